@@ -1,0 +1,23 @@
+"""Logarithm: how the cost of each implementation grows, and where one overtakes another."""
+
+from typing import TYPE_CHECKING, Any
+
+if TYPE_CHECKING:
+    from .analysis.growth import fit_growth
+    from .errors import LogarithmError
+    from .study import Study
+
+__version__ = "0.1.0"
+
+__all__ = ["LogarithmError", "Study", "__version__", "fit_growth"]
+
+_HOMES = {"LogarithmError": "errors", "Study": "study", "fit_growth": "analysis.growth"}
+
+
+def __getattr__(name: str) -> Any:
+    """Load a public name where it is first used, so that the command line answers at once."""
+    if name not in _HOMES:
+        raise AttributeError(f"module 'logarithm' has no attribute '{name}'")
+    from importlib import import_module
+
+    return getattr(import_module(f"{__name__}.{_HOMES[name]}"), name)

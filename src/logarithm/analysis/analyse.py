@@ -1,0 +1,294 @@
+"""From a logbook to findings: calls each analysis on the series it is for, and gathers what they found."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from itertools import combinations
+
+import msgspec
+import numpy as np
+
+from ..errors import AnalysisError
+from ..logbook.reading import Logbook
+from ..logbook.records import ContenderRecord, Failure
+from .crossover import Duel, duel
+from .findings import (
+    About,
+    ClaimFinding,
+    Cost,
+    Costs,
+    CrossoverFinding,
+    FailureFinding,
+    Findings,
+    GrowthFinding,
+    Interval,
+    NoteFinding,
+    Plausible,
+    Regime,
+    RunFinding,
+    Standing,
+    plain,
+)
+from .growth import Growth, fit_growth
+from .pace import Weather, steadied
+from .series import Series, arrange
+from .standings import standings
+
+Place = tuple[str, str | None, str]
+CURVE_POINTS = 60
+
+
+def analyse(logbook: Logbook) -> Findings:
+    """Everything that can be concluded from a logbook.
+
+    Raises:
+        AnalysisError: where it holds neither a trial nor a failure.
+    """
+    if not len(logbook.trials) and not logbook.failures:
+        raise AnalysisError(f"{logbook.path} holds no trial: nothing was measured")
+    costs, weather = steadied(logbook.trials)
+    series = arrange(logbook.trials, costs)
+    baseline = next((each.name for each in logbook.contenders if each.baseline), None)
+    yardsticks = [each.name for each in logbook.contenders if each.yardstick]
+    findings = Findings(
+        study=About(
+            name=logbook.study.name,
+            question=logbook.study.question,
+            axis=logbook.study.axis,
+            contenders=[each.name for each in logbook.contenders],
+            families=[each.name for each in logbook.families],
+            baseline=baseline,
+            yardsticks=yardsticks,
+        ),
+        run=_run(logbook, series, weather),
+        machine={key: value for key, value in msgspec.to_builtins(logbook.machine).items() if key != "kind"},
+        growth=[],
+        crossovers=[],
+        standings=[],
+        breakeven=[],
+        claims=[],
+        failures=[],
+        costs=[],
+        notes=[
+            NoteFinding(note.topic, note.text, note.contender, note.family, note.size) for note in logbook.notes
+        ],
+        warnings=logbook.warnings,
+    )
+    series = _in_order(series, logbook)
+    duels = _duels(series)
+    for each in series:
+        record = next(record for record in logbook.contenders if record.name == each.contender)
+        claim = _claim(record, each)
+        growth = _growth(each, claim, findings) if logbook.study.axis == "size" else None
+        findings.costs.append(_costs(each, growth, baseline, duels))
+    for place, group in _places(series).items():
+        _compare(place, group, duels[place], yardsticks, findings)
+    for failure in logbook.failures:
+        findings.failures.append(_failure(failure, series))
+    return findings
+
+
+def _run(logbook: Logbook, series: list[Series], weather: Weather) -> RunFinding:
+    sizes = sorted({float(size) for each in series for size in each.sizes})
+    heats = logbook.trials.heat[logbook.trials.heat > 0]
+    close = logbook.close
+    return RunFinding(
+        logbook=str(logbook.path),
+        created=logbook.header.created,
+        sizes=[plain(sizes[0]), plain(sizes[-1])] if sizes else [],
+        heats=len(np.unique(heats)),
+        lives=len(np.unique(logbook.trials.life)),
+        trials=len(logbook.trials),
+        elapsed=close.elapsed if close else None,
+        reason=close.reason if close else None,
+        weather=weather.word,
+        spread=weather.spread,
+        disturbed=weather.disturbed,
+    )
+
+
+def _in_order(series: list[Series], logbook: Logbook) -> list[Series]:
+    """The series by contender and family as the study names them, not as the shuffled heats met them."""
+    contenders = {record.name: index for index, record in enumerate(logbook.contenders)}
+    families = {record.name: index for index, record in enumerate(logbook.families)}
+    return sorted(
+        series,
+        key=lambda each: (families[each.family], each.metric, each.stage or "", contenders[each.contender]),
+    )
+
+
+def _places(series: list[Series]) -> dict[Place, list[Series]]:
+    """The series that can be compared with each other: those of one family, stage and metric."""
+    places: dict[Place, list[Series]] = defaultdict(list)
+    for each in series:
+        places[each.family, each.stage, each.metric].append(each)
+    return places
+
+
+def _duels(series: list[Series]) -> dict[Place, dict[tuple[str, str], Duel]]:
+    made: dict[Place, dict[tuple[str, str], Duel]] = {}
+    for place, group in _places(series).items():
+        made[place] = {}
+        for one, other in combinations(group, 2):
+            compared = duel(one, other)
+            if compared is not None:
+                made[place][one.contender, other.contender] = compared
+    return made
+
+
+def _claim(record: ContenderRecord, series: Series) -> str | None:
+    for where in (series.family, series.stage, None):
+        for claim in record.claims:
+            if claim.where == where and (where is not None or series.stage is None):
+                return claim.order
+    return None
+
+
+def _growth(series: Series, claim: str | None, findings: Findings) -> Growth | None:
+    """Fit one series, and judge its claim."""
+    growth, advice = None, ""
+    try:
+        growth = fit_growth(series.sizes, series.costs, also=[claim] if claim else [])
+    except AnalysisError as error:
+        advice = str(error)
+    ends = [plain(series.sizes[0]), plain(series.sizes[-1])]
+    findings.growth.append(
+        GrowthFinding(
+            contender=series.contender,
+            family=series.family,
+            metric=series.metric,
+            stage=series.stage,
+            order=growth.order if growth else None,
+            plausible=[Plausible(order=str(fit.order), weight=round(w, 4)) for fit, w in growth.plausible]
+            if growth
+            else [],
+            exponent=Interval(value=growth.exponent.value, low=growth.exponent.low, high=growth.exponent.high)
+            if growth
+            else None,
+            fixed=growth.best.fixed if growth else None,
+            linear=growth.best.linear if growth else None,
+            scale=growth.best.scale if growth else None,
+            miss=growth.best.miss if growth else None,
+            sizes=ends,
+            regimes=[Regime(start=ends[0], end=ends[1], order=growth.order)] if growth else [],
+            advice=advice,
+        )
+    )
+    if claim:
+        findings.claims.append(
+            ClaimFinding(
+                contender=series.contender,
+                family=series.family,
+                stage=series.stage,
+                claim=claim,
+                verdict=_verdict(claim, growth),
+            )
+        )
+    return growth
+
+
+def _verdict(claim: str, growth: Growth | None) -> str:
+    if growth is None:
+        return "undecided"
+    if claim == growth.order:
+        return "holds"
+    return "undecided" if claim in [str(fit.order) for fit, _ in growth.plausible] else "contradicted"
+
+
+def _costs(
+    series: Series, growth: Growth | None, baseline: str | None, duels: dict[Place, dict[tuple[str, str], Duel]]
+) -> Costs:
+    low, typical, high = series.quantiles(0.25, 0.5, 0.75)
+    against = duels[series.family, series.stage, series.metric]
+    ratios: dict[float, Interval] = {}
+    if baseline is not None and baseline != series.contender:
+        # How many times as fast: the baseline's cost over this one's.
+        if (baseline, series.contender) in against:
+            found = against[baseline, series.contender]
+            rows = zip(found.sizes, found.ratio, found.low, found.high, strict=True)
+            ratios = {float(n): Interval(value=float(r), low=float(a), high=float(b)) for n, r, a, b in rows}
+        elif (series.contender, baseline) in against:
+            found = against[series.contender, baseline]
+            rows = zip(found.sizes, 1 / found.ratio, 1 / found.high, 1 / found.low, strict=True)
+            ratios = {float(n): Interval(value=float(r), low=float(a), high=float(b)) for n, r, a, b in rows}
+    curve: list[list[float]] = []
+    if growth is not None:
+        at = np.geomspace(series.sizes[0], series.sizes[-1], CURVE_POINTS)
+        curve = [[float(n), float(cost)] for n, cost in zip(at, growth.best.cost(at), strict=True)]
+    return Costs(
+        contender=series.contender,
+        family=series.family,
+        metric=series.metric,
+        stage=series.stage,
+        points=[
+            Cost(
+                size=plain(size),
+                typical=float(typical[row]),
+                low=float(low[row]),
+                high=float(high[row]),
+                heats=int(np.isfinite(series.costs[row]).sum()),
+                ratio=ratios.get(float(size)),
+            )
+            for row, size in enumerate(series.sizes)
+        ],
+        fitted=curve,
+    )
+
+
+def _compare(
+    place: Place,
+    group: list[Series],
+    duels: dict[tuple[str, str], Duel],
+    yardsticks: list[str],
+    findings: Findings,
+) -> None:
+    """Crossovers and standings of the series of one place."""
+    family, stage, metric = place
+    for compared in duels.values():
+        for crossing in sorted(compared.crossings, key=lambda each: each.size):
+            after_is_one = crossing.after == compared.one
+            last = float(compared.ratio[-1])
+            findings.crossovers.append(
+                CrossoverFinding(
+                    family=family,
+                    metric=metric,
+                    stage=stage,
+                    before=crossing.before,
+                    after=crossing.after,
+                    size=crossing.size,
+                    low=crossing.low,
+                    high=crossing.high,
+                    basis="measured",
+                    at=plain(compared.sizes[-1]),
+                    ratio=1 / last if after_is_one else last,
+                )
+            )
+    ranked = [each for each in group if each.contender not in yardsticks]
+    for reign in standings(ranked, duels):
+        findings.standings.append(
+            Standing(
+                family=family,
+                metric=metric,
+                stage=stage,
+                start=plain(reign.start),
+                end=plain(reign.end),
+                leader=reign.leader,
+                tied=list(reign.tied),
+            )
+        )
+
+
+def _failure(failure: Failure, series: list[Series]) -> FailureFinding:
+    works = [
+        plain(each.sizes[-1])
+        for each in series
+        if (each.contender, each.family) == (failure.contender, failure.family) and len(each.sizes)
+    ]
+    return FailureFinding(
+        contender=failure.contender,
+        family=failure.family,
+        size=plain(failure.size),
+        reason=failure.reason,
+        detail=failure.detail,
+        works=max((size for size in works if size < failure.size), default=None),
+    )

@@ -1,0 +1,227 @@
+"""Crossovers: the sizes at which one contender overtakes another, each with an interval.
+
+Two contenders are compared by the logarithm of the ratio of their costs in the same heat. At each size the
+typical ratio is a median over heats; the sizes at which it clearly lies on one side show between which of them
+the lead changes, and a parabola through the sizes around gives the crossing. The interval comes from drawing
+the heats anew, with replacement: the bootstrap of Efron and Tibshirani, An Introduction to the Bootstrap
+(1993), chapters 12 and 13. Where contenders had several lives, whole lives count as the unit of luck too.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from itertools import pairwise
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .series import Series
+
+Floats = NDArray[np.float64]
+
+CLEAR = 3.0  # standard errors by which a ratio must differ from 1 to be clear
+EFFECT = 0.01  # and by how much, so that a tiny difference between many trials is not called a lead
+WINDOW = 6
+DRAWS = 500
+HEATS_LEAST = 3
+
+
+@dataclass(frozen=True, slots=True)
+class Crossing:
+    """`before` leads below `size`, `after` above it; the 95 % interval is from `low` to `high`."""
+
+    before: str
+    after: str
+    size: float
+    low: float
+    high: float
+
+
+@dataclass(frozen=True, slots=True)
+class Zone:
+    """Over sizes `start` to `end` (inclusive, measured), `sign` is -1 where one leads, 1 the other, 0 for a tie."""
+
+    start: float
+    end: float
+    sign: int
+
+
+@dataclass(frozen=True, slots=True)
+class Duel:
+    """Two contenders compared on one family.
+
+    Attributes:
+        one, other: their names.
+        sizes: those that both were measured at, shape (m,).
+        ratio: the typical cost of `one` over that of `other`, shape (m,), with `low` and `high` for 95 %.
+        crossings: by rising size.
+        zones: who leads over which sizes, by rising size; together they cover all sizes.
+    """
+
+    one: str
+    other: str
+    sizes: Floats
+    ratio: Floats
+    low: Floats
+    high: Floats
+    crossings: tuple[Crossing, ...]
+    zones: tuple[Zone, ...]
+
+    def sign(self, size: float) -> int:
+        """-1 where `one` leads at a size, 1 where `other` does, 0 where they cannot be told apart."""
+        for zone in self.zones:
+            if zone.start <= size <= zone.end:
+                return zone.sign
+        return 0
+
+
+def duel(one: Series, other: Series) -> Duel | None:
+    """Compare two contenders' costs; None where they have no size in common."""
+    sizes, rows, columns = np.intersect1d(one.sizes, other.sizes, return_indices=True)
+    if not len(sizes):
+        return None
+    ratios = _paired(one, other, rows, columns)
+    heats = _lives_of(one, other)
+    typical = np.nanmedian(ratios, axis=1)
+    error = _error(ratios, typical, heats)
+    signs = np.where(np.abs(typical) > np.maximum(CLEAR * error, EFFECT), np.sign(typical), 0).astype(int)
+    signs = _without_flukes(signs, typical)
+    found = _crossings(one.contender, other.contender, sizes, ratios, typical, error, signs)
+    low, high = np.exp(typical - 1.96 * error), np.exp(typical + 1.96 * error)
+    zones = _zones(sizes, signs, [crossing.size for crossing in found])
+    return Duel(one.contender, other.contender, sizes, np.exp(typical), low, high, found, zones)
+
+
+def _paired(one: Series, other: Series, rows: NDArray[np.intp], columns: NDArray[np.intp]) -> Floats:
+    """Log ratios of the heats that both took part in; where a size has hardly any such heat, of their medians."""
+    _, left, right = np.intersect1d(one.heats, other.heats, return_indices=True)
+    ratios = np.log(one.costs[np.ix_(rows, left)]) - np.log(other.costs[np.ix_(columns, right)])
+    bare = np.isfinite(ratios).sum(axis=1) == 0
+    if bare.any():
+        unpaired = np.log(one.typical[rows]) - np.log(other.typical[columns])
+        ratios = np.concatenate([ratios, np.where(bare, unpaired, np.nan)[:, None]], axis=1)
+    return np.asarray(ratios[:, np.isfinite(ratios).any(axis=0)], dtype=np.float64)
+
+
+def _lives_of(one: Series, other: Series) -> int:
+    return min(len(np.unique(one.lives)), len(np.unique(other.lives)))
+
+
+def _error(ratios: Floats, typical: Floats, lives: int) -> Floats:
+    """The standard error of the median at each size; what a single size cannot tell is taken from all of them.
+
+    With few heats a size's own spread is often too small by luck, so it is raised halfway to the common one.
+    """
+    count = np.isfinite(ratios).sum(axis=1)
+    spread = 1.4826 * np.nanmedian(np.abs(ratios - typical[:, None]), axis=1)
+    common = float(np.median(spread[count >= HEATS_LEAST])) if (count >= HEATS_LEAST).any() else 0.05
+    spread = np.where(count >= HEATS_LEAST, np.maximum(spread, (spread + common) / 2), np.maximum(common, 0.05))
+    # Heats of one life share that life's luck, so they count for less than their number.
+    effective = np.minimum(count, 3.0 * max(lives, 1)) if lives > 1 else count
+    return np.asarray(1.2533 * np.maximum(spread, 1e-4) / np.sqrt(effective), dtype=np.float64)
+
+
+def _without_flukes(signs: NDArray[np.int_], typical: Floats) -> NDArray[np.int_]:
+    """A single size against both its neighbours is noise, as is one clear size among many that are not."""
+    kept = signs.copy()
+    clear = np.flatnonzero(signs)
+    for position, index in enumerate(clear):
+        neighbours = [signs[clear[at]] for at in (position - 1, position + 1) if 0 <= at < len(clear)]
+        if len(neighbours) == 2 and all(sign == -signs[index] for sign in neighbours):
+            kept[index] = 0
+        beside = [at for at in (index - 1, index + 1) if 0 <= at < len(signs)]
+        if len(signs) > 3 and beside and all(
+            signs[at] == 0 and np.sign(typical[at]) != signs[index] for at in beside
+        ):
+            kept[index] = 0
+    return kept
+
+
+def _crossings(
+    one: str, other: str, sizes: Floats, ratios: Floats, typical: Floats, error: Floats, signs: NDArray[np.int_]
+) -> tuple[Crossing, ...]:
+    found = []
+    clear = np.flatnonzero(signs)
+    for left, right in pairwise(clear):
+        if signs[left] == signs[right]:
+            continue
+        size, low, high = _locate(sizes, ratios, typical, error, int(left), int(right))
+        before, after = (one, other) if signs[left] < 0 else (other, one)
+        found.append(Crossing(before, after, size, low, high))
+    return tuple(found)
+
+
+def _locate(
+    sizes: Floats, ratios: Floats, typical: Floats, error: Floats, left: int, right: int
+) -> tuple[float, float, float]:
+    """The crossing between two sizes, from a parabola through the sizes around them; bootstrapped over heats."""
+    around = max(0, (WINDOW - (right - left + 1) + 1) // 2)
+    start, stop = max(0, left - around), min(len(sizes), right + around + 1)
+    x = np.log(sizes[start:stop])
+    origin = x.mean()
+    degree = min(2, len(x) - 1)
+    weight = 1 / np.maximum(error[start:stop], 1e-6)
+    design = np.vander(x - origin, degree + 1)
+    solve = np.linalg.pinv(design * weight[:, None]) * weight
+    bounds = float(x[left - start]), float(x[right - start])
+    draws = _drawn_medians(ratios[start:stop], typical[start:stop], error[start:stop])
+    drawn = np.concatenate([typical[None, start:stop], draws]) @ solve.T
+    roots = _roots(drawn, bounds[0] - origin, bounds[1] - origin) + origin
+    low, high = np.quantile(roots[1:], [0.025, 0.975])
+    return float(np.exp(roots[0])), float(np.exp(min(low, roots[0]))), float(np.exp(max(high, roots[0])))
+
+
+def _drawn_medians(window: Floats, typical: Floats, error: Floats) -> Floats:
+    """Medians of heats drawn anew, shape (DRAWS, sizes); where heats are few, spread by the standard error."""
+    generator = np.random.default_rng(20240229)
+    heats = window.shape[1]
+    if heats < 5:
+        return np.asarray(typical + error * generator.standard_normal((DRAWS, len(typical))), dtype=np.float64)
+    drawn = window[:, generator.integers(heats, size=(DRAWS, heats))]
+    bare = np.isnan(drawn).all(axis=2)
+    drawn[bare] = 0.0
+    medians = np.where(bare, typical[:, None], np.nanmedian(drawn, axis=2)).T
+    # A median of few values moves in jumps; a little normal noise of its own size smooths them.
+    return np.asarray(medians + 0.5 * error * generator.standard_normal(medians.shape), dtype=np.float64)
+
+
+def _roots(curves: Floats, low: float, high: float) -> Floats:
+    """Where parabolas a x² + b x + c (or lines) are zero, nearest to the middle between two bounds.
+
+    Args:
+        curves: shape (k, 3), or (k, 2) for lines, highest power first.
+        low, high: the bounds; a root lies at most half their distance outside, and a curve without one in the middle.
+    """
+    middle, reach = (low + high) / 2, (high - low) / 2
+    *square, slope, level = curves.T
+    a = square[0] if square else np.zeros_like(slope)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        # The form that stays exact where a is near zero: Press et al., Numerical Recipes (2007), 5.6.
+        q = -(slope + np.copysign(np.sqrt(slope**2 - 4 * a * level), slope)) / 2
+        both = np.stack([q / a, level / q])
+    away = np.where(np.isfinite(both), np.abs(both - middle), np.inf)
+    nearest = np.take_along_axis(both, away.argmin(axis=0)[None], axis=0)[0]
+    found = np.where(np.isfinite(away.min(axis=0)), nearest, middle)
+    return np.asarray(np.clip(found, low - reach, high + reach), dtype=np.float64)
+
+
+def _zones(sizes: Floats, signs: NDArray[np.int_], crossings: list[float]) -> tuple[Zone, ...]:
+    """Who leads where: from one clear size to the next of the same sign, split at crossings, ties at the ends."""
+    clear = np.flatnonzero(signs)
+    if not len(clear):
+        return (Zone(float(sizes[0]), float(sizes[-1]), 0),)
+    zones = []
+    if clear[0] > 1:
+        zones.append(Zone(float(sizes[0]), float(sizes[clear[0] - 1]), 0))
+    start = float(sizes[clear[0]] if clear[0] > 1 else sizes[0])
+    sign = int(signs[clear[0]])
+    for crossing in crossings:
+        zones.append(Zone(start, crossing, sign))
+        start, sign = math.nextafter(crossing, math.inf), -sign
+    last = int(clear[-1])
+    end = len(sizes) - 1 if len(sizes) - 1 - last <= 1 else last
+    zones.append(Zone(start, float(sizes[end]), sign))
+    if end < len(sizes) - 1:
+        zones.append(Zone(float(sizes[end + 1]), float(sizes[-1]), 0))
+    return tuple(zones)

@@ -1,0 +1,209 @@
+"""Findings: everything concluded from a logbook, as one value that every report renders.
+
+The fields are those of the JSON that docs/formats.md describes: times in seconds, memory in bytes.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+import msgspec
+
+VERSION = 1
+
+Number = int | float
+
+
+def plain(size: float) -> Number:
+    """A whole size as a whole number: 8 and not 8.0."""
+    return int(size) if float(size).is_integer() else float(size)
+
+
+class Part(msgspec.Struct):
+    """A part of the findings."""
+
+
+class Plausible(Part):
+    """An order that the data cannot rule out; the weights of one series sum to 1."""
+
+    order: str
+    weight: float
+
+
+class Interval(Part):
+    """A value with its 95 % interval."""
+
+    value: float
+    low: float
+    high: float
+
+
+class Regime(Part, rename={"start": "from", "end": "to"}):
+    """A range of sizes over which one law holds."""
+
+    start: Number
+    end: Number
+    order: str
+
+
+class GrowthFinding(Part, kw_only=True):
+    """How one contender's cost grows on one family. `order` is None, and `advice` says why, where it is open."""
+
+    contender: str
+    family: str
+    metric: str
+    stage: str | None
+    order: str | None
+    plausible: list[Plausible]
+    exponent: Interval | None
+    fixed: float | None
+    linear: float | None
+    scale: float | None
+    miss: float | None
+    sizes: list[Number]
+    regimes: list[Regime]
+    advice: str = ""
+
+
+class CrossoverFinding(Part):
+    """`before` leads below `size`, `after` above it; `ratio` is how far ahead `after` is at `at`, the largest size."""
+
+    family: str
+    metric: str
+    stage: str | None
+    before: str
+    after: str
+    size: float
+    low: float
+    high: float
+    basis: str
+    at: Number
+    ratio: float
+
+
+class Standing(Part, rename={"start": "from", "end": "to"}):
+    """Who leads over a range of sizes."""
+
+    family: str
+    metric: str
+    stage: str | None
+    start: Number
+    end: Number
+    leader: str
+    tied: list[str]
+
+
+class Breakeven(Part):
+    """How many uses repay a dearer build."""
+
+    family: str
+    size: float
+    dearer: str
+    cheaper: str
+    uses: float
+    low: float
+    high: float
+
+
+class ClaimFinding(Part):
+    """Whether a claim holds: `holds`, `contradicted` or `undecided`."""
+
+    contender: str
+    family: str
+    stage: str | None
+    claim: str
+    verdict: str
+
+
+class FailureFinding(Part, kw_only=True):
+    """Where a contender did not come to an end, and the largest size that worked, if any."""
+
+    contender: str
+    family: str
+    size: Number
+    reason: str
+    detail: str
+    works: Number | None = None
+
+
+class NoteFinding(Part):
+    """Something worth telling; `topic` is ladder, trap or disagreement."""
+
+    topic: str
+    text: str
+    contender: str | None = None
+    family: str | None = None
+    size: Number | None = None
+
+
+class Cost(Part, kw_only=True):
+    """The cost at one size: the median over heats, the quartiles, and how many heats."""
+
+    size: Number
+    typical: float
+    low: float
+    high: float
+    heats: int
+    ratio: Interval | None = None
+
+
+class Costs(Part):
+    """The costs of one contender on one family, with the fitted curve; ratios are against the baseline."""
+
+    contender: str
+    family: str
+    metric: str
+    stage: str | None
+    points: list[Cost]
+    fitted: list[list[float]]
+
+
+class About(Part):
+    """What was asked."""
+
+    name: str
+    question: str
+    axis: str
+    contenders: list[str]
+    families: list[str]
+    baseline: str | None
+    yardsticks: list[str]
+
+
+class RunFinding(Part):
+    """How it was measured; `weather` is the machine's: quiet, unsettled or noisy, empty where it is not known."""
+
+    logbook: str
+    created: str
+    sizes: list[Number]
+    heats: int
+    lives: int
+    trials: int
+    elapsed: float | None
+    reason: str | None
+    weather: str
+    spread: float | None
+    disturbed: float | None
+
+
+class Findings(Part, kw_only=True):
+    """Everything concluded from a logbook."""
+
+    format: str = "logarithm-findings"
+    version: int = VERSION
+    study: About
+    run: RunFinding
+    machine: dict[str, Any]
+    growth: list[GrowthFinding]
+    crossovers: list[CrossoverFinding]
+    standings: list[Standing]
+    breakeven: list[Breakeven]
+    claims: list[ClaimFinding]
+    failures: list[FailureFinding]
+    costs: list[Costs]
+    notes: list[NoteFinding]
+    warnings: list[str]
+
+    def json(self) -> str:
+        """The findings as JSON text."""
+        return msgspec.json.format(msgspec.json.encode(self), indent=2).decode()

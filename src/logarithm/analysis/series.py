@@ -1,0 +1,91 @@
+"""Trials arranged for analysis: one series a (contender, family, stage, metric), a table of sizes by heats."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..logbook.reading import Trials
+
+Floats = NDArray[np.float64]
+
+RESOLVED = 1e-10  # seconds: a call that seems to cost less than this, or nothing, is taken to cost this much
+
+
+@dataclass(frozen=True, slots=True)
+class Series:
+    """The costs of one contender.
+
+    Attributes:
+        contender, family, stage, metric: what was observed.
+        sizes: rising, shape (m,).
+        heats: the number of each heat, shape (h,).
+        lives: the life that each heat belongs to, shape (h,).
+        costs: seconds for one call (or the metric's value), shape (m, h), NaN where there is no trial.
+    """
+
+    contender: str
+    family: str
+    stage: str | None
+    metric: str
+    sizes: Floats
+    heats: NDArray[np.int32]
+    lives: NDArray[np.int32]
+    costs: Floats
+
+    @property
+    def typical(self) -> Floats:
+        """The median over the heats at each size, shape (m,)."""
+        return np.asarray(np.nanmedian(self.costs, axis=1), dtype=np.float64)
+
+    def quantiles(self, *shares: float) -> Floats:
+        """Quantiles over the heats at each size, shape (len(shares), m)."""
+        return np.asarray(np.nanquantile(self.costs, shares, axis=1), dtype=np.float64)
+
+
+def arrange(trials: Trials, costs: Floats) -> list[Series]:
+    """All series of a logbook, in the order in which they first appear.
+
+    Args:
+        trials: what was observed.
+        costs: the cost of each trial, shape (rows,), NaN for one that is set apart.
+
+    The climb (heat 0) counts only at sizes that no later heat reached. Several trials of one heat at one design
+    point are averaged.
+    """
+    if not len(trials):
+        return []
+    made = []
+    by_series = np.argsort(trials.series, kind="stable")
+    ends = np.searchsorted(trials.series[by_series], np.arange(len(trials.keys) + 1))
+    for code, key in enumerate(trials.keys):
+        rows = by_series[ends[code] : ends[code + 1]]
+        rows = rows[np.isfinite(costs[rows])]
+        if len(rows):
+            made.append(_series(key, trials, costs, rows))
+    return made
+
+
+def _series(
+    key: tuple[str, str, str | None, str], trials: Trials, costs: Floats, rows: NDArray[np.intp]
+) -> Series:
+    sizes, row = np.unique(trials.size[rows], return_inverse=True)
+    heats, column = np.unique(trials.heat[rows], return_inverse=True)
+    shape = (len(sizes), len(heats))
+    cell = row * shape[1] + column
+    own = np.maximum(costs[rows], RESOLVED) if key[3] == "time" else costs[rows]
+    total = np.bincount(cell, weights=own, minlength=shape[0] * shape[1])
+    count = np.bincount(cell, minlength=shape[0] * shape[1])
+    table = np.full(shape[0] * shape[1], np.nan)
+    np.divide(total, count, out=table, where=count > 0)
+    table = table.reshape(shape)
+    lives = np.ones(len(heats), dtype=np.int32)
+    lives[column] = trials.life[rows]
+    if heats[0] == 0 and len(heats) > 1:
+        climbed_only = np.isnan(table[:, 1:]).all(axis=1)
+        table[~climbed_only, 0] = np.nan
+        if not climbed_only.any():
+            table, heats, lives = table[:, 1:], heats[1:], lives[1:]
+    return Series(key[0], key[1], key[2], key[3], sizes, heats, lives, table)

@@ -1,0 +1,24 @@
+"""The studies that ship, one file each."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+
+
+@dataclass(frozen=True, slots=True)
+class Demo:
+    """A study that ships, with a budget and a ceiling (in seconds) that show it well."""
+
+    name: str
+    about: str
+    budget: float
+    ceiling: float
+
+    @property
+    def file(self) -> Path:
+        """The study's file."""
+        return Path(__file__).with_name(self.name.replace("-", "_") + ".py")
+
+
+DEMOS = (Demo("closest-buoys", "which two buoys have drifted closest: every pair, a sweep, a grid", 20.0, 0.1),)

@@ -1,0 +1,64 @@
+"""What can go wrong, each as one line that says what is wrong and what to do."""
+
+from __future__ import annotations
+
+
+class LogarithmError(Exception):
+    """An error that a person can mend. Its text is one line; `exit_code` is what the command exits with."""
+
+    exit_code = 2
+
+
+class StudyError(LogarithmError):
+    """A study that cannot be used."""
+
+
+class LogbookError(LogarithmError):
+    """A logbook that cannot be read or written."""
+
+
+class TableError(LogarithmError):
+    """A table that cannot be imported."""
+
+
+class AnalysisError(LogarithmError):
+    """Numbers from which nothing can be concluded."""
+
+
+class MeasuringError(LogarithmError):
+    """Measuring cannot begin or go on."""
+
+
+class DisagreementError(LogarithmError):
+    """Contenders give different answers to the same instance."""
+
+    exit_code = 1
+
+
+def one_line(text: object, limit: int = 300) -> str:
+    """`text` on one line, shortened in the middle to at most `limit` characters.
+
+    >>> one_line("two\\n  lines")
+    'two lines'
+    >>> one_line("lighthouse", 5)
+    'li…se'
+    """
+    joined = " ".join(str(text).split())
+    if len(joined) <= limit:
+        return joined
+    half = (limit - 1) // 2
+    return joined[:half] + "…" + joined[-(limit - 1 - half) :]
+
+
+def named(names: list[str], most: int = 8) -> str:
+    """The names in a sentence: "a, b and c", with the rest counted.
+
+    >>> named(["tide", "berth", "buoy"])
+    'tide, berth and buoy'
+    """
+    shown = names[:most]
+    if len(names) > most:
+        return ", ".join(shown) + f" and {len(names) - most} more"
+    if len(shown) < 2:
+        return "".join(shown)
+    return ", ".join(shown[:-1]) + " and " + shown[-1]

@@ -1,0 +1,71 @@
+"""A study from a file."""
+
+from __future__ import annotations
+
+import contextlib
+import hashlib
+import importlib.util
+import sys
+import traceback
+from pathlib import Path
+
+from .errors import StudyError, one_line
+from .study import Study
+
+MODULE = "logarithm_study"
+
+
+def load(path: str | Path) -> Study:
+    """The study that a Python file defines. The file is run, as Python runs a script: its folder is importable.
+
+    Raises:
+        StudyError: in one line that names the file, the line where it can be told, and the mend.
+    """
+    file = Path(path)
+    if not file.exists():
+        raise StudyError(f"{path}: there is no such file")
+    if file.suffix != ".py":
+        raise StudyError(f"{path}: a study is a Python file, so its name ends in .py")
+    spec = importlib.util.spec_from_file_location(MODULE, file.resolve())
+    if spec is None or spec.loader is None:
+        raise StudyError(f"{path}: Python cannot load this file")
+    module = importlib.util.module_from_spec(spec)
+    sys.modules[MODULE] = module
+    folder = str(file.resolve().parent)
+    if folder not in sys.path:
+        sys.path.insert(0, folder)
+    try:
+        # What a study prints while it loads must not end up among the results.
+        with contextlib.redirect_stdout(sys.stderr):
+            spec.loader.exec_module(module)
+    except StudyError as error:
+        raise StudyError(f"{_place(path, file, error)}: {error}") from error
+    except SyntaxError as error:
+        raise StudyError(f"{path}:{error.lineno}: this is not Python: {error.msg}") from error
+    except KeyboardInterrupt:
+        raise
+    except BaseException as error:  # a study file may even call exit()
+        reason = one_line(f"{type(error).__name__}: {error}".rstrip(": "))
+        raise StudyError(f"{_place(path, file, error)}: the file stops with {reason}") from error
+    studies = list({id(value): value for value in vars(module).values() if isinstance(value, Study)}.values())
+    if not studies:
+        raise StudyError(f'{path}: no study in this file: begin with study = Study("name")')
+    if len(studies) > 1:
+        raise StudyError(f"{path}: {len(studies)} studies in one file: keep each in a file of its own")
+    try:
+        studies[0].check()
+    except StudyError as error:
+        raise StudyError(f"{path}: {error}") from error
+    return studies[0]
+
+
+def fingerprint(path: str | Path) -> str:
+    """The SHA-256 of a study's file, by which a later run knows whether it has changed."""
+    return hashlib.sha256(Path(path).read_bytes()).hexdigest()
+
+
+def _place(path: str | Path, file: Path, error: BaseException) -> str:
+    """`path:line` for the last line of the study's own file that the error came through."""
+    own = str(file.resolve())
+    lines = [frame.lineno for frame in traceback.extract_tb(error.__traceback__) if frame.filename == own]
+    return f"{path}:{lines[-1]}" if lines else str(path)

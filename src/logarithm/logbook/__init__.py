@@ -1,0 +1,1 @@
+"""The logbook: every observation as it was made."""

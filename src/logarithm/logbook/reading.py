@@ -1,0 +1,242 @@
+"""Reading a logbook: its records, with the trials as columns. Reading one runs no code."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import BinaryIO
+
+import msgspec
+import numpy as np
+from numpy.typing import NDArray
+
+from ..errors import LogbookError
+from .records import (
+    FORMAT,
+    VERSION,
+    AnyRecord,
+    Close,
+    ContenderRecord,
+    Failure,
+    FamilyRecord,
+    Header,
+    Machine,
+    Note,
+    StudyRecord,
+    Trial,
+)
+
+CHUNK = 8 * 2**20
+NANO = 1e-9
+UNREAD = (np.nan, np.nan)
+
+_ANY = msgspec.json.Decoder(AnyRecord)
+_KIND = msgspec.json.Decoder(dict)
+
+
+@dataclass(slots=True)
+class Trials:
+    """The trials as columns of equal length, in the order of the logbook.
+
+    `series` is an index into `keys`, the (contender, family, stage, metric) of each series. `cost` is seconds
+    for one call, or the value of another metric; `cpu` is seconds of processor time for one call, NaN where
+    it was not read. `calls` is how many calls a trial made. `pace` is, before and after each trial, the seconds of a fixed piece of work; shape (rows, 2).
+    """
+
+    keys: list[tuple[str, str, str | None, str]]
+    series: NDArray[np.int32]
+    size: NDArray[np.float64]
+    heat: NDArray[np.int32]
+    life: NDArray[np.int32]
+    cost: NDArray[np.float64]
+    cpu: NDArray[np.float64]
+    pace: NDArray[np.float64]
+    calls: NDArray[np.float64]
+
+    def __len__(self) -> int:
+        return len(self.series)
+
+
+@dataclass(slots=True)
+class Logbook:
+    """What a logbook holds."""
+
+    path: Path
+    header: Header
+    study: StudyRecord
+    machine: Machine
+    contenders: list[ContenderRecord]
+    families: list[FamilyRecord]
+    trials: Trials
+    failures: list[Failure]
+    notes: list[Note]
+    close: Close | None
+    warnings: list[str]
+
+
+@dataclass(slots=True)
+class _Columns:
+    codes: dict[tuple[str, str, str | None, str], int] = field(default_factory=dict)
+    parts: list[tuple[NDArray[np.generic], ...]] = field(default_factory=list)
+
+    def add(self, trials: list[Trial]) -> None:
+        if not trials:
+            return
+        codes = self.codes
+        series = [
+            codes.setdefault((trial.contender, trial.family, trial.stage, trial.metric), len(codes))
+            for trial in trials
+        ]
+        calls = np.array([trial.calls for trial in trials], dtype=np.float64)
+        read = np.array([trial.elapsed - trial.overhead for trial in trials], dtype=np.float64)
+        cost = read * NANO / calls
+        for row, trial in enumerate(trials):
+            if trial.value is not None:
+                cost[row] = trial.value
+        cpu = np.array([np.nan if trial.cpu is None else trial.cpu for trial in trials]) * NANO / calls
+        self.parts.append(
+            (
+                np.array(series, dtype=np.int32),
+                np.array([trial.size for trial in trials], dtype=np.float64),
+                np.array([trial.heat for trial in trials], dtype=np.int32),
+                np.array([trial.life for trial in trials], dtype=np.int32),
+                cost,
+                cpu,
+                np.array([trial.pace or UNREAD for trial in trials], dtype=np.float64) * NANO,
+                calls,
+            )
+        )
+
+    def trials(self) -> Trials:
+        kinds = (np.int32, np.float64, np.int32, np.int32, np.float64, np.float64)
+        empty = [np.empty(0, kind) for kind in kinds] + [np.empty((0, 2)), np.empty(0)]
+        columns = zip(*self.parts, strict=True) if self.parts else [[column] for column in empty]
+        joined = [np.concatenate(list(column)) for column in columns]
+        return Trials(list(self.codes), *joined)  # type: ignore[arg-type]
+
+
+def read_logbook(path: str | Path) -> Logbook:
+    """Read a logbook. A last line that was torn off is dropped, with a warning, as is any line that is damaged.
+
+    Raises:
+        LogbookError: where there is no such file, or it is no logbook of a version that is known.
+    """
+    file = Path(path)
+    try:
+        with file.open("rb") as stream:
+            return _read(file, stream)
+    except FileNotFoundError:
+        raise LogbookError(f"{path}: there is no such logbook") from None
+    except IsADirectoryError:
+        raise LogbookError(f"{path} is a folder: name a logbook in it") from None
+    except OSError as error:
+        raise LogbookError(f"{path} cannot be read: {error.strerror or error}") from None
+
+
+def _read(path: Path, stream: BinaryIO) -> Logbook:
+    columns = _Columns()
+    single: dict[type, AnyRecord] = {}
+    contenders: dict[str, ContenderRecord] = {}
+    families: dict[str, FamilyRecord] = {}
+    failures: list[Failure] = []
+    notes: list[Note] = []
+    warnings: list[str] = []
+    for records in _chunks(path, stream, warnings):
+        trials: list[Trial] = []
+        for record in records:
+            if isinstance(record, Trial):
+                if record.calls > 0:
+                    trials.append(record)
+            elif isinstance(record, ContenderRecord):
+                contenders[record.name] = record
+            elif isinstance(record, FamilyRecord):
+                families[record.name] = record
+            elif isinstance(record, Failure):
+                failures.append(record)
+            elif isinstance(record, Note):
+                notes.append(record)
+            else:
+                single[type(record)] = record
+        columns.add(trials)
+    header, study, machine, close = (single.get(kind) for kind in (Header, StudyRecord, Machine, Close))
+    if not isinstance(header, Header):
+        raise LogbookError(f"{path} is no logbook: its first line is not a record of kind 'logbook'")
+    if header.version > VERSION:
+        raise LogbookError(f"{path} is of version {header.version}, newer than this program knows: update Logarithm")
+    read = columns.trials()
+    for contender, family, _, _ in read.keys:
+        contenders.setdefault(contender, ContenderRecord(name=contender))
+        families.setdefault(family, FamilyRecord(name=family))
+    return Logbook(
+        path=path,
+        header=header,
+        study=study if isinstance(study, StudyRecord) else StudyRecord(name=path.stem),
+        machine=machine if isinstance(machine, Machine) else Machine(),
+        contenders=list(contenders.values()),
+        families=list(families.values()),
+        trials=read,
+        failures=failures,
+        notes=notes,
+        close=close if isinstance(close, Close) else None,
+        warnings=warnings,
+    )
+
+
+def _chunks(path: Path, stream: BinaryIO, warnings: list[str]) -> Iterator[list[AnyRecord]]:
+    """The records of some whole lines at a time, so that a large logbook is never held whole as text."""
+    line, tail = 1, b""
+    while True:
+        block = stream.read(CHUNK)
+        if not block:
+            break
+        whole, newline, tail_of_block = block.rpartition(b"\n")
+        if not newline:
+            tail += block
+            continue
+        lines = tail + whole
+        tail = tail_of_block
+        if line == 1:
+            _check_first(path, lines)
+        yield _decoded(lines, line, path, warnings)
+        line += lines.count(b"\n") + 1
+    if tail.strip():
+        if line == 1:
+            _check_first(path, tail)
+        yield _decoded(tail, line, path, warnings, "the last line is torn off and was left out")
+
+
+def _check_first(path: Path, lines: bytes) -> None:
+    try:
+        first = _KIND.decode(lines.split(b"\n", 1)[0])
+    except (msgspec.DecodeError, UnicodeDecodeError):
+        first = {}
+    if first.get("kind") != "logbook" or first.get("format") != FORMAT:
+        raise LogbookError(f"{path} is no logbook: its first line is not a record of kind 'logbook'")
+
+
+def _decoded(
+    lines: bytes, line: int, path: Path, warnings: list[str], damage: str = "this line is damaged and was left out"
+) -> list[AnyRecord]:
+    try:
+        return _ANY.decode_lines(lines)
+    except (msgspec.DecodeError, UnicodeDecodeError):
+        pass
+    records: list[AnyRecord] = []
+    for number, text in enumerate(lines.split(b"\n"), start=line):
+        try:
+            if text.strip():
+                records.append(_ANY.decode(text))
+        except (msgspec.DecodeError, UnicodeDecodeError):
+            if not _is_foreign(text):
+                warnings.append(f"{path}:{number}: {damage}")
+    return records
+
+
+def _is_foreign(text: bytes) -> bool:
+    """Whether a line is a record of a kind that this version does not know."""
+    known = {str(kind.__struct_config__.tag) for kind in AnyRecord.__args__}  # type: ignore[attr-defined]
+    try:
+        return _KIND.decode(text).get("kind") not in known
+    except (msgspec.DecodeError, UnicodeDecodeError):
+        return False

@@ -1,0 +1,148 @@
+"""The kinds of record that a logbook holds. docs/formats.md describes each for readers in other languages.
+
+A record keeps what was read and not only what was concluded. Keys may be added in later versions, and a reader
+passes over those that it does not know.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+import msgspec
+
+FORMAT = "logarithm-logbook"
+VERSION = 1
+
+Number = int | float
+
+
+class Record(msgspec.Struct, tag_field="kind", omit_defaults=True, kw_only=True):
+    """One line of a logbook."""
+
+
+class Header(Record, tag="logbook", omit_defaults=False):
+    """The first record: which format this is, and which program wrote it."""
+
+    format: str = FORMAT
+    version: int = VERSION
+    software: str = ""
+    created: str = ""
+
+    def __post_init__(self) -> None:
+        """Refuse other formats early."""
+        if self.format != FORMAT:
+            raise ValueError(f"format is '{self.format}', not '{FORMAT}'")
+
+
+class Machine(Record, tag="machine"):
+    """Where it was measured."""
+
+    system: str = ""
+    processor: str = ""
+    cores: int = 0
+    memory: int = 0
+    python: str = ""
+    clock_step: float | None = None
+    clock_cost: float | None = None
+    load: float | None = None
+
+
+class StudyRecord(Record, tag="study"):
+    """What was asked, with the settings of this run; spans of time in seconds."""
+
+    name: str
+    question: str = ""
+    file: str = ""
+    sha256: str = ""
+    axis: str = "size"
+    sizes: list[Number] | None = None
+    budget: float | None = None
+    ceiling: float | None = None
+    seed: int = 0
+
+
+class ClaimRecord(msgspec.Struct, omit_defaults=True):
+    """An order that the author expects; `where` is a family or a stage, or None."""
+
+    order: str
+    where: str | None = None
+
+
+class ContenderRecord(Record, tag="contender"):
+    """One contender."""
+
+    name: str
+    baseline: bool = False
+    yardstick: bool = False
+    claims: list[ClaimRecord] = []
+    stages: list[str] = []
+    levels: dict[str, Any] = {}
+    doc: str = ""
+
+
+class FamilyRecord(Record, tag="family"):
+    """One family of instances."""
+
+    name: str
+    doc: str = ""
+
+
+class Trial(Record, tag="trial"):
+    """One observation. For time: nanoseconds between two readings for `calls` calls, `overhead` of them the loop's.
+
+    `cpu` is the processor's time for them, and `pace` what a fixed piece of work took right before and right after.
+    Other metrics give `value`, for one call. Heat 0 is the climb that found out how many calls a trial needs.
+    """
+
+    contender: str
+    family: str
+    size: Number
+    heat: int
+    life: int = 1
+    seed: int = 1
+    stage: str | None = None
+    metric: str = "time"
+    calls: int = 1
+    elapsed: float = 0
+    overhead: float = 0
+    cpu: float | None = None
+    pace: tuple[float, float] | None = None
+    value: float | None = None
+
+
+class Failure(Record, tag="failure"):
+    """A design point at which a contender did not come to an end."""
+
+    contender: str
+    family: str
+    size: Number
+    reason: str
+    detail: str = ""
+    stage: str | None = None
+    life: int = 1
+
+
+class Note(Record, tag="note"):
+    """Something worth telling: a ladder that ended early, a trap, a disagreement that was overridden."""
+
+    topic: str
+    text: str
+    contender: str | None = None
+    family: str | None = None
+    size: Number | None = None
+
+
+class Close(Record, tag="close"):
+    """The end of a run: `reason` is finished, interrupted or disagreement; `inside`, seconds inside timed calls."""
+
+    reason: str
+    elapsed: float
+    heats: int
+    lives: int
+    inside: float = 0
+    load: float | None = None
+
+
+AnyRecord = (
+    Header | Machine | StudyRecord | ContenderRecord | FamilyRecord | Trial | Failure | Note | Close
+)

@@ -1,0 +1,104 @@
+"""Writing a logbook: one record a line, appended as the work goes on."""
+
+from __future__ import annotations
+
+import contextlib
+import os
+import sys
+from collections.abc import Iterable
+from datetime import datetime
+from pathlib import Path
+from types import TracebackType
+
+import msgspec
+
+from ..errors import LogbookError
+from .records import AnyRecord
+
+FOLDER = Path("logbooks")
+
+
+class LogbookWriter:
+    """The one writer of a logbook. Use it in a `with` statement.
+
+    Args:
+        path: a file that does not exist yet. Nothing is ever overwritten.
+
+    Raises:
+        LogbookError: where the file exists or cannot be written.
+    """
+
+    def __init__(self, path: Path) -> None:
+        self.path = path
+        try:
+            path.parent.mkdir(parents=True, exist_ok=True)
+            self.file = path.open("xb")
+        except FileExistsError:
+            raise LogbookError(f"{path} exists: choose another name with --out, nothing is overwritten") from None
+        except OSError as error:
+            raise LogbookError(f"{path} cannot be written: {error.strerror or error}") from None
+        self.encoder = msgspec.json.Encoder()
+        _lock(self.file.fileno(), path)
+
+    def write(self, *records: AnyRecord) -> None:
+        """Append records; they are safe once flushed."""
+        self.file.write(self.encoder.encode_lines(records))
+
+    def flush(self) -> None:
+        """Bring everything written so far to the disk."""
+        self.file.flush()
+        with contextlib.suppress(OSError):
+            os.fsync(self.file.fileno())
+
+    def __enter__(self) -> LogbookWriter:
+        return self
+
+    def __exit__(
+        self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None
+    ) -> None:
+        self.flush()
+        self.file.close()
+
+
+def write_logbook(path: Path, records: Iterable[AnyRecord]) -> None:
+    """Write a whole logbook at once."""
+    with LogbookWriter(path) as writer:
+        writer.write(*records)
+
+
+def fresh_path(study: str, folder: Path | None = None, suffix: str = ".jsonl") -> Path:
+    """`logbooks/STUDY-YYYYMMDD-HHMMSS.jsonl`, with a count added where that exists."""
+    where = FOLDER if folder is None else folder
+    safe = "".join(letter if letter.isalnum() or letter in "-_." else "-" for letter in study).strip(".-") or "study"
+    stem = f"{safe}-{datetime.now():%Y%m%d-%H%M%S}"
+    path = where / f"{stem}{suffix}"
+    count = 1
+    while path.exists():
+        count += 1
+        path = where / f"{stem}-{count}{suffix}"
+    return path
+
+
+def newest(folder: Path | None = None) -> Path:
+    """The logbook written last in the folder.
+
+    Raises:
+        LogbookError: where there is none.
+    """
+    where = FOLDER if folder is None else folder
+    found = sorted(where.glob("*.jsonl"), key=lambda path: path.stat().st_mtime)
+    if not found:
+        raise LogbookError(f"no logbook in {where}/: name one, or make one with logarithm measure STUDY")
+    return found[-1]
+
+
+def _lock(descriptor: int, path: Path) -> None:
+    """Hold the file for one writer, where the system has such locks."""
+    if sys.platform == "win32":
+        return
+    import fcntl
+
+    try:
+        fcntl.flock(descriptor, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except OSError:
+        raise LogbookError(f"{path} is being written by another run: wait for it, or choose another --out") from None

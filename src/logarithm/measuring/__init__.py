@@ -1,0 +1,1 @@
+"""Measuring: from a study to trials in a logbook. Nothing here knows what the numbers mean."""

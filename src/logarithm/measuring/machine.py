@@ -1,0 +1,45 @@
+"""What machine this is, for the logbook."""
+
+from __future__ import annotations
+
+import os
+import platform
+import sys
+from pathlib import Path
+
+import psutil
+
+from ..logbook.records import Machine
+from . import clock
+
+
+def this_machine() -> Machine:
+    """The facts by which a reader can judge the numbers: system, processor, memory, Python, clock, load."""
+    return Machine(
+        system=f"{platform.system()} {platform.release()}",
+        processor=_processor(),
+        cores=len(os.sched_getaffinity(0)) if sys.platform == "linux" else (os.cpu_count() or 1),
+        memory=psutil.virtual_memory().total,
+        python=f"{platform.python_implementation()} {platform.python_version()}",
+        clock_step=clock.step() * 1e-9,
+        clock_cost=clock.reading_cost() * 1e-9,
+        load=load(),
+    )
+
+
+def load() -> float | None:
+    """The load of the last minute: how many processes wanted a processor, on average."""
+    try:
+        return round(psutil.getloadavg()[0], 2)
+    except OSError:
+        return None
+
+
+def _processor() -> str:
+    try:
+        for line in Path("/proc/cpuinfo").read_text().splitlines():
+            if line.startswith("model name"):
+                return line.split(":", 1)[1].strip()
+    except OSError:
+        pass
+    return platform.processor() or platform.machine()

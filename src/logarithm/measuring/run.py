@@ -1,0 +1,350 @@
+"""One run: rehearse, climb the ladders, then heat after heat until the budget is used, all into the logbook."""
+
+from __future__ import annotations
+
+import math
+import random
+import time
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import Any
+
+import psutil
+
+from .. import __version__
+from ..errors import DisagreementError, MeasuringError
+from ..loading import fingerprint
+from ..logbook.records import (
+    AnyRecord,
+    ClaimRecord,
+    Close,
+    ContenderRecord,
+    Failure,
+    FamilyRecord,
+    Header,
+    Note,
+    StudyRecord,
+    Trial,
+)
+from ..logbook.writing import LogbookWriter
+from ..sizes import Number
+from ..study import Study
+from . import plan
+from .bench import round_calls
+from .crew import Crew, Failed
+from .machine import load, this_machine
+from .plan import DesignPoint, Settings, Step, Track
+from .rehearsal import Rehearsed, rehearse
+
+NANO = 1e-9
+ENDING = 0.5  # seconds kept for starting up, ending the workers and the report
+REHEARSAL_SHARE = 0.1
+FAIR = 0.7
+ROOM_MOST = 2**30
+
+Progress = Callable[[float, str], None]
+"""Called with the share of the budget that is used, and what is being done."""
+
+
+@dataclass(slots=True)
+class Outcome:
+    """How a run ended."""
+
+    logbook: Path
+    heats: int
+    lives: int
+    elapsed: float
+    inside: float
+    rehearsed: Rehearsed
+
+
+@dataclass(slots=True)
+class Run:
+    """A run under way. `inside` sums the seconds spent inside timed calls."""
+
+    study: Study
+    study_file: Path
+    settings: Settings
+    writer: LogbookWriter
+    progress: Progress
+    begun: float = field(default_factory=time.monotonic)
+    heats: int = 0
+    life: int = 1
+    inside: float = 0.0
+    starting: float = 0.1
+    pauses: dict[tuple[str, str, Number], int] = field(default_factory=dict)
+    tracks: list[Track] = field(init=False)
+    crew: Crew = field(init=False)
+    shuffler: random.Random = field(init=False)
+
+    def __post_init__(self) -> None:
+        """Lay out the tracks; nobody works yet."""
+        self.crew = Crew(self.study_file, [], 0, 0)
+        self.tracks = plan.tracks(self.study, self.settings)
+        self.shuffler = random.Random(self.settings.seed)
+
+    @property
+    def elapsed(self) -> float:
+        """Seconds since the run began."""
+        return time.monotonic() - self.begun
+
+    @property
+    def deadline(self) -> float:
+        """Seconds after the beginning at which the last trial must be over."""
+        return self.settings.budget - ENDING
+
+    def tell(self, what: str) -> None:
+        """Report progress."""
+        self.progress(min(self.elapsed / self.settings.budget, 1.0), what)
+
+    def rehearse(self) -> Rehearsed:
+        """Compare answers; what cannot even begin leaves the run here."""
+        until = self.begun + self.settings.budget * REHEARSAL_SHARE
+        rehearsed = rehearse(self.study, self.tracks, self.crew, until, self.tell)
+        for contender, family, size, failed in rehearsed.failures:
+            for track in self.tracks:
+                if (track.contender.name, track.family.name, track.next) == (contender, family, size):
+                    self.fail(track, size, None, failed)
+                    track.end()
+        for contender, trap in rehearsed.traps:
+            self.writer.write(Note(topic="trap", text=trap, contender=contender))
+        return rehearsed
+
+    def climb(self) -> None:
+        """Go up the ladders, all contenders together by size, and find how many calls a trial needs."""
+        while climbing := [track for track in self.tracks if track.next is not None]:
+            size = min(track.next for track in climbing if track.next is not None)
+            level = [track for track in climbing if track.next == size]
+            self.shuffler.shuffle(level)
+            for track in level:
+                self.tell(f"climbing: {track.contender.name} on {track.family.name}, n = {size}")
+                refusal = self.refusal(track)
+                if refusal:
+                    self.end_ladder(track, size, f"ends before {self.at(size)}: {refusal}")
+                elif self.step(track, size) or not track.is_size:
+                    track.advance()
+                else:
+                    track.end()
+        self.writer.flush()
+
+    def refusal(self, track: Track) -> str:
+        """Why the next size of a track is not to be tried; empty where it is."""
+        expected = track.forecast()
+        if expected > track.ceiling:
+            return f"a call would take about {expected:.2g} s, over the ceiling of {track.ceiling:g} s"
+        trial = max(expected, self.settings.trial) + plan.AROUND
+        # Everyone has a fair share of the budget; beyond it a contender goes only while there is enough for all.
+        fair = FAIR * self.deadline / plan.HEATS_LEAST / len(self.tracks)
+        if plan.heat_cost([track]) + trial <= fair:
+            return ""
+        heats = plan.HEATS_LEAST * (plan.heat_cost(self.tracks) + trial)
+        if track.steps and self.elapsed + trial + heats + plan.reserve(self.tracks, self.settings) > self.deadline:
+            return f"a call would take about {expected:.2g} s, too much for a budget of {self.settings.budget:g} s"
+        return ""
+
+    def end_ladder(self, track: Track, size: Number, why: str) -> None:
+        """Let a contender go no further, and say why."""
+        names = track.contender.name, track.family.name
+        self.writer.write(Note(topic="ladder", text=why, contender=names[0], family=names[1], size=size))
+        track.end()
+
+    def at(self, size: Number) -> str:
+        """A place on the axis, as people read it."""
+        return f"{'n' if self.study.axis == 'size' else self.study.axis} = {size}"
+
+    def step(self, track: Track, size: Number) -> bool:
+        """Calibrate one contender at one size. Returns whether it came through."""
+        found: dict[str | None, Step] = {}
+        for stage in track.contender.stages:
+            point = DesignPoint(track.contender.name, track.family.name, size, stage)
+            target = int(self.settings.trial / NANO)
+            request = {"do": "first", "target": target, **self.named(point)}
+            try:
+                reply = self.crew.ask(point.contender, request, track.ceiling * 1.1 + 0.5)
+            except Failed as failed:
+                self.fail(track, size, stage, failed)
+                return False
+            call = self.record(point, reply, heat=0)
+            if call > track.ceiling:
+                why = f"a call took {call:.3g} s, over the ceiling of {track.ceiling:g} s"
+                self.end_ladder(track, size, f"ends at {self.at(size)}: {why}")
+                return False
+            calls = round_calls(target * NANO / max(call, 1e-9))
+            found[stage] = Step(min(calls, reply["calls"]) if reply["changes"] else calls, call, reply["changes"])
+        track.steps[size] = found
+        return True
+
+    def heat(self, until: float) -> None:
+        """One trial at every design point in shuffled order, as long as the next one ends before `until`."""
+        self.heats += 1
+        order = plan.points(self.tracks)
+        self.shuffler.shuffle(order)
+        tracks = {(track.contender.name, track.family.name): track for track in self.tracks}
+        for point in order:
+            track = tracks[point.contender, point.family]
+            step = track.steps.get(point.size, {}).get(point.stage)
+            pausing = (self.heats - 1) % self.pauses.get((point.contender, point.family, point.size), 1)
+            if step is None or pausing or self.elapsed + step.trial > until:
+                continue
+            self.tell(f"heat {self.heats}, life {self.life}")
+            warm = 0 if step.calls == 1 else round_calls(step.calls / 10)
+            request = {"do": "trial", "calls": step.calls, "warm": warm, "copies": step.copies, **self.named(point)}
+            limit = 2 * max(track.ceiling, (step.calls + warm) * step.call) + 0.5
+            try:
+                reply = self.crew.ask(point.contender, request, limit)
+            except Failed as failed:
+                self.fail(track, point.size, point.stage, failed)
+                track.drop(point.size)
+                continue
+            step.call = (step.call + self.record(point, reply, self.heats)) / 2
+        self.writer.flush()
+
+    def all_heats(self) -> None:
+        """Heat after heat, in several lives, until the budget is used."""
+        begun, left = self.elapsed, self.deadline - self.elapsed
+        heats, self.pauses = plan.rhythm(self.tracks, self.settings, left)
+        lives = plan.lives(heats, left, self.starting)
+        each = math.ceil(heats / lives)
+        for life in range(1, lives + 1):
+            if life > 1:
+                self.begin_life(life)
+            until = begun + left * life / lives
+            last = min(life * each, heats)
+            # Where the machine is slower than it was during the climb, each life still gets a heat; where it
+            # is faster, further heats are added at the end.
+            while plan.points(self.tracks) and self.elapsed < self.deadline:
+                enough = self.heats >= last or (self.elapsed > until and self.heats >= life)
+                if self.heats >= plan.HEATS_MOST or (enough and life < lives):
+                    break
+                self.heat(self.deadline)
+
+    def begin_life(self, life: int) -> None:
+        """Start fresh workers, and let those of the last life go."""
+        self.crew.end()
+        self.life = life
+        contenders = list({track.contender.name: track.contender for track in self.tracks}.values())
+        room = min(ROOM_MOST, psutil.virtual_memory().available / (2 * len(contenders)))
+        begun = time.monotonic()
+        self.crew = Crew(self.study_file, contenders, self.settings.seed * 1000 + life, room)
+        self.crew.greet()
+        self.starting = time.monotonic() - begun
+
+    def named(self, point: DesignPoint) -> dict[str, Any]:
+        """The part of a request that says where."""
+        seed = self.settings.seed * 1000 + self.life
+        return {"family": point.family, "size": point.size, "seed": seed, "stage": point.stage}
+
+    def record(self, point: DesignPoint, reply: dict[str, Any], heat: int) -> float:
+        """Write one trial down. Returns the seconds of one call."""
+        trial = Trial(
+            contender=point.contender,
+            family=point.family,
+            size=point.size,
+            stage=point.stage,
+            heat=heat,
+            life=self.life,
+            seed=self.settings.seed * 1000 + self.life,
+            calls=reply["calls"],
+            elapsed=reply["elapsed"],
+            overhead=round(reply["overhead"], 1),
+            cpu=reply["cpu"],
+            pace=reply["pace"],
+        )
+        self.writer.write(trial)
+        self.inside += trial.elapsed * NANO
+        return max(trial.elapsed - trial.overhead, 1.0) * NANO / trial.calls
+
+    def fail(self, track: Track, size: Number, stage: str | None, failed: Failed) -> None:
+        """Write one failure down."""
+        self.writer.write(
+            Failure(
+                contender=track.contender.name,
+                family=track.family.name,
+                size=size,
+                stage=stage,
+                reason=failed.reason,
+                detail=failed.detail,
+                life=self.life,
+            )
+        )
+
+
+def measure(
+    study: Study, study_file: Path, settings: Settings, writer: LogbookWriter, progress: Progress = lambda *_: None
+) -> Outcome:
+    """Rehearse and measure a study into a logbook, within the budget.
+
+    Raises:
+        DisagreementError: where contenders disagree and the settings do not say `anyway`; nothing is measured.
+        MeasuringError: where no contender can be measured at all.
+    """
+    run = Run(study, study_file, settings, writer, progress)
+    if not run.tracks:
+        raise MeasuringError("no contender is left to measure: name others with --only or --family")
+    writer.write(*_preamble(study, study_file, settings, run.tracks))
+    reason = "finished"
+    try:
+        run.begin_life(1)
+        rehearsed = run.rehearse()
+        if rehearsed.disagreements:
+            for disagreement in rehearsed.disagreements:
+                writer.write(Note(topic="disagreement", text=str(disagreement), contender=disagreement.contender))
+            if not settings.anyway:
+                reason = "disagreement"
+                raise DisagreementError("\n".join(str(each) for each in rehearsed.disagreements))
+        run.climb()
+        run.all_heats()
+    except KeyboardInterrupt:
+        reason = "interrupted"
+        raise
+    finally:
+        run.crew.end()
+        writer.write(
+            Close(
+                reason=reason,
+                elapsed=round(run.elapsed, 3),
+                inside=round(run.inside, 3),
+                heats=run.heats,
+                lives=run.life,
+                load=load(),
+            )
+        )
+    return Outcome(writer.path, run.heats, run.life, run.elapsed, run.inside, rehearsed)
+
+
+def _preamble(study: Study, study_file: Path, settings: Settings, tracks: list[Track]) -> list[AnyRecord]:
+    """The records that open a logbook: format, machine, study, contenders, families."""
+    taking = {track.contender.name for track in tracks}
+    on = {track.family.name for track in tracks}
+    ladder = settings.sizes or study.sizes
+    return [
+        Header(software=f"logarithm {__version__}", created=datetime.now(UTC).isoformat(timespec="seconds")),
+        this_machine(),
+        StudyRecord(
+            name=study.name,
+            question=study.question,
+            file=study_file.name,
+            sha256=fingerprint(study_file),
+            axis=study.axis,
+            sizes=None if ladder is None else list(ladder),
+            budget=settings.budget,
+            ceiling=settings.ceiling,
+            seed=settings.seed,
+        ),
+        *(
+            ContenderRecord(
+                name=contender.name,
+                baseline=contender.baseline,
+                yardstick=contender.yardstick,
+                claims=[ClaimRecord(claim.order, claim.where) for claim in contender.claims],
+                stages=[stage for stage in contender.stages if stage],
+                levels={key: str(value) for key, value in contender.values.items()},
+                doc=contender.doc,
+            )
+            for contender in study.contenders
+            if contender.name in taking
+        ),
+        *(FamilyRecord(name=family.name, doc=family.doc) for family in study.families if family.name in on),
+    ]

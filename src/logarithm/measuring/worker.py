@@ -1,0 +1,128 @@
+"""The child side: one contender in a process of its own, told what to do in lines of JSON.
+
+Requests come on what was standard input, replies go to what was standard output; the code under study finds
+both leading nowhere. It may print, close them or exit: the parent sees the failure and goes on. This side needs
+nothing but the standard library.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import json
+import os
+import sys
+from typing import Any, BinaryIO
+
+from ..errors import LogarithmError, one_line
+from ..loading import load
+from . import answers, clock
+from .bench import Bench, Timing
+
+DUMPED = json.dumps
+DETAIL_MOST = 300
+
+
+def main() -> None:
+    """Serve requests until there are no more: `worker STUDY CONTENDER ROOM`."""
+    die_with_parent()
+    requests, replies = private_streams()
+    path, name, room = sys.argv[1], sys.argv[2], float(sys.argv[3])
+    clock.disable_gc()
+    try:
+        study = load(path)
+        bench = Bench(study, study.the_contender(name), room)
+    except LogarithmError as error:
+        return say(replies, {"failed": "StudyError", "detail": str(error)})
+    say(replies, {"ready": True, "python": sys.version.split()[0]})
+    for line in requests:
+        request = json.loads(line)
+        try:
+            reply = serve(bench, request, replies)
+        except (KeyboardInterrupt, GeneratorExit):
+            raise
+        except BaseException as error:  # a contender may raise anything, SystemExit included
+            reply = failure(error)
+        say(replies, reply)
+        # What the last request left behind is not charged to the next one.
+        reply = None
+    return None
+
+
+def serve(bench: Bench, request: dict[str, Any], replies: BinaryIO) -> dict[str, Any]:
+    """Do what one request asks, and return the reply to it."""
+    family, size, seed = request["family"], request["size"], request["seed"]
+    bench.instance(family, size, seed)
+    # From here on the parent counts the time against the ceiling.
+    say(replies, {"began": True})
+    if request["do"] == "answer":
+        return answered(bench, request)
+    stage = request["stage"]
+    if request["do"] == "first":
+        timing, changes = bench.first(family, size, seed, stage, request["target"])
+        return {"changes": changes, **read(timing)}
+    if request["warm"]:
+        bench.timed(family, size, seed, stage, request["warm"], request["copies"])
+    return read(bench.timed(family, size, seed, stage, request["calls"], request["copies"]))
+
+
+def answered(bench: Bench, request: dict[str, Any]) -> dict[str, Any]:
+    """The contender's answer to an instance, written down, with what the referee says of it."""
+    instance = bench.study.the_family(request["family"]).instance(request["size"], request["seed"])
+    answer = bench.answer(instance)
+    if answers.is_lazy(answer):
+        return {"lazy": type(answer).__name__}
+    reply: dict[str, Any] = {}
+    if bench.study.judge is not None:
+        fresh = bench.study.the_family(request["family"]).instance(request["size"], request["seed"])
+        reply["right"] = bool(bench.study.judge(fresh, answer))
+    try:
+        reply["answer"] = answers.written(answer)
+    except answers.TooLargeError:
+        reply["too_large"] = True
+    return reply
+
+
+def read(timing: Timing) -> dict[str, Any]:
+    """A timing as a reply."""
+    return {
+        "calls": timing.calls,
+        "elapsed": timing.elapsed,
+        "cpu": timing.cpu,
+        "overhead": timing.overhead,
+        "pace": timing.pace,
+    }
+
+
+def failure(error: BaseException) -> dict[str, Any]:
+    """What went wrong, as a reply."""
+    return {"failed": type(error).__name__, "detail": one_line(error, DETAIL_MOST)}
+
+
+def say(replies: BinaryIO, reply: dict[str, Any]) -> None:
+    """Send one reply."""
+    replies.write(DUMPED(reply).encode() + b"\n")
+    replies.flush()
+
+
+def private_streams() -> tuple[BinaryIO, BinaryIO]:
+    """Keep the pipes to the parent for ourselves, and let descriptors 0, 1 and 2 lead nowhere."""
+    requests, replies = os.dup(0), os.dup(1)
+    nowhere = os.open(os.devnull, os.O_RDWR)
+    for descriptor in (0, 1, 2):
+        os.dup2(nowhere, descriptor)
+    os.close(nowhere)
+    return os.fdopen(requests, "rb"), os.fdopen(replies, "wb")
+
+
+def die_with_parent() -> None:
+    """Ask Linux to end this process with its parent, even while it is stuck in a call."""
+    if sys.platform == "linux":
+        import ctypes
+        import signal
+
+        with contextlib.suppress(OSError, AttributeError):
+            ctypes.CDLL(None).prctl(1, signal.SIGKILL)  # 1 is PR_SET_PDEATHSIG
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,1 @@
+"""Reports: findings rendered for people. Nothing here computes what is found."""

@@ -1,0 +1,285 @@
+"""The report as text: the answer in sentences, then the tables."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+from rich.console import Console, Group, RenderableType
+from rich.padding import Padding
+from rich.table import Table
+from rich.text import Text
+
+from ..analysis.findings import CrossoverFinding, Findings, GrowthFinding, NoteFinding, Standing
+from ..orders import Order, parse, pretty
+from . import units
+
+Place = tuple[str, str | None, str]
+
+SIZES_SHOWN = 8
+
+
+def render(findings: Findings) -> RenderableType:
+    """The whole report."""
+    parts: list[RenderableType] = [_head(findings)]
+    answers = list(_answers(findings))
+    if answers:
+        parts.append(Group(*answers))
+    parts += [part for part in (_overtakings(findings), _growth(findings), _costs(findings)) if part is not None]
+    parts += [part for part in (_failures(findings), _notes(findings), _machine(findings)) if part is not None]
+    spaced: list[RenderableType] = []
+    for part in parts:
+        spaced += [part, ""]
+    return Group(*spaced[:-1])
+
+
+def text(findings: Findings, width: int = 100) -> str:
+    """The report as plain text of at most `width` columns."""
+    console = Console(width=width, color_system=None, force_terminal=False, legacy_windows=False)
+    with console.capture() as captured:
+        console.print(render(findings))
+    return captured.get()
+
+
+def _head(findings: Findings) -> RenderableType:
+    study, run = findings.study, findings.run
+    title = Text(units.name(study.name), style="bold")
+    if study.question:
+        title.append(f" · {study.question}", style="not bold")
+    facts = [_count(len(study.contenders), "contender"), _count(len(study.families), "family", "families")]
+    if run.sizes:
+        axis = "n" if study.axis == "size" else study.axis
+        low, high = run.sizes[0], run.sizes[-1]
+        facts.append(f"{axis} = {units.size(low)} … {units.size(high)}" if low != high else f"{axis} = {units.size(low)}")
+    if run.heats:
+        facts.append(f"{_count(run.heats, 'heat')} in {_count(run.lives, 'life', 'lives')}")
+    if run.elapsed is not None:
+        facts.append(units.span(run.elapsed))
+    if run.weather:
+        facts.append(f"machine {run.weather}")
+    if run.reason == "interrupted":
+        facts.append("interrupted")
+    return Group(title, Text(" · ".join(facts), style="dim"))
+
+
+def _answers(findings: Findings) -> Iterator[RenderableType]:
+    """Who leads where, a line a family."""
+    places: dict[Place, list[Standing]] = {}
+    for standing in findings.standings:
+        places.setdefault((standing.family, standing.stage, standing.metric), []).append(standing)
+    table = Table.grid(padding=(0, 2))
+    table.add_column(style="bold", no_wrap=True)
+    table.add_column()
+    for place, reigns in places.items():
+        line = "; ".join(_reign(reign, len(reigns) == 1, findings) for reign in reigns)
+        never = _never(place, reigns, findings)
+        table.add_row(_place(place), line + (f"; {units.listed(never)} never {'leads' if len(never) == 1 else 'lead'}" if never else ""))
+    if places and len(findings.study.contenders) > 1:
+        yield table
+
+
+def _reign(reign: Standing, alone: bool, findings: Findings) -> str:
+    leader = units.name(reign.leader)
+    if reign.tied:
+        who = f"{units.listed([reign.leader, *reign.tied])} cannot be told apart"
+    else:
+        who = f"{leader} leads"
+    here = [
+        point.size
+        for each in findings.costs
+        if (each.family, each.stage, each.metric) == (reign.family, reign.stage, reign.metric)
+        for point in each.points
+    ]
+    low, high = min(here), max(here)
+    if alone:
+        return f"{who} at every size"
+    if reign.start <= low:
+        return f"{who} up to {_axis(findings)} = {units.size(reign.end)}"
+    if reign.end >= high:
+        return f"{who} from {units.size(reign.start)} on"
+    return f"{who} from {units.size(reign.start)} to {units.size(reign.end)}"
+
+
+def _never(place: Place, reigns: list[Standing], findings: Findings) -> list[str]:
+    """Contenders measured there that never lead nor tie for the lead."""
+    seen = {name for reign in reigns for name in (reign.leader, *reign.tied)}
+    present = [each.contender for each in findings.costs if (each.family, each.stage, each.metric) == place]
+    return [name for name in present if name not in seen and name not in findings.study.yardsticks]
+
+
+def _overtakings(findings: Findings) -> RenderableType | None:
+    if not findings.crossovers:
+        return None
+    lines = [Text("Crossovers", style="bold")]
+    lines += [Text("  " + overtaking(crossover, findings)) for crossover in findings.crossovers]
+    return Group(*lines)
+
+
+def overtaking(crossover: CrossoverFinding, findings: Findings) -> str:
+    """A crossover in a sentence: "sweep overtakes every pair at n = 43 (41 to 45) on scattered; …"."""
+    at, low, high = (units.crossing(value) for value in (crossover.size, crossover.low, crossover.high))
+    where = _place((crossover.family, crossover.stage, crossover.metric))
+    ends = units.size(crossover.at)
+    pace = f"; at {ends} it is {units.times(crossover.ratio)} as fast" if crossover.ratio > 1 else ""
+    beyond = " (forecast)" if crossover.basis == "forecast" else ""
+    return (
+        f"{units.name(crossover.after)} overtakes {units.name(crossover.before)} at {_axis(findings)} = {at} "
+        f"({low} to {high}){beyond} on {where}{pace}"
+    )
+
+
+def _growth(findings: Findings) -> RenderableType | None:
+    if not findings.growth:
+        return None
+    table = Table(title="Growth", title_justify="left", title_style="bold", box=None, padding=(0, 2, 0, 0), pad_edge=False)
+    for heading in ("contender", "family", "order", "cost", "tail exponent", "claim"):
+        table.add_column(heading, header_style="dim", no_wrap=heading in ("order", "tail exponent"))
+    claims = {(each.contender, each.family, each.stage): each for each in findings.claims}
+    for growth in findings.growth:
+        claim = claims.get((growth.contender, growth.family, growth.stage))
+        told = f"{pretty(claim.claim)} {claim.verdict}" if claim else ""
+        others = [pretty(each.order) for each in growth.plausible[1:]]
+        if others:
+            told += f"{'; ' if told else ''}{', '.join(others)} not ruled out"
+        style = "red" if claim and claim.verdict == "contradicted" else ""
+        exponent = growth.exponent
+        table.add_row(
+            units.name(growth.contender),
+            _place((growth.family, growth.stage, growth.metric)),
+            pretty(growth.order) if growth.order else "open",
+            formula(growth) if growth.order else growth.advice,
+            f"{exponent.low:.2f} to {exponent.high:.2f}" if exponent else "",
+            Text(told, style=style),
+        )
+    return table
+
+
+def formula(growth: GrowthFinding) -> str:
+    """The fitted cost with units: "2.1 µs + 0.40 µs · n log₂ n"."""
+    if growth.order is None:
+        return ""
+    parts = []
+    for value, factor in ((growth.fixed or 0.0, ""), (growth.linear or 0.0, "n")):
+        if value > 0:
+            parts.append(_amount(value, growth.metric) + (f" · {factor}" if factor else ""))
+    order = parse(growth.order)
+    scale = growth.scale or 0.0
+    if scale > 0:
+        named = pretty(growth.order).replace("log n", "log₂ n")
+        if scale < 1e-12 and growth.metric == "time":
+            parts.append(f"{_tiny(scale)} · {named}")
+        else:
+            parts.append(_amount(scale, growth.metric) + ("" if order == Order() else f" · {named}"))
+    return " + ".join(parts)
+
+
+def _tiny(seconds: float) -> str:
+    """A scale far below a nanosecond, as a power of ten: exponentials have such."""
+    exponent = math.floor(math.log10(seconds))
+    raised = str(exponent).translate(str.maketrans("-0123456789", "⁻⁰¹²³⁴⁵⁶⁷⁸⁹"))
+    return f"{seconds / 10.0**exponent:.1f} · 10{raised} s"
+
+
+def _amount(value: float, metric: str) -> str:
+    return units.unit_for([value], metric).show(value, 2)
+
+
+def _costs(findings: Findings) -> RenderableType | None:
+    """The typical costs at some sizes, a table for each place; ratios against the baseline where there is one."""
+    places: dict[Place, list[int]] = {}
+    for index, costs in enumerate(findings.costs):
+        places.setdefault((costs.family, costs.stage, costs.metric), []).append(index)
+    tables = []
+    for place, indices in places.items():
+        group = [findings.costs[index] for index in indices]
+        sizes = _chosen(sorted({point.size for costs in group for point in costs.points}))
+        shown = [[point for point in costs.points if point.size in sizes] for costs in group]
+        unit = units.unit_for((point.typical for points in shown for point in points), place[2])
+        title = f"Cost on {_place(place)}" + (f", in {unit.name} a call" if place[2] == "time" else f", {place[2]}")
+        table = Table(title=title, title_justify="left", title_style="bold", box=None, padding=(0, 2, 0, 0), pad_edge=False)
+        table.add_column(_axis(findings), header_style="dim", justify="right")
+        for costs in group:
+            table.add_column(units.name(costs.contender), header_style="dim", justify="right")
+        against = findings.study.baseline
+        compared = [costs for costs in group if any(point.ratio for point in costs.points)]
+        for costs in compared:
+            table.add_column(f"{units.name(costs.contender)} ×", header_style="dim", justify="right")
+        for size in sizes:
+            row = [units.size(size)]
+            for costs in group:
+                found = next((point for point in costs.points if point.size == size), None)
+                row.append(units.number(found.typical / unit.size) if found else "–")
+            for costs in compared:
+                found = next((point for point in costs.points if point.size == size), None)
+                row.append(units.times(found.ratio.value) if found and found.ratio else "–")
+            table.add_row(*row)
+        if compared and against:
+            table.caption = f"× is how many times as fast as {units.name(against)}"
+            table.caption_justify = "left"
+        tables += [table, ""]
+    return Group(*tables[:-1]) if tables else None
+
+
+def _chosen(sizes: list[float]) -> list[float]:
+    """At most a few sizes, evenly along the ladder, both ends among them."""
+    if len(sizes) <= SIZES_SHOWN:
+        return sizes
+    steps = [round(index * (len(sizes) - 1) / (SIZES_SHOWN - 1)) for index in range(SIZES_SHOWN)]
+    return [sizes[step] for step in steps]
+
+
+def _failures(findings: Findings) -> RenderableType | None:
+    if not findings.failures:
+        return None
+    lines = [Text("Failures", style="bold")]
+    for failure in findings.failures:
+        works = f"works up to {units.size(failure.works)}, then " if failure.works is not None else ""
+        lines.append(
+            Text(
+                f"  {units.name(failure.contender)} on {units.name(failure.family)}: {works}{failure.reason} at "
+                f"{_axis(findings)} = {units.size(failure.size)}" + (f" ({failure.detail})" if failure.detail else "")
+            )
+        )
+    return Group(*lines)
+
+
+def _notes(findings: Findings) -> RenderableType | None:
+    told = [*map(note, findings.notes), *findings.warnings]
+    if findings.run.weather == "noisy":
+        told.append(
+            f"the machine was noisy: its pace varied by {findings.run.spread:.2g} ×, and "
+            f"{100 * (findings.run.disturbed or 0):.0f} % of the trials were set apart; intervals are wider for it"
+        )
+    if not told:
+        return None
+    return Group(Text("Notes", style="bold"), *(Padding(Text(line), (0, 0, 0, 2)) for line in told))
+
+
+def note(found: NoteFinding) -> str:
+    """A note in a sentence, with whom and what it is about."""
+    about = units.name(found.contender) if found.contender else ""
+    if found.family:
+        about += f" on {units.name(found.family)}"
+    return f"{about}: {found.text}" if about else found.text
+
+
+def _machine(findings: Findings) -> RenderableType | None:
+    machine = findings.machine
+    facts = [str(machine[key]) for key in ("processor", "system", "python") if machine.get(key)]
+    if machine.get("cores"):
+        facts.insert(1, _count(machine["cores"], "core"))
+    return Text(" · ".join(facts), style="dim") if facts else None
+
+
+def _axis(findings: Findings) -> str:
+    return "n" if findings.study.axis == "size" else findings.study.axis
+
+
+def _place(place: Place) -> str:
+    family, stage, metric = place
+    parts = [units.name(family), *([stage] if stage else []), *([metric] if metric != "time" else [])]
+    return ", ".join(parts)
+
+
+def _count(count: int, one: str, many: str | None = None) -> str:
+    return f"{count} {one if count == 1 else many or one + 's'}"

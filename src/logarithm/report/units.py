@@ -1,0 +1,91 @@
+"""Numbers for people: one unit a column, so that they can be compared by eye."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+TIME = ((1.0, "s"), (1e-3, "ms"), (1e-6, "µs"), (1e-9, "ns"))
+MEMORY = ((2.0**30, "GiB"), (2.0**20, "MiB"), (2.0**10, "KiB"), (1.0, "B"))
+
+
+@dataclass(frozen=True, slots=True)
+class Unit:
+    """A unit of `size` in seconds, bytes or counts."""
+
+    size: float
+    name: str
+
+    def show(self, value: float, digits: int = 3) -> str:
+        """A value in this unit, with its name where it has one."""
+        return f"{number(value / self.size, digits)} {self.name}".rstrip()
+
+
+def unit_for(values: Iterable[float], metric: str = "time") -> Unit:
+    """The unit in which most of the values read well: that of their geometric middle.
+
+    >>> unit_for([2e-6, 3e-3, 4e-3]).name
+    'ms'
+    """
+    logs = sorted(math.log(abs(value)) for value in values if value and math.isfinite(value))
+    choices = TIME if metric in ("time", "cpu") else MEMORY if metric == "memory" else ((1.0, ""),)
+    if not logs:
+        return Unit(*choices[0])
+    middle = math.exp(logs[len(logs) // 2])
+    for size, name in choices:
+        if middle >= size:
+            return Unit(size, name)
+    return Unit(*choices[-1])
+
+
+def number(value: float, digits: int = 3) -> str:
+    r"""A number with so many significant digits, in plain notation, with no-break spaces between thousands.
+
+    >>> number(0.0123456), number(1234567), number(2.0), number(99.96)
+    ('0.0123', '1\xa0230\xa0000', '2.00', '100')
+    """
+    if value == 0 or not math.isfinite(value):
+        return "0" if value == 0 else str(value)
+    rounded = float(f"{value:.{digits}g}")
+    magnitude = math.floor(math.log10(abs(rounded)))
+    return whole(rounded) if magnitude >= digits - 1 else f"{rounded:.{digits - 1 - magnitude}f}"
+
+
+def whole(value: float) -> str:
+    """A whole number with no-break spaces between thousands, from five digits on."""
+    text = f"{round(value):,}"
+    return text.replace(",", "\u00a0") if abs(value) >= 10_000 else text.replace(",", "")
+
+
+def size(value: float) -> str:
+    """A size: whole as it is, others with four digits."""
+    return whole(value) if float(value).is_integer() else f"{value:.4g}"
+
+
+def crossing(value: float) -> str:
+    """The size of a crossover: whole from ten on, two digits below."""
+    return whole(value) if value >= 10 else f"{value:.2g}"
+
+
+def times(ratio: float) -> str:
+    """A ratio as people say it: "61 ×", "1.4 ×"."""
+    return f"{number(ratio, 2)} ×"
+
+
+def name(text: str) -> str:
+    """A contender's or family's name for people: underscores are spaces, control characters are gone."""
+    return "".join(letter if letter.isprintable() else "�" for letter in text).replace("_", " ")
+
+
+def listed(names: Sequence[str]) -> str:
+    """Names in a sentence: "sweep, grid and every pair"."""
+    shown = [name(each) for each in names]
+    return shown[0] if len(shown) == 1 else ", ".join(shown[:-1]) + " and " + shown[-1] if shown else ""
+
+
+def span(seconds: float) -> str:
+    """How long something took: "28 s", "4 min 10 s"."""
+    if seconds < 90:
+        return f"{seconds:.0f} s" if seconds >= 1 else f"{seconds:.1f} s"
+    return f"{int(seconds // 60)} min {int(seconds % 60)} s"

@@ -1,0 +1,311 @@
+"""What is asked: a study with its contenders, its families of instances and its sizes.
+
+This module needs nothing but the standard library, because a worker process imports it beside the code under
+study.
+"""
+
+from __future__ import annotations
+
+import inspect
+import itertools
+import random
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any, TypeVar, overload
+
+from . import orders, sizes
+from .durations import seconds
+from .errors import StudyError, named
+from .sizes import Number
+
+Code = TypeVar("Code", bound=Callable[..., Any])
+Levels = Mapping[str, Sequence[Any]]
+
+STAGES = ("build", "use")
+
+
+@dataclass(frozen=True, slots=True)
+class Claim:
+    """The order that the author expects; `where` names a family or a stage, or is None for everywhere."""
+
+    order: str
+    where: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Family:
+    """A named way to make an instance of a given size from a seed."""
+
+    name: str
+    code: Callable[..., Any]
+    values: Mapping[str, Any] = field(default_factory=dict)
+    doc: str = ""
+
+    def instance(self, size: Number, seed: int) -> Any:
+        """The instance of this size and seed: the same one in every process."""
+        return self.code(size, random.Random(f"{self.name}/{size}/{seed}"), **self.values)
+
+
+@dataclass(frozen=True, slots=True)
+class Contender:
+    """One implementation of the job, with what its author says of it. `values` are those of this variant."""
+
+    name: str
+    code: Callable[..., Any]
+    values: Mapping[str, Any] = field(default_factory=dict)
+    claims: tuple[Claim, ...] = ()
+    baseline: bool = False
+    yardstick: bool = False
+    drain: bool = False
+    finish: Callable[[Any], Any] | None = None
+    keep_gc: bool = False
+    ceiling: float | None = None
+    families: tuple[str, ...] | None = None
+    sizes: tuple[Number, ...] | None = None
+    doc: str = ""
+
+    @property
+    def stages(self) -> tuple[str | None, ...]:
+        """The separately timed parts: `build` and `use` of a class; one nameless stage of a function."""
+        return STAGES if inspect.isclass(self.code) else (None,)
+
+    def claim(self, family: str, stage: str | None) -> str | None:
+        """The order claimed for a family and stage; the more particular claim wins."""
+        for where in (family, stage, None):
+            for claim in self.claims:
+                if claim.where == where and (where is not None or stage != "build" or "build" not in self.stages):
+                    return claim.order
+        return None
+
+
+@dataclass(frozen=True, slots=True)
+class Agreement:
+    """How answers must agree: numbers `within` a relative tolerance, sequences in any order when `unordered`."""
+
+    within: float = 0.0
+    unordered: bool = False
+
+
+class Study:
+    """A question about several implementations of one job.
+
+    Args:
+        name: what the study is called; it names the logbooks too.
+        question: the question in one sentence, shown above every report.
+        sizes: a ladder such as "8..4096"; without one, the ladder grows as far as ceiling and budget allow.
+    """
+
+    def __init__(self, name: str, question: str = "", sizes: str | Number | Sequence[Number] | None = None) -> None:
+        if not isinstance(name, str) or not name.strip():
+            raise StudyError('a study needs a name: Study("tide-tables")')
+        self.name = name
+        self.question = question
+        self.axis = "size"
+        self.sizes = _ladder(sizes)
+        self.contenders: list[Contender] = []
+        self.families: list[Family] = []
+        self.agreement = Agreement()
+        self.judge: Callable[[Any, Any], object] | None = None
+
+    @overload
+    def family(self, code: Code, /) -> Code: ...
+    @overload
+    def family(self, *, name: str | None = None, levels: Levels | None = None) -> Callable[[Code], Code]: ...
+    def family(self, code: Any = None, /, *, name: str | None = None, levels: Levels | None = None) -> Any:
+        """Add a family: a function of a size and a seeded `random.Random` that returns an instance."""
+
+        def add(function: Code) -> Code:
+            called = _name_of(function, name, "family")
+            for variant, values in _variants(called, levels):
+                if any(other.name == variant for other in self.families):
+                    raise StudyError(f"two families are named '{variant}': rename one")
+                self.families.append(Family(variant, function, values, _first_line(function)))
+            return function
+
+        return add if code is None else add(code)
+
+    @overload
+    def contender(self, code: Code, /) -> Code: ...
+    @overload
+    def contender(
+        self,
+        *,
+        name: str | None = None,
+        claim: str | Mapping[str, str] | None = None,
+        baseline: bool = False,
+        yardstick: bool = False,
+        drain: bool = False,
+        finish: Callable[[Any], Any] | None = None,
+        keep_gc: bool = False,
+        ceiling: str | float | None = None,
+        families: Sequence[str] | None = None,
+        sizes: str | Number | Sequence[Number] | None = None,
+        levels: Levels | None = None,
+    ) -> Callable[[Code], Code]: ...
+    def contender(
+        self,
+        code: Any = None,
+        /,
+        *,
+        name: str | None = None,
+        claim: str | Mapping[str, str] | None = None,
+        baseline: bool = False,
+        yardstick: bool = False,
+        drain: bool = False,
+        finish: Callable[[Any], Any] | None = None,
+        keep_gc: bool = False,
+        ceiling: str | float | None = None,
+        families: Sequence[str] | None = None,
+        sizes: str | Number | Sequence[Number] | None = None,
+        levels: Levels | None = None,
+    ) -> Any:
+        """Add a contender: a function of an instance that returns an answer, or a class with stages.
+
+        Args:
+            code: the function, or a class with the methods `build(instance)`, `use(instance)` and, if it must
+                undo what use did, `restore()`.
+            name: what it is called, if not as the function.
+            claim: the order its author expects, or one for each family or stage: {"clumped": "n^2"}.
+            baseline: the others are compared with this one.
+            yardstick: shown for comparison, not ranked.
+            drain: exhaust a lazy result inside the timing.
+            finish: called with the answer inside the timing, to wait for work that ends elsewhere.
+            keep_gc: leave the garbage collector on inside the timing.
+            ceiling: the longest that one call of it may take, such as "2s".
+            families: the families it is measured on, if not all.
+            sizes: its own ladder, if not the study's.
+            levels: values of its named parameters; each makes a variant, `grid[cell=4]`.
+        """
+
+        def add(function: Code) -> Code:
+            called = _name_of(function, name, "contender")
+            _check_stages(function, called)
+            for variant, values in _variants(called, levels):
+                if any(other.name == variant for other in self.contenders):
+                    raise StudyError(f"two contenders are named '{variant}': rename one")
+                contender = Contender(
+                    name=variant,
+                    code=function,
+                    values=values,
+                    claims=_claims(claim),
+                    baseline=baseline,
+                    yardstick=yardstick,
+                    drain=drain,
+                    finish=finish,
+                    keep_gc=keep_gc,
+                    ceiling=None if ceiling is None else seconds(ceiling),
+                    families=None if families is None else tuple(families),
+                    sizes=_ladder(sizes),
+                    doc=_first_line(function),
+                )
+                self.contenders.append(contender)
+            return function
+
+        return add if code is None else add(code)
+
+    def agree(self, *, within: float = 0.0, unordered: bool = False) -> None:
+        """Say how answers must agree: within a relative tolerance, or as sequences in any order."""
+        if not 0 <= within < 1:
+            raise StudyError(f"agree(within={within!r}) is no tolerance: write a share such as 1e-9")
+        self.agreement = Agreement(within, unordered)
+
+    def referee(self, code: Code) -> Code:
+        """Let a function of (instance, answer) say whether an answer is right, in place of comparing answers."""
+        self.judge = code
+        return code
+
+    def vary(self, name: str, values: str | Sequence[Number]) -> None:
+        """Vary something other than the size: families are then called with its value in place of n."""
+        if not name.strip():
+            raise StudyError('vary needs the name of what is varied: study.vary("position", "0..99 +1")')
+        self.axis = name
+        self.sizes = _ladder(values)
+
+    def the_contender(self, name: str) -> Contender:
+        """The contender of this name."""
+        return _found(self.contenders, name, "contender")
+
+    def the_family(self, name: str) -> Family:
+        """The family of this name."""
+        return _found(self.families, name, "family")
+
+    def check(self) -> None:
+        """Raise a StudyError where the parts do not fit each other."""
+        if not self.contenders:
+            raise StudyError(f"the study '{self.name}' has no contender: put @study.contender above a function")
+        if not self.families:
+            raise StudyError(f"the study '{self.name}' has no family: put @study.family above a function of (n, rng)")
+        baselines = [contender.name for contender in self.contenders if contender.baseline]
+        if len(baselines) > 1:
+            raise StudyError(f"{named(baselines)} are each called the baseline: keep one")
+        known = [family.name for family in self.families]
+        for contender in self.contenders:
+            for name in contender.families or ():
+                if name not in known:
+                    raise StudyError(f"contender '{contender.name}' names the family '{name}', {_known(known)}")
+            for claim in contender.claims:
+                stages = [stage for stage in contender.stages if stage]
+                if claim.where is not None and claim.where not in known + stages:
+                    raise StudyError(
+                        f"a claim of contender '{contender.name}' is for '{claim.where}', {_known(known + stages)}"
+                    )
+
+
+def _found(things: list[Any], name: str, kind: str) -> Any:
+    for thing in things:
+        if thing.name == name:
+            return thing
+    raise StudyError(f"the study has no {kind} '{name}', {_known([thing.name for thing in things])}")
+
+
+def _known(names: list[str]) -> str:
+    return f"which is not there: known are {named(names)}" if names else "and none is there"
+
+
+def _ladder(text: str | Number | Sequence[Number] | None) -> tuple[Number, ...] | None:
+    return None if text is None else sizes.ladder(text)
+
+
+def _name_of(code: Any, name: str | None, kind: str) -> str:
+    if not callable(code):
+        raise StudyError(f"a {kind} must be a function, not {type(code).__name__}")
+    called = name if name is not None else getattr(code, "__name__", "")
+    if not called or called == "<lambda>":
+        raise StudyError(f'a {kind} without a name: give one, name="…"')
+    return called
+
+
+def _first_line(code: Any) -> str:
+    return next(iter((inspect.getdoc(code) or "").splitlines()), "")
+
+
+def _check_stages(code: Any, called: str) -> None:
+    if not inspect.isclass(code):
+        return
+    for stage in STAGES:
+        if not callable(getattr(code, stage, None)):
+            raise StudyError(f"the class '{called}' has no method {stage}: one with stages needs build and use")
+
+
+def _claims(claim: str | Mapping[str, str] | None) -> tuple[Claim, ...]:
+    if claim is None:
+        return ()
+    if isinstance(claim, str):
+        return (Claim(str(orders.parse(claim))),)
+    return tuple(Claim(str(orders.parse(order)), where) for where, order in claim.items())
+
+
+def _variants(called: str, levels: Levels | None) -> list[tuple[str, dict[str, Any]]]:
+    """A name and the values for each combination of levels; the plain name where there are none.
+
+    >>> _variants("grid", {"cell": [1, 4]})
+    [('grid[cell=1]', {'cell': 1}), ('grid[cell=4]', {'cell': 4})]
+    """
+    if not levels:
+        return [(called, {})]
+    for key, choices in levels.items():
+        if isinstance(choices, str) or not isinstance(choices, Sequence) or not choices:
+            raise StudyError(f'the levels of \'{key}\' must be a list of values: levels={{"{key}": [1, 4]}}')
+    combinations = itertools.product(*levels.values())
+    variants = [dict(zip(levels, values, strict=True)) for values in combinations]
+    return [(f"{called}[{','.join(f'{key}={value}' for key, value in each.items())}]", each) for each in variants]
