@@ -20,6 +20,7 @@ def seconds(text: str | float) -> float:
 
     Raises:
         StudyError: where it is no positive span of time.
+
     """
     found = _PATTERN.fullmatch(str(text))
     unit = found[2].lower() or "s" if found else ""

@@ -36,9 +36,9 @@ class DisagreementError(LogarithmError):
 
 
 def one_line(text: object, limit: int = 300) -> str:
-    """`text` on one line, shortened in the middle to at most `limit` characters.
+    r"""`text` on one line, shortened in the middle to at most `limit` characters.
 
-    >>> one_line("two\\n  lines")
+    >>> one_line("two\n  lines")
     'two lines'
     >>> one_line("lighthouse", 5)
     'li…se'

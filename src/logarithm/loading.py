@@ -20,6 +20,7 @@ def load(path: str | Path) -> Study:
 
     Raises:
         StudyError: in one line that names the file, the line where it can be told, and the mend.
+
     """
     file = Path(path)
     if not file.exists():

@@ -55,7 +55,14 @@ class Order:
 
 
 _SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹·⋅", "0123456789  ")
-_WORDS = {"constant": "1", "logarithmic": "log n", "linear": "n", "quadratic": "n^2", "cubic": "n^3", "factorial": "n!"}
+_WORDS = {
+    "constant": "1",
+    "logarithmic": "log n",
+    "linear": "n",
+    "quadratic": "n^2",
+    "cubic": "n^3",
+    "factorial": "n!",
+}
 _HOW = "write for example 1, log n, sqrt n, n, n log n, n^1.5, n^2, n^3, 2^n or n!"
 
 
@@ -67,6 +74,7 @@ def parse(text: str) -> Order:
 
     Raises:
         StudyError: where it spells no order.
+
     """
     plain = _WORDS.get(text.strip().lower(), text)
     plain = re.sub(r"([⁰¹²³⁴⁵⁶⁷⁸⁹]+)", r"^\1", plain).translate(_SUPERSCRIPTS).lower().strip()

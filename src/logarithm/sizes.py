@@ -31,6 +31,7 @@ def ladder(text: str | Number | Sequence[Number]) -> tuple[Number, ...]:
 
     Raises:
         StudyError: where the text is no ladder, falls, or has more than 1000 steps.
+
     """
     if isinstance(text, (int, float)):
         return _rising([text], str(text))

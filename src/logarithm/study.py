@@ -11,7 +11,7 @@ import itertools
 import random
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Any, TypeVar, overload
+from typing import Any, TypeVar
 
 from . import orders, sizes
 from .durations import seconds
@@ -19,6 +19,7 @@ from .errors import StudyError, named
 from .sizes import Number
 
 Code = TypeVar("Code", bound=Callable[..., Any])
+Thing = TypeVar("Thing", "Contender", "Family")
 Levels = Mapping[str, Sequence[Any]]
 
 STAGES = ("build", "use")
@@ -93,6 +94,7 @@ class Study:
         name: what the study is called; it names the logbooks too.
         question: the question in one sentence, shown above every report.
         sizes: a ladder such as "8..4096"; without one, the ladder grows as far as ceiling and budget allow.
+
     """
 
     def __init__(self, name: str, question: str = "", sizes: str | Number | Sequence[Number] | None = None) -> None:
@@ -107,14 +109,10 @@ class Study:
         self.agreement = Agreement()
         self.judge: Callable[[Any, Any], object] | None = None
 
-    @overload
-    def family(self, code: Code, /) -> Code: ...
-    @overload
-    def family(self, *, name: str | None = None, levels: Levels | None = None) -> Callable[[Code], Code]: ...
     def family(self, code: Any = None, /, *, name: str | None = None, levels: Levels | None = None) -> Any:
         """Add a family: a function of a size and a seeded `random.Random` that returns an instance."""
 
-        def add(function: Code) -> Code:
+        def add(function: Any) -> Any:
             called = _name_of(function, name, "family")
             for variant, values in _variants(called, levels):
                 if any(other.name == variant for other in self.families):
@@ -124,24 +122,6 @@ class Study:
 
         return add if code is None else add(code)
 
-    @overload
-    def contender(self, code: Code, /) -> Code: ...
-    @overload
-    def contender(
-        self,
-        *,
-        name: str | None = None,
-        claim: str | Mapping[str, str] | None = None,
-        baseline: bool = False,
-        yardstick: bool = False,
-        drain: bool = False,
-        finish: Callable[[Any], Any] | None = None,
-        keep_gc: bool = False,
-        ceiling: str | float | None = None,
-        families: Sequence[str] | None = None,
-        sizes: str | Number | Sequence[Number] | None = None,
-        levels: Levels | None = None,
-    ) -> Callable[[Code], Code]: ...
     def contender(
         self,
         code: Any = None,
@@ -175,9 +155,10 @@ class Study:
             families: the families it is measured on, if not all.
             sizes: its own ladder, if not the study's.
             levels: values of its named parameters; each makes a variant, `grid[cell=4]`.
+
         """
 
-        def add(function: Code) -> Code:
+        def add(function: Any) -> Any:
             called = _name_of(function, name, "contender")
             _check_stages(function, called)
             for variant, values in _variants(called, levels):
@@ -251,7 +232,7 @@ class Study:
                     )
 
 
-def _found(things: list[Any], name: str, kind: str) -> Any:
+def _found(things: list[Thing], name: str, kind: str) -> Thing:
     for thing in things:
         if thing.name == name:
             return thing
@@ -305,7 +286,7 @@ def _variants(called: str, levels: Levels | None) -> list[tuple[str, dict[str, A
         return [(called, {})]
     for key, choices in levels.items():
         if isinstance(choices, str) or not isinstance(choices, Sequence) or not choices:
-            raise StudyError(f'the levels of \'{key}\' must be a list of values: levels={{"{key}": [1, 4]}}')
+            raise StudyError(f"the levels of '{key}' must be a list of values: levels={{\"{key}\": [1, 4]}}")
     combinations = itertools.product(*levels.values())
     variants = [dict(zip(levels, values, strict=True)) for values in combinations]
     return [(f"{called}[{','.join(f'{key}={value}' for key, value in each.items())}]", each) for each in variants]

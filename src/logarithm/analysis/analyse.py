@@ -43,6 +43,7 @@ def analyse(logbook: Logbook) -> Findings:
 
     Raises:
         AnalysisError: where it holds neither a trial nor a failure.
+
     """
     if not len(logbook.trials) and not logbook.failures:
         raise AnalysisError(f"{logbook.path} holds no trial: nothing was measured")
@@ -67,11 +68,9 @@ def analyse(logbook: Logbook) -> Findings:
         standings=[],
         breakeven=[],
         claims=[],
-        failures=[],
+        failures=[_failure(failure, series) for failure in logbook.failures],
         costs=[],
-        notes=[
-            NoteFinding(note.topic, note.text, note.contender, note.family, note.size) for note in logbook.notes
-        ],
+        notes=[NoteFinding(note.topic, note.text, note.contender, note.family, note.size) for note in logbook.notes],
         warnings=logbook.warnings,
     )
     series = _in_order(series, logbook)
@@ -83,8 +82,6 @@ def analyse(logbook: Logbook) -> Findings:
         findings.costs.append(_costs(each, growth, baseline, duels))
     for place, group in _places(series).items():
         _compare(place, group, duels[place], yardsticks, findings)
-    for failure in logbook.failures:
-        findings.failures.append(_failure(failure, series))
     return findings
 
 
@@ -196,7 +193,10 @@ def _verdict(claim: str, growth: Growth | None) -> str:
 
 
 def _costs(
-    series: Series, growth: Growth | None, baseline: str | None, duels: dict[Place, dict[tuple[str, str], Duel]]
+    series: Series,
+    growth: Growth | None,
+    baseline: str | None,
+    duels: dict[Place, dict[tuple[str, str], Duel]],
 ) -> Costs:
     low, typical, high = series.quantiles(0.25, 0.5, 0.75)
     against = duels[series.family, series.stage, series.metric]
@@ -264,7 +264,8 @@ def _compare(
                 )
             )
     ranked = [each for each in group if each.contender not in yardsticks]
-    for reign in standings(ranked, duels):
+    failed = {failure.contender for failure in findings.failures if failure.family == family}
+    for reign in standings(ranked, duels, failed):
         findings.standings.append(
             Standing(
                 family=family,

@@ -57,6 +57,7 @@ class Duel:
         ratio: the typical cost of `one` over that of `other`, shape (m,), with `low` and `high` for 95 %.
         crossings: by rising size.
         zones: who leads over which sizes, by rising size; together they cover all sizes.
+
     """
 
     one: str
@@ -131,15 +132,19 @@ def _without_flukes(signs: NDArray[np.int_], typical: Floats) -> NDArray[np.int_
         if len(neighbours) == 2 and all(sign == -signs[index] for sign in neighbours):
             kept[index] = 0
         beside = [at for at in (index - 1, index + 1) if 0 <= at < len(signs)]
-        if len(signs) > 3 and beside and all(
-            signs[at] == 0 and np.sign(typical[at]) != signs[index] for at in beside
-        ):
+        if len(signs) > 3 and beside and all(signs[at] == 0 and np.sign(typical[at]) != signs[index] for at in beside):
             kept[index] = 0
     return kept
 
 
 def _crossings(
-    one: str, other: str, sizes: Floats, ratios: Floats, typical: Floats, error: Floats, signs: NDArray[np.int_]
+    one: str,
+    other: str,
+    sizes: Floats,
+    ratios: Floats,
+    typical: Floats,
+    error: Floats,
+    signs: NDArray[np.int_],
 ) -> tuple[Crossing, ...]:
     found = []
     clear = np.flatnonzero(signs)
@@ -155,21 +160,35 @@ def _crossings(
 def _locate(
     sizes: Floats, ratios: Floats, typical: Floats, error: Floats, left: int, right: int
 ) -> tuple[float, float, float]:
-    """The crossing between two sizes, from a parabola through the sizes around them; bootstrapped over heats."""
-    around = max(0, (WINDOW - (right - left + 1) + 1) // 2)
+    """The crossing between two sizes, from a parabola through the sizes around them; bootstrapped over heats.
+
+    A parabola is not quite the true curve. How far it may lead astray is judged by a second one, through fewer
+    sizes; the interval is widened by the distance between the two.
+    """
+    draws = _drawn_medians(ratios, typical, error)
+    curves = np.concatenate([typical[None], draws])
+    bounds = math.log(sizes[left]), math.log(sizes[right])
+    roots = _crossing_points(sizes, curves, error, left, right, WINDOW, bounds)
+    narrower = _crossing_points(sizes, curves[:1], error, left, right, WINDOW - 2, bounds)
+    astray = abs(float(narrower[0] - roots[0]))
+    low, high = np.quantile(roots[1:], [0.025, 0.975])
+    ends = min(low, roots[0]) - astray, max(high, roots[0]) + astray
+    return float(np.exp(roots[0])), float(np.exp(ends[0])), float(np.exp(ends[1]))
+
+
+def _crossing_points(
+    sizes: Floats, curves: Floats, error: Floats, left: int, right: int, window: int, bounds: tuple[float, float]
+) -> Floats:
+    """Log sizes at which parabolas through `window` sizes around a change of lead are zero, shape (len(curves),)."""
+    around = max(0, (window - (right - left + 1) + 1) // 2)
     start, stop = max(0, left - around), min(len(sizes), right + around + 1)
     x = np.log(sizes[start:stop])
     origin = x.mean()
-    degree = min(2, len(x) - 1)
     weight = 1 / np.maximum(error[start:stop], 1e-6)
-    design = np.vander(x - origin, degree + 1)
+    design = np.vander(x - origin, min(2, len(x) - 1) + 1)
     solve = np.linalg.pinv(design * weight[:, None]) * weight
-    bounds = float(x[left - start]), float(x[right - start])
-    draws = _drawn_medians(ratios[start:stop], typical[start:stop], error[start:stop])
-    drawn = np.concatenate([typical[None, start:stop], draws]) @ solve.T
-    roots = _roots(drawn, bounds[0] - origin, bounds[1] - origin) + origin
-    low, high = np.quantile(roots[1:], [0.025, 0.975])
-    return float(np.exp(roots[0])), float(np.exp(min(low, roots[0]))), float(np.exp(max(high, roots[0])))
+    fitted = curves[:, start:stop] @ solve.T
+    return np.asarray(_roots(fitted, bounds[0] - origin, bounds[1] - origin) + origin, dtype=np.float64)
 
 
 def _drawn_medians(window: Floats, typical: Floats, error: Floats) -> Floats:
@@ -192,6 +211,7 @@ def _roots(curves: Floats, low: float, high: float) -> Floats:
     Args:
         curves: shape (k, 3), or (k, 2) for lines, highest power first.
         low, high: the bounds; a root lies at most half their distance outside, and a curve without one in the middle.
+
     """
     middle, reach = (low + high) / 2, (high - low) / 2
     *square, slope, level = curves.T

@@ -4,10 +4,11 @@ The model is a sum of a fixed cost, for steep orders a linear part, and a leadin
 
     cost(n) = a + c n + b f(n)        a, c ≥ 0, b > 0
 
-fitted to the typical cost at each size by least squares of the relative error. With so few terms every choice of
-them can be tried, and the ones with a negative part are dropped; the best of the rest is the constrained
-optimum (Lawson and Hanson, Solving Least Squares Problems, 1974, chapter 23). Candidates are compared by Akaike's criterion with the correction for few observations: Hurvich and Tsai, Biometrika 76 (1989),
-297-307; their weights are those of Burnham and Anderson, Model Selection and Multimodel Inference (2002), 2.9.
+fitted to the typical cost at each size by least squares of the relative error. With so few terms every choice
+of them can be tried, and the ones with a negative part are dropped; the best of the rest is the constrained
+optimum (Lawson and Hanson, Solving Least Squares Problems, 1974, chapter 23). Candidates are compared by
+Akaike's criterion with the correction for few observations: Hurvich and Tsai, Biometrika 76 (1989), 297-307;
+their weights are those of Burnham and Anderson, Model Selection and Multimodel Inference (2002), 2.9.
 """
 
 from __future__ import annotations
@@ -71,6 +72,7 @@ class Growth:
         plausible: (candidate, weight), the first choice first; weights sum to 1.
         exponent: the slope of log cost over log size at the upper end.
         sizes: smallest and largest size that this rests on.
+
     """
 
     best: Fit
@@ -98,6 +100,7 @@ def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = ()) -> 
     >>> tides = [8, 16, 32, 64, 128, 256]
     >>> fit_growth(tides, [3 + 2 * n * n for n in tides]).order
     'n^2'
+
     """
     x, table = _checked(sizes, costs)
     y, error = _typical(table)
@@ -121,7 +124,9 @@ def _checked(sizes: ArrayLike, costs: ArrayLike) -> tuple[Floats, Floats]:
     x = np.asarray(sizes, dtype=np.float64)
     table = np.asarray(costs, dtype=np.float64)
     if x.ndim != 1 or table.ndim not in (1, 2) or len(table) != len(x):
-        raise AnalysisError("sizes and costs do not match: give a list of sizes, and a cost (or a row of costs) for each")
+        raise AnalysisError(
+            "sizes and costs do not match: give a list of sizes, and a cost (or a row of costs) for each"
+        )
     table = table.reshape(len(x), -1)
     if not np.isfinite(x).all() or (x <= 0).any():
         raise AnalysisError("every size must be a positive number")

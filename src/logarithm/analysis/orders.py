@@ -10,8 +10,7 @@ from ..orders import Order, parse
 Floats = NDArray[np.float64]
 
 CATALOGUE: tuple[Order, ...] = tuple(
-    parse(text)
-    for text in ("1", "log n", "sqrt n", "n", "n log n", "n^1.5", "n^2", "n^2 log n", "n^3", "2^n", "n!")
+    parse(text) for text in ("1", "log n", "sqrt n", "n", "n log n", "n^1.5", "n^2", "n^2 log n", "n^3", "2^n", "n!")
 )
 
 

@@ -54,6 +54,7 @@ def steadied(trials: Trials) -> tuple[Floats, Weather]:
 
     Returns:
         costs of shape (rows,), in seconds; those of other metrics, and of trials without a pace, as they are.
+
     """
     cost = np.array(trials.cost, dtype=np.float64)
     is_time = np.array([key[3] == "time" for key in trials.keys], dtype=bool)[trials.series]

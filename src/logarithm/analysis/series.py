@@ -24,6 +24,7 @@ class Series:
         heats: the number of each heat, shape (h,).
         lives: the life that each heat belongs to, shape (h,).
         costs: seconds for one call (or the metric's value), shape (m, h), NaN where there is no trial.
+
     """
 
     contender: str
@@ -54,6 +55,7 @@ def arrange(trials: Trials, costs: Floats) -> list[Series]:
 
     The climb (heat 0) counts only at sizes that no later heat reached. Several trials of one heat at one design
     point are averaged.
+
     """
     if not len(trials):
         return []
@@ -68,9 +70,7 @@ def arrange(trials: Trials, costs: Floats) -> list[Series]:
     return made
 
 
-def _series(
-    key: tuple[str, str, str | None, str], trials: Trials, costs: Floats, rows: NDArray[np.intp]
-) -> Series:
+def _series(key: tuple[str, str, str | None, str], trials: Trials, costs: Floats, rows: NDArray[np.intp]) -> Series:
     sizes, row = np.unique(trials.size[rows], return_inverse=True)
     heats, column = np.unique(trials.heat[rows], return_inverse=True)
     shape = (len(sizes), len(heats))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -22,19 +22,21 @@ class Reign:
     tied: tuple[str, ...]
 
 
-def standings(series: list[Series], duels: Mapping[tuple[str, str], Duel]) -> list[Reign]:
+def standings(series: list[Series], duels: Mapping[tuple[str, str], Duel], failed: Collection[str] = ()) -> list[Reign]:
     """Who leads where, by rising size.
 
     Args:
         series: the ranked contenders of one family, stage and metric.
         duels: their comparisons, under (one, other).
+        failed: contenders that came to grief, so that others may lead where these have no cost.
+
     """
     sizes = sorted({float(size) for each in series for size in each.sizes})
     groups: list[tuple[float, float, list[str]]] = []
     last = {each.contender: float(each.sizes[-1]) for each in series}
     for size in sizes:
-        # Beyond the last size of a contender that nobody had beaten, nobody can be said to lead.
-        if groups and any(last[name] < size for name in groups[-1][2]):
+        # Beyond the last size of the contenders that nobody had beaten, nobody can be said to lead.
+        if groups and all(last[name] < size and name not in failed for name in groups[-1][2]):
             break
         unbeaten = _unbeaten(size, series, duels)
         if groups and groups[-1][2] == unbeaten:
@@ -75,9 +77,7 @@ def _mean_cost(name: str, start: float, end: float, series: list[Series]) -> flo
     return float(np.log(own.typical[within]).mean())
 
 
-def _border(
-    before: str, after: str, low: float, high: float, duels: Mapping[tuple[str, str], Duel]
-) -> float | None:
+def _border(before: str, after: str, low: float, high: float, duels: Mapping[tuple[str, str], Duel]) -> float | None:
     """The crossover of two leaders between two measured sizes, where there is one."""
     duel = duels.get((before, after)) or duels.get((after, before))
     for crossing in duel.crossings if duel else ():

@@ -32,7 +32,9 @@ def _version(wanted: bool) -> None:
 
 @app.callback()
 def _common(
-    version: Annotated[bool, typer.Option("--version", help="Print the version.", callback=_version, is_eager=True)] = False,
+    version: Annotated[
+        bool, typer.Option("--version", help="Print the version.", callback=_version, is_eager=True)
+    ] = False,
     debug: Annotated[bool, typer.Option("--debug", help="On an error, show where it came from.")] = False,
 ) -> None:
     pass

@@ -17,7 +17,8 @@ if TYPE_CHECKING:
     from ..analysis.findings import Findings
 
 LogbookArgument = Annotated[
-    Path | None, typer.Argument(metavar="[LOGBOOK]", help="A logbook; the newest in logbooks/ if none is named.")
+    Path | None,
+    typer.Argument(metavar="[LOGBOOK]", help="A logbook; the newest in logbooks/ if none is named."),
 ]
 Overwrite = Annotated[bool, typer.Option("--overwrite", help="Replace the file if it exists.")]
 

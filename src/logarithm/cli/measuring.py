@@ -111,7 +111,12 @@ def _progress() -> Iterator[Callable[[float, str], None]]:
     from rich.console import Console
     from rich.progress import BarColumn, Progress, TaskProgressColumn, TextColumn, TimeRemainingColumn
 
-    columns = (BarColumn(30), TaskProgressColumn(), TimeRemainingColumn(), TextColumn("{task.description}", markup=False))
+    columns = (
+        BarColumn(30),
+        TaskProgressColumn(),
+        TimeRemainingColumn(),
+        TextColumn("{task.description}", markup=False),
+    )
     console = Console(stderr=True)
     with Progress(*columns, console=console, transient=True, disable=not console.is_terminal) as bar:
         task = bar.add_task("starting", total=1.0)

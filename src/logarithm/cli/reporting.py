@@ -51,7 +51,8 @@ def report(
 def plot(
     logbook: LogbookArgument = None,
     out: Annotated[
-        Path | None, typer.Option("--out", help="The figure: its ending says PNG, SVG or PDF. Else beside the logbook.")
+        Path | None,
+        typer.Option("--out", help="The figure: its ending says PNG, SVG or PDF. Else beside the logbook."),
     ] = None,
     overwrite: Overwrite = False,
 ) -> None:

@@ -12,10 +12,14 @@ from .common import findings_of, print_report, tell
 
 
 def import_table(
-    table: Annotated[Path, typer.Argument(metavar="TABLE", help="A CSV file, tidy (a row a trial) or wide (a column a contender).")],
+    table: Annotated[
+        Path,
+        typer.Argument(metavar="TABLE", help="A CSV file, tidy (a row a trial) or wide (a column a contender)."),
+    ],
     unit: Annotated[str, typer.Option("--unit", help="What its times are in: ns, us, ms or s.")] = "s",
     column: Annotated[
-        list[str] | None, typer.Option("--column", metavar="KNOWN=HEADING", help="Another heading for a known column.")
+        list[str] | None,
+        typer.Option("--column", metavar="KNOWN=HEADING", help="Another heading for a known column."),
     ] = None,
     baseline: Annotated[str | None, typer.Option("--baseline", help="The contender to compare others with.")] = None,
     out: Annotated[Path | None, typer.Option("--out", help="The logbook to write.")] = None,

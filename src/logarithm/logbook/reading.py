@@ -41,7 +41,8 @@ class Trials:
 
     `series` is an index into `keys`, the (contender, family, stage, metric) of each series. `cost` is seconds
     for one call, or the value of another metric; `cpu` is seconds of processor time for one call, NaN where
-    it was not read. `calls` is how many calls a trial made. `pace` is, before and after each trial, the seconds of a fixed piece of work; shape (rows, 2).
+    it was not read. `calls` is how many calls a trial made. `pace` is, before and after each trial, the seconds
+    of a fixed piece of work, shape (rows, 2).
     """
 
     keys: list[tuple[str, str, str | None, str]]
@@ -85,8 +86,7 @@ class _Columns:
             return
         codes = self.codes
         series = [
-            codes.setdefault((trial.contender, trial.family, trial.stage, trial.metric), len(codes))
-            for trial in trials
+            codes.setdefault((trial.contender, trial.family, trial.stage, trial.metric), len(codes)) for trial in trials
         ]
         calls = np.array([trial.calls for trial in trials], dtype=np.float64)
         read = np.array([trial.elapsed - trial.overhead for trial in trials], dtype=np.float64)
@@ -113,7 +113,7 @@ class _Columns:
         empty = [np.empty(0, kind) for kind in kinds] + [np.empty((0, 2)), np.empty(0)]
         columns = zip(*self.parts, strict=True) if self.parts else [[column] for column in empty]
         joined = [np.concatenate(list(column)) for column in columns]
-        return Trials(list(self.codes), *joined)  # type: ignore[arg-type]
+        return Trials(list(self.codes), *joined)
 
 
 def read_logbook(path: str | Path) -> Logbook:
@@ -121,6 +121,7 @@ def read_logbook(path: str | Path) -> Logbook:
 
     Raises:
         LogbookError: where there is no such file, or it is no logbook of a version that is known.
+
     """
     file = Path(path)
     try:
@@ -216,7 +217,11 @@ def _check_first(path: Path, lines: bytes) -> None:
 
 
 def _decoded(
-    lines: bytes, line: int, path: Path, warnings: list[str], damage: str = "this line is damaged and was left out"
+    lines: bytes,
+    line: int,
+    path: Path,
+    warnings: list[str],
+    damage: str = "this line is damaged and was left out",
 ) -> list[AnyRecord]:
     try:
         return _ANY.decode_lines(lines)
@@ -235,7 +240,7 @@ def _decoded(
 
 def _is_foreign(text: bytes) -> bool:
     """Whether a line is a record of a kind that this version does not know."""
-    known = {str(kind.__struct_config__.tag) for kind in AnyRecord.__args__}  # type: ignore[attr-defined]
+    known = {str(kind.__struct_config__.tag) for kind in AnyRecord.__args__}
     try:
         return _KIND.decode(text).get("kind") not in known
     except (msgspec.DecodeError, UnicodeDecodeError):

@@ -143,6 +143,4 @@ class Close(Record, tag="close"):
     load: float | None = None
 
 
-AnyRecord = (
-    Header | Machine | StudyRecord | ContenderRecord | FamilyRecord | Trial | Failure | Note | Close
-)
+AnyRecord = Header | Machine | StudyRecord | ContenderRecord | FamilyRecord | Trial | Failure | Note | Close

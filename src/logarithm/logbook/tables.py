@@ -37,6 +37,7 @@ def imported(
 
     Raises:
         TableError: naming line and column of what cannot be used.
+
     """
     if unit not in UNITS:
         raise TableError(f"'{unit}' is no unit of time here: write --unit ns, us, ms or s")
@@ -75,7 +76,9 @@ def _frame(path: Path) -> tuple[pd.DataFrame, bool]:
         raise TableError(f"{path} cannot be read: {error.strerror or error}") from None
     separator = max(",;\t", key=first.count)
     try:
-        frame = pd.read_csv(path, sep=separator, dtype=str, keep_default_na=False, encoding="utf-8-sig", index_col=False)
+        frame = pd.read_csv(
+            path, sep=separator, dtype=str, keep_default_na=False, encoding="utf-8-sig", index_col=False
+        )
     except pd.errors.EmptyDataError:
         raise TableError(f"{path} is empty: it needs a line of headings") from None
     except (pd.errors.ParserError, UnicodeDecodeError, ValueError) as error:
@@ -88,7 +91,9 @@ def _frame(path: Path) -> tuple[pd.DataFrame, bool]:
 def _renamed(frame: pd.DataFrame, columns: dict[str, str], path: Path) -> pd.DataFrame:
     for known, heading in columns.items():
         if known not in KNOWN:
-            raise TableError(f"--column {known}={heading}: there is no column '{known}': known are {named(list(KNOWN))}")
+            raise TableError(
+                f"--column {known}={heading}: there is no column '{known}': known are {named(list(KNOWN))}"
+            )
         if heading not in frame.columns:
             raise TableError(f"{path} has no column '{heading}': there are {named(list(frame.columns))}")
     frame = frame.rename(columns={heading: known for known, heading in columns.items()})
@@ -107,12 +112,12 @@ def _renamed(frame: pd.DataFrame, columns: dict[str, str], path: Path) -> pd.Dat
 
 def _long(frame: pd.DataFrame, path: Path) -> pd.DataFrame:
     """A wide table made tidy, keeping the line and heading that each cell came from; empty cells are left out."""
-    import pandas as pd
-
     keys = [column for column in frame.columns if column in KNOWN]
     if "contender" in keys or "value" in keys:
         missing = "value" if "contender" in keys else "contender"
-        raise TableError(f"{path} has no column '{missing}': name the one that holds it with --column {missing}=HEADING")
+        raise TableError(
+            f"{path} has no column '{missing}': name the one that holds it with --column {missing}=HEADING"
+        )
     contenders = [column for column in frame.columns if column not in KNOWN]
     if not contenders:
         raise TableError(f"{path} has no column beside '{named(keys)}': a wide table has one for each contender")

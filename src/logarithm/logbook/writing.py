@@ -26,6 +26,7 @@ class LogbookWriter:
 
     Raises:
         LogbookError: where the file exists or cannot be written.
+
     """
 
     def __init__(self, path: Path) -> None:
@@ -84,6 +85,7 @@ def newest(folder: Path | None = None) -> Path:
 
     Raises:
         LogbookError: where there is none.
+
     """
     where = FOLDER if folder is None else folder
     found = sorted(where.glob("*.jsonl"), key=lambda path: path.stat().st_mtime)

@@ -36,6 +36,7 @@ def written(answer: Any) -> Any:
 
     Raises:
         TooLargeError: with more than 200,000 parts.
+
     """
     return _written(answer, [0], 0)
 
@@ -58,7 +59,10 @@ def _written(answer: Any, count: list[int], depth: int) -> Any:
         return ["set", sorted((_written(item, count, depth + 1) for item in answer), key=repr)]
     if isinstance(answer, dict):
         pairs = answer.items()
-        return ["dict", [[_written(key, count, depth + 1), _written(value, count, depth + 1)] for key, value in pairs]]
+        return [
+            "dict",
+            [[_written(key, count, depth + 1), _written(value, count, depth + 1)] for key, value in pairs],
+        ]
     if isinstance(answer, (bytes, bytearray)):
         return ["bytes", bytes(answer).hex()]
     # Scalars and arrays of numeric libraries know their plain counterpart, and so do `array` and `deque` as lists.
@@ -94,7 +98,10 @@ def agree(one: Any, other: Any, within: float = 0.0, unordered: bool = False) ->
     if len(left) != len(right):
         return False
     if kind == "dict":
-        left, right = sorted(left, key=lambda pair: repr(pair[0])), sorted(right, key=lambda pair: repr(pair[0]))
+        left, right = (
+            sorted(left, key=lambda pair: repr(pair[0])),
+            sorted(right, key=lambda pair: repr(pair[0])),
+        )
         return all(
             agree(a, c, within, unordered) and agree(b, d, within, unordered)
             for (a, b), (c, d) in zip(left, right, strict=True)
@@ -136,4 +143,8 @@ def _plain(answer: Any) -> str:
         return "{" + ", ".join(f"{_plain(key)}: {_plain(item)}" for key, item in value) + "}"
     if kind == LAZY:
         return f"a {value} from which nothing was drawn"
-    return str(value) if kind in ("float", "bytes", "integer") else f"{kind} {_plain(value) if isinstance(value, list) else value}"
+    return (
+        str(value)
+        if kind in ("float", "bytes", "integer")
+        else f"{kind} {_plain(value) if isinstance(value, list) else value}"
+    )

@@ -82,7 +82,7 @@ class Bench:
         """The contender's answer to an instance, waited for and drained as the timing does."""
         code = self.contender.code
         if inspect.isclass(code):
-            built = code(**self.contender.values)
+            built: Any = code(**self.contender.values)
             built.build(instance)
             return built.use()
         answer = code(instance, **self.contender.values)
@@ -119,7 +119,9 @@ class Bench:
         if timing.elapsed < REPEATED * target:
             # What is decided on this reading, such as how far the ladder goes, should not hang on one bad moment.
             timing = min(
-                timing, *(self.timed(family, size, seed, stage, calls, changes) for _ in range(2)), key=lambda t: t.call
+                timing,
+                *(self.timed(family, size, seed, stage, calls, changes) for _ in range(2)),
+                key=lambda t: t.call,
             )
         return timing, changes
 

@@ -8,14 +8,14 @@ from __future__ import annotations
 
 import gc
 from collections.abc import Callable, Iterable, Sequence
-from itertools import repeat
+from itertools import pairwise, repeat
 from statistics import median
-from time import perf_counter_ns as now
-from time import process_time_ns as busy
+from time import perf_counter_ns, process_time_ns
 from typing import Any
 
 Call = Callable[[Any], Any]
 
+now, busy = perf_counter_ns, process_time_ns
 collect, enable_gc, disable_gc, freeze, pending = gc.collect, gc.enable, gc.disable, gc.freeze, gc.get_count
 
 UNROLLED = 10
@@ -120,4 +120,4 @@ def loop_cost() -> float:
 
 def _rises() -> list[int]:
     readings = [now() for _ in range(2001)]
-    return [later - earlier for earlier, later in zip(readings, readings[1:], strict=False)]
+    return [later - earlier for earlier, later in pairwise(readings)]

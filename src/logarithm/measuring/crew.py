@@ -74,6 +74,7 @@ class Worker:
         Raises:
             Failed: the contender raised, took too long, left, or talked nonsense. After the last three the
                 worker is gone.
+
         """
         self.greet()
         try:

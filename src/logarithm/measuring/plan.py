@@ -123,7 +123,7 @@ def forecast(earlier: tuple[Number, float], later: tuple[Number, float], size: N
     256.0
     """
     slope = math.log(max(later[1], 1e-9) / max(earlier[1], 1e-9)) / math.log(later[0] / earlier[0])
-    return later[1] * float(size / later[0]) ** min(max(slope, 0.0), STEEPEST)
+    return later[1] * math.pow(size / later[0], min(max(slope, 0.0), STEEPEST))
 
 
 def tracks(study: Study, settings: Settings) -> list[Track]:
@@ -167,6 +167,7 @@ def rhythm(tracks: list[Track], settings: Settings, left: float) -> tuple[int, d
 
     Returns:
         the number of heats, and k for each (contender, family, size).
+
     """
     trials = {
         (track.contender.name, track.family.name, size): sum(step.trial for step in steps.values())
@@ -195,6 +196,7 @@ def lives(heats: float, left: float, start: float) -> int:
         heats: how many heats fit.
         left: seconds left.
         start: seconds that starting the workers takes.
+
     """
     affordable = left * 0.1 / max(start, 1e-3)
     return max(1, min(LIVES_MOST, int(heats // 2), int(affordable)), 3 if heats >= 3 and left > 8 * start else 1)

@@ -1,4 +1,4 @@
-"""The rehearsal: do the contenders give the same answers, and which of them cannot even begin?"""
+"""The rehearsal finds out whether the contenders give the same answers, and which cannot even begin."""
 
 from __future__ import annotations
 
@@ -59,6 +59,7 @@ def rehearse(
         crew: workers of the contenders.
         until: the reading of `time.monotonic` after which no further instance is begun; every family gets one.
         tell: called with what is being done.
+
     """
     found = Rehearsed([], [], [], 0)
     out: set[tuple[str, str]] = set()
@@ -90,7 +91,10 @@ def rehearse(
             if "lazy" in reply and name not in trapped:
                 trapped.add(name)
                 found.traps.append(
-                    (name, f"returns a {reply['lazy']}, so nothing was computed: give it drain=True to time the work")
+                    (
+                        name,
+                        f"returns a {reply['lazy']}, so nothing was computed: give it drain=True to time the work",
+                    )
                 )
             given[name] = reply
         if len(given) > 1 or study.judge is not None:

@@ -190,7 +190,13 @@ class Run:
                 continue
             self.tell(f"heat {self.heats}, life {self.life}")
             warm = 0 if step.calls == 1 else round_calls(step.calls / 10)
-            request = {"do": "trial", "calls": step.calls, "warm": warm, "copies": step.copies, **self.named(point)}
+            request = {
+                "do": "trial",
+                "calls": step.calls,
+                "warm": warm,
+                "copies": step.copies,
+                **self.named(point),
+            }
             limit = 2 * max(track.ceiling, (step.calls + warm) * step.call) + 0.5
             try:
                 reply = self.crew.ask(point.contender, request, limit)
@@ -272,13 +278,18 @@ class Run:
 
 
 def measure(
-    study: Study, study_file: Path, settings: Settings, writer: LogbookWriter, progress: Progress = lambda *_: None
+    study: Study,
+    study_file: Path,
+    settings: Settings,
+    writer: LogbookWriter,
+    progress: Progress = lambda *_: None,
 ) -> Outcome:
     """Rehearse and measure a study into a logbook, within the budget.
 
     Raises:
         DisagreementError: where contenders disagree and the settings do not say `anyway`; nothing is measured.
         MeasuringError: where no contender can be measured at all.
+
     """
     run = Run(study, study_file, settings, writer, progress)
     if not run.tracks:

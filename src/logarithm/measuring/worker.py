@@ -43,8 +43,6 @@ def main() -> None:
         except BaseException as error:  # a contender may raise anything, SystemExit included
             reply = failure(error)
         say(replies, reply)
-        # What the last request left behind is not charged to the next one.
-        reply = None
     return None
 
 

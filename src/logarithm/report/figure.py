@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from itertools import cycle, islice
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from ..analysis.findings import Costs, Findings
 from ..errors import LogarithmError
@@ -24,6 +24,8 @@ WIDTH, HEIGHT = 12.8, 8.0
 COLOURS = ("#1b5e8a", "#c8552b", "#2d7d5a", "#8a4f9e", "#b08900", "#3f3f46", "#d1477a", "#0f8b8d")
 MARKERS = ("o", "s", "^", "D", "v", "P", "X", "*")
 DASHES = ("-", (0, (6, 2)), (0, (2, 1.4)), (0, (7, 2, 1.5, 2)), (0, (4, 1.5, 1, 1.5, 1, 1.5)))
+Style = dict[str, Any]
+
 CLOSE = 2.0  # crossings whose sizes differ by less than this factor would have labels that overlap
 INK, FAINT = "#22262b", "#c9ced6"
 
@@ -33,6 +35,7 @@ def save_growth(findings: Findings, path: Path) -> None:
 
     Raises:
         LogarithmError: where the ending is none of these, or the file cannot be written.
+
     """
     kind = path.suffix.lower().lstrip(".")
     if kind not in KINDS:
@@ -51,15 +54,15 @@ def draw_growth(findings: Findings) -> Figure:
     """The growth view: points, quartiles, fitted curves and crossovers, on logarithmic axes."""
     import matplotlib as mpl
     from matplotlib.figure import Figure
+    from matplotlib.layout_engine import ConstrainedLayoutEngine
 
     mpl.rcParams["svg.fonttype"] = "none"
     places = list(dict.fromkeys((each.family, each.stage, each.metric) for each in findings.costs))
     columns = min(COLUMNS, len(places))
     rows = -(-len(places) // columns)
     size = (max(WIDTH, 4.3 * columns), HEIGHT if rows < 3 else PANEL_HEIGHT * rows)
-    figure = Figure(figsize=size, layout="constrained")
-    figure.get_layout_engine().set(w_pad=0.12, h_pad=0.12)  # type: ignore[union-attr]
-    styles = _styles([each for each in findings.study.contenders])
+    figure = Figure(figsize=size, layout=ConstrainedLayoutEngine(w_pad=0.12, h_pad=0.12))
+    styles = _styles(findings.study.contenders)
     panels = figure.subplots(rows, columns, squeeze=False, sharey=True)
     for index, panel in enumerate(panels.flat):
         if index >= len(places):
@@ -86,7 +89,7 @@ def draw_growth(findings: Findings) -> Figure:
     return figure
 
 
-def _styles(names: list[str]) -> dict[str, dict[str, object]]:
+def _styles(names: list[str]) -> dict[str, Style]:
     return {
         name: {"color": colour, "marker": marker, "linestyle": dashes}
         for name, colour, marker, dashes in zip(
@@ -95,7 +98,7 @@ def _styles(names: list[str]) -> dict[str, dict[str, object]]:
     }
 
 
-def _panel(panel: Axes, findings: Findings, group: list[Costs], styles: dict[str, dict[str, object]]) -> None:
+def _panel(panel: Axes, findings: Findings, group: list[Costs], styles: dict[str, Style]) -> None:
     from matplotlib.ticker import FuncFormatter, LogLocator, NullFormatter
 
     is_size = findings.study.axis == "size"

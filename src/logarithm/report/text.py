@@ -3,14 +3,24 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from rich.console import Console, Group, RenderableType
 from rich.padding import Padding
 from rich.table import Table
 from rich.text import Text
 
-from ..analysis.findings import CrossoverFinding, Findings, GrowthFinding, NoteFinding, Standing
+from ..analysis.findings import (
+    Cost,
+    Costs,
+    CrossoverFinding,
+    FailureFinding,
+    Findings,
+    GrowthFinding,
+    NoteFinding,
+    Number,
+    Standing,
+)
 from ..orders import Order, parse, pretty
 from . import units
 
@@ -50,7 +60,9 @@ def _head(findings: Findings) -> RenderableType:
     if run.sizes:
         axis = "n" if study.axis == "size" else study.axis
         low, high = run.sizes[0], run.sizes[-1]
-        facts.append(f"{axis} = {units.size(low)} … {units.size(high)}" if low != high else f"{axis} = {units.size(low)}")
+        facts.append(
+            f"{axis} = {units.size(low)} … {units.size(high)}" if low != high else f"{axis} = {units.size(low)}"
+        )
     if run.heats:
         facts.append(f"{_count(run.heats, 'heat')} in {_count(run.lives, 'life', 'lives')}")
     if run.elapsed is not None:
@@ -73,17 +85,18 @@ def _answers(findings: Findings) -> Iterator[RenderableType]:
     for place, reigns in places.items():
         line = "; ".join(_reign(reign, len(reigns) == 1, findings) for reign in reigns)
         never = _never(place, reigns, findings)
-        table.add_row(_place(place), line + (f"; {units.listed(never)} never {'leads' if len(never) == 1 else 'lead'}" if never else ""))
+        table.add_row(
+            _place(place),
+            line + (f"; {units.listed(never)} never {'leads' if len(never) == 1 else 'lead'}" if never else ""),
+        )
     if places and len(findings.study.contenders) > 1:
         yield table
 
 
 def _reign(reign: Standing, alone: bool, findings: Findings) -> str:
     leader = units.name(reign.leader)
-    if reign.tied:
-        who = f"{units.listed([reign.leader, *reign.tied])} cannot be told apart"
-    else:
-        who = f"{leader} leads"
+    everyone = units.listed([reign.leader, *reign.tied])
+    who = f"{everyone} cannot be told apart" if reign.tied else f"{leader} leads"
     here = [
         point.size
         for each in findings.costs
@@ -110,9 +123,12 @@ def _never(place: Place, reigns: list[Standing], findings: Findings) -> list[str
 def _overtakings(findings: Findings) -> RenderableType | None:
     if not findings.crossovers:
         return None
-    lines = [Text("Crossovers", style="bold")]
-    lines += [Text("  " + overtaking(crossover, findings)) for crossover in findings.crossovers]
-    return Group(*lines)
+    lines = [overtaking(crossover, findings) for crossover in findings.crossovers]
+    return Group(Text("Crossovers", style="bold"), *map(_indented, lines))
+
+
+def _indented(line: str) -> RenderableType:
+    return Padding(Text(line), (0, 0, 0, 2))
 
 
 def overtaking(crossover: CrossoverFinding, findings: Findings) -> str:
@@ -131,7 +147,14 @@ def overtaking(crossover: CrossoverFinding, findings: Findings) -> str:
 def _growth(findings: Findings) -> RenderableType | None:
     if not findings.growth:
         return None
-    table = Table(title="Growth", title_justify="left", title_style="bold", box=None, padding=(0, 2, 0, 0), pad_edge=False)
+    table = Table(
+        title="Growth",
+        title_justify="left",
+        title_style="bold",
+        box=None,
+        padding=(0, 2, 0, 0),
+        pad_edge=False,
+    )
     for heading in ("contender", "family", "order", "cost", "tail exponent", "claim"):
         table.add_column(heading, header_style="dim", no_wrap=heading in ("order", "tail exponent"))
     claims = {(each.contender, each.family, each.stage): each for each in findings.claims}
@@ -185,42 +208,54 @@ def _amount(value: float, metric: str) -> str:
 
 
 def _costs(findings: Findings) -> RenderableType | None:
-    """The typical costs at some sizes, a table for each place; ratios against the baseline where there is one."""
-    places: dict[Place, list[int]] = {}
-    for index, costs in enumerate(findings.costs):
-        places.setdefault((costs.family, costs.stage, costs.metric), []).append(index)
-    tables = []
-    for place, indices in places.items():
-        group = [findings.costs[index] for index in indices]
+    """The typical costs at some sizes, a table for each place, with a unit for each size."""
+    places: dict[Place, list[Costs]] = {}
+    for costs in findings.costs:
+        places.setdefault((costs.family, costs.stage, costs.metric), []).append(costs)
+    tables: list[RenderableType] = []
+    for place, group in places.items():
         sizes = _chosen(sorted({point.size for costs in group for point in costs.points}))
-        shown = [[point for point in costs.points if point.size in sizes] for costs in group]
-        unit = units.unit_for((point.typical for points in shown for point in points), place[2])
-        title = f"Cost on {_place(place)}" + (f", in {unit.name} a call" if place[2] == "time" else f", {place[2]}")
-        table = Table(title=title, title_justify="left", title_style="bold", box=None, padding=(0, 2, 0, 0), pad_edge=False)
-        table.add_column(_axis(findings), header_style="dim", justify="right")
-        for costs in group:
-            table.add_column(units.name(costs.contender), header_style="dim", justify="right")
-        against = findings.study.baseline
-        compared = [costs for costs in group if any(point.ratio for point in costs.points)]
-        for costs in compared:
-            table.add_column(f"{units.name(costs.contender)} ×", header_style="dim", justify="right")
-        for size in sizes:
-            row = [units.size(size)]
-            for costs in group:
-                found = next((point for point in costs.points if point.size == size), None)
-                row.append(units.number(found.typical / unit.size) if found else "–")
-            for costs in compared:
-                found = next((point for point in costs.points if point.size == size), None)
-                row.append(units.times(found.ratio.value) if found and found.ratio else "–")
-            table.add_row(*row)
-        if compared and against:
-            table.caption = f"× is how many times as fast as {units.name(against)}"
-            table.caption_justify = "left"
+        points = {(costs.contender, point.size): point for costs in group for point in costs.points}
+        columns = [[points[name, size] for name in _names(group) if (name, size) in points] for size in sizes]
+        fit = [units.unit_for((point.typical for point in column), place[2]) for column in columns]
+        table = _table(f"Cost of a call on {_place(place)}", findings, sizes)
+        table.add_row("", *(Text(unit.name, style="dim") for unit in fit))
+        for name in _names(group):
+            found = [points.get((name, size)) for size in sizes]
+            cells = [
+                units.number(point.typical / unit.size) if point else "–"
+                for point, unit in zip(found, fit, strict=True)
+            ]
+            table.add_row(units.name(name), *cells)
         tables += [table, ""]
+        compared = [name for name in _names(group) if any(points.get((name, size), BARE).ratio for size in sizes)]
+        if compared and findings.study.baseline:
+            table = _table(f"How many times as fast as {units.name(findings.study.baseline)}", findings, sizes)
+            for name in compared:
+                ratios = [points.get((name, size), BARE).ratio for size in sizes]
+                table.add_row(units.name(name), *(units.times(ratio.value) if ratio else "–" for ratio in ratios))
+            tables += [table, ""]
     return Group(*tables[:-1]) if tables else None
 
 
-def _chosen(sizes: list[float]) -> list[float]:
+BARE = Cost(size=0, typical=0.0, low=0.0, high=0.0, heats=0)
+
+
+def _names(group: list[Costs]) -> list[str]:
+    return [costs.contender for costs in group]
+
+
+def _table(title: str, findings: Findings, sizes: Sequence[float]) -> Table:
+    """A table with a row for each contender and a column for each size."""
+    style = {"title_justify": "left", "title_style": "bold", "box": None, "pad_edge": False}
+    table = Table(title=title, padding=(0, 2, 0, 0), **style)  # type: ignore[arg-type]
+    table.add_column(f"{_axis(findings)} =", header_style="dim", overflow="fold")
+    for size in sizes:
+        table.add_column(units.size(size), header_style="dim", justify="right", no_wrap=True)
+    return table
+
+
+def _chosen(sizes: list[Number]) -> list[Number]:
     """At most a few sizes, evenly along the ladder, both ends among them."""
     if len(sizes) <= SIZES_SHOWN:
         return sizes
@@ -231,20 +266,19 @@ def _chosen(sizes: list[float]) -> list[float]:
 def _failures(findings: Findings) -> RenderableType | None:
     if not findings.failures:
         return None
-    lines = [Text("Failures", style="bold")]
-    for failure in findings.failures:
-        works = f"works up to {units.size(failure.works)}, then " if failure.works is not None else ""
-        lines.append(
-            Text(
-                f"  {units.name(failure.contender)} on {units.name(failure.family)}: {works}{failure.reason} at "
-                f"{_axis(findings)} = {units.size(failure.size)}" + (f" ({failure.detail})" if failure.detail else "")
-            )
-        )
-    return Group(*lines)
+    return Group(Text("Failures", style="bold"), *(_indented(_failure(each, findings)) for each in findings.failures))
+
+
+def _failure(failure: FailureFinding, findings: Findings) -> str:
+    works = f"works up to {units.size(failure.works)}, then " if failure.works is not None else ""
+    detail = f" ({failure.detail})" if failure.detail else ""
+    where = f"{_axis(findings)} = {units.size(failure.size)}"
+    name, family = units.name(failure.contender), units.name(failure.family)
+    return f"{name} on {family}: {works}{failure.reason} at {where}{detail}"
 
 
 def _notes(findings: Findings) -> RenderableType | None:
-    told = [*map(note, findings.notes), *findings.warnings]
+    told: list[str] = [*map(note, findings.notes), *findings.warnings]
     if findings.run.weather == "noisy":
         told.append(
             f"the machine was noisy: its pace varied by {findings.run.spread:.2g} ×, and "
@@ -252,7 +286,7 @@ def _notes(findings: Findings) -> RenderableType | None:
         )
     if not told:
         return None
-    return Group(Text("Notes", style="bold"), *(Padding(Text(line), (0, 0, 0, 2)) for line in told))
+    return Group(Text("Notes", style="bold"), *map(_indented, told))
 
 
 def note(found: NoteFinding) -> str:

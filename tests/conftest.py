@@ -1,0 +1,82 @@
+"""What the tests share: the installed command, run in a folder of its own."""
+
+from __future__ import annotations
+
+import json
+import os
+import subprocess
+import sys
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+COMMAND = Path(sys.executable).with_name("logarithm")
+
+HARBOUR = """
+from logarithm import Study
+
+study = Study("tide-gauge", question="How high does the water stand?", sizes="8..64 *2")
+
+@study.family
+def rising(n, rng):
+    return [rng.random() for _ in range(n)]
+
+@study.contender(claim="n", baseline=True)
+def add_up(levels):
+    total = 0.0
+    for level in levels:
+        total += level
+    return total
+
+@study.contender(claim="n^2")
+def again_and_again(levels):
+    total = 0.0
+    for i in range(len(levels)):
+        total = 0.0
+        for level in levels:
+            total += level
+    return total
+
+study.agree(within=1e-9)
+"""
+
+
+@dataclass
+class Done:
+    code: int
+    out: str
+    err: str
+
+    @property
+    def json(self) -> Any:
+        return json.loads(self.out)
+
+
+class Harbour:
+    """A folder with studies in it, and the command run there."""
+
+    def __init__(self, folder: Path) -> None:
+        self.folder = folder
+
+    def study(self, text: str = HARBOUR, more: str = "", name: str = "study.py") -> Path:
+        path = self.folder / name
+        path.write_text(text + more, encoding="utf-8")
+        return path
+
+    def run(self, *arguments: object, **environment: str) -> Done:
+        env = {**os.environ, "COLUMNS": "120", "MPLBACKEND": "agg", **environment}
+        command = [str(COMMAND), *map(str, arguments)]
+        done = subprocess.run(command, cwd=self.folder, capture_output=True, timeout=120, env=env, encoding="utf-8")
+        return Done(done.returncode, done.stdout, done.stderr)
+
+    def records(self, kind: str) -> list[dict[str, Any]]:
+        newest = max((self.folder / "logbooks").glob("*.jsonl"), key=lambda path: path.stat().st_mtime)
+        records = [json.loads(line) for line in newest.read_text(encoding="utf-8").splitlines()]
+        return [record for record in records if record["kind"] == kind]
+
+
+@pytest.fixture
+def harbour(tmp_path: Path) -> Harbour:
+    return Harbour(tmp_path)

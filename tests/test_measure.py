@@ -1,0 +1,264 @@
+from __future__ import annotations
+
+import signal
+import subprocess
+import sys
+import time
+
+import psutil
+import pytest
+
+from conftest import COMMAND, HARBOUR
+from logarithm.measuring import answers
+
+SHORT = ("--budget", "3s")
+
+
+def test_from_a_study_to_a_report(harbour) -> None:
+    done = harbour.run("measure", harbour.study(), *SHORT)
+    assert done.code == 0, done.err
+    assert "add up leads" in done.out
+    assert "logbooks/tide-gauge-" in done.err
+    kinds = {kind: harbour.records(kind) for kind in ("study", "machine", "contender", "family", "trial", "close")}
+    assert all(kinds.values())
+    assert {trial["size"] for trial in kinds["trial"]} == {8, 16, 32, 64}
+    assert kinds["close"][0]["reason"] == "finished"
+    assert kinds["close"][0]["elapsed"] < 3.3
+    trial = kinds["trial"][-1]
+    assert trial["elapsed"] > trial["overhead"] > 0
+    assert trial["calls"] >= 1
+
+
+def test_trials_come_in_shuffled_heats(harbour) -> None:
+    harbour.run("measure", harbour.study(), *SHORT)
+    heats: dict[int, list[tuple[str, int]]] = {}
+    for trial in harbour.records("trial"):
+        heats.setdefault(trial["heat"], []).append((trial["contender"], trial["size"]))
+    whole = [heat for number, heat in sorted(heats.items()) if number > 0][:-1]
+    assert len(whole) >= 3
+    assert all(sorted(heat) == sorted(whole[0]) for heat in whole)
+    assert len({tuple(heat) for heat in whole}) > 1
+
+
+def test_the_findings_as_json_and_a_figure(harbour) -> None:
+    harbour.run("measure", harbour.study(), *SHORT)
+    found = harbour.run("report", "--format", "json").json
+    assert (found["format"], found["version"]) == ("logarithm-findings", 1)
+    keys = {"growth", "crossovers", "standings", "breakeven", "claims", "failures"}
+    assert keys <= set(found)
+    assert {row["verdict"] for row in found["claims"]} <= {"holds", "contradicted", "undecided"}
+    assert found["standings"][0]["leader"] == "add_up"
+    for kind, head in (("png", b"\x89PNG"), ("svg", b"<?xml"), ("pdf", b"%PDF")):
+        assert harbour.run("plot", "--out", f"tide.{kind}").code == 0
+        assert (harbour.folder / f"tide.{kind}").read_bytes().startswith(head)
+    again = harbour.run("plot", "--out", "tide.png")
+    assert again.code == 2
+    assert "exists" in again.err
+    assert harbour.run("plot", "--out", "tide.png", "--overwrite").code == 0
+    assert "PNG, SVG or PDF" in harbour.run("plot", "--out", "tide.txt").err
+
+
+DISAGREES = """
+@study.contender
+def off_by_one(levels):
+    return sum(levels[1:])
+"""
+
+
+def test_disagreement_stops_before_measuring(harbour) -> None:
+    done = harbour.run("measure", harbour.study(more=DISAGREES), *SHORT)
+    assert done.code == 1
+    assert "off_by_one disagrees with add_up on rising, n = 8, seed 1: " in done.err
+    assert not harbour.records("trial")
+    assert harbour.records("close")[0]["reason"] == "disagreement"
+    done = harbour.run("measure", harbour.study(more=DISAGREES), *SHORT, "--anyway")
+    assert done.code == 0
+    assert "off by one: off_by_one disagrees" in done.out
+    assert harbour.records("trial")
+
+
+def test_a_referee_judges(harbour) -> None:
+    referee = "@study.referee\ndef close_enough(levels, answer):\n    return abs(answer - sum(levels)) < 0.5\n"
+    done = harbour.run("measure", harbour.study(more=DISAGREES + referee), *SHORT, "--sizes", "8, 16")
+    assert done.code == 1
+    assert "the referee rejects the answer of off_by_one" in done.err
+
+
+HOSTILE = """
+import os, sys
+@study.contender
+def loud(levels):
+    print("fog" * 1000); sys.stderr.write("horn"); return sum(levels)
+@study.contender
+def raises(levels):
+    if len(levels) > 30: raise ValueError("aground\\non a sandbank")
+    return sum(levels)
+@study.contender
+def leaves(levels):
+    if len(levels) > 15: os._exit(3)
+    return sum(levels)
+@study.contender
+def quits(levels):
+    sys.exit("bye")
+@study.contender
+def sinks(levels):
+    if len(levels) > 15: os.kill(os.getpid(), 11)
+    return sum(levels)
+@study.contender(ceiling="200ms")
+def circles(levels):
+    while len(levels) > 30: pass
+    return sum(levels)
+@study.contender
+def lazy(levels):
+    return (level for level in levels)
+@study.contender
+def babbles(levels):
+    for descriptor in range(3, 20):
+        try: os.write(descriptor, b"fog\\n")
+        except OSError: pass
+    return sum(levels)
+@study.contender
+def wrong_clock(levels):
+    import gc, time
+    time.perf_counter_ns = gc.collect = gc.disable = lambda *_: 0
+    return sum(levels)
+"""
+
+
+def test_no_contender_takes_the_run_down(harbour) -> None:
+    done = harbour.run("measure", harbour.study(more=HOSTILE), "--budget", "8s", "--anyway")
+    assert done.code == 0, done.err
+    failures = {record["contender"]: record for record in harbour.records("failure")}
+    expected = {
+        "raises": ("ValueError", 32),
+        "leaves": ("exit", 16),
+        "quits": ("SystemExit", 8),
+        "sinks": ("crash", 16),
+        "circles": ("timeout", 32),
+        "babbles": ("nonsense", 8),
+    }
+    assert {name: (failure["reason"], failure["size"]) for name, failure in failures.items()} == expected
+    assert failures["raises"]["detail"] == "aground on a sandbank"
+    assert any("nothing was computed" in note["text"] for note in harbour.records("note"))
+    reached = {trial["contender"] for trial in harbour.records("trial") if trial["size"] == 64}
+    assert reached == {"add_up", "again_and_again", "loud", "lazy", "wrong_clock"}
+    assert harbour.records("close")[0]["elapsed"] < 8.8
+    assert "sinks on rising: works up to 8, then crash at n = 16" in done.out
+
+
+def test_a_slow_contender_stops_at_the_ceiling(harbour) -> None:
+    slow = "import time\n@study.contender\ndef doze(levels):\n    time.sleep(0.002 * len(levels)); return sum(levels)\n"
+    harbour.run("measure", harbour.study(more=slow), "--budget", "5s", "--ceiling", "50ms")
+    sizes = {trial["size"] for trial in harbour.records("trial") if trial["contender"] == "doze"}
+    assert 8 in sizes
+    assert max(sizes) < 64
+    assert any(note["topic"] == "ladder" and note["contender"] == "doze" for note in harbour.records("note"))
+
+
+KINDS = """
+import asyncio
+from concurrent.futures import ThreadPoolExecutor
+pool = []
+@study.contender
+async def awaited(levels):
+    await asyncio.sleep(0); return sum(levels)
+@study.contender
+def ashore(levels):
+    if not pool: pool.append(ThreadPoolExecutor(1))
+    return pool[0].submit(sum, levels)
+@study.contender(drain=True)
+def drained(levels):
+    yield from levels
+@study.contender
+def eats(levels):
+    total = 0.0
+    while levels: total += levels.pop()
+    return total
+@study.contender(levels={"step": [1, 2]})
+def stepwise(levels, step):
+    return sum(sum(levels[i::step]) for i in range(step))
+@study.contender
+class Table:
+    def build(self, levels): self.levels = sorted(levels)
+    def use(self): self.levels.append(0.0); return sum(self.levels)
+    def restore(self): self.levels.pop()
+"""
+
+
+def test_every_kind_of_contender_is_timed_to_its_end(harbour) -> None:
+    done = harbour.run("measure", harbour.study(more=KINDS), "--budget", "6s", "--anyway", "--sizes", "8..32 *2")
+    assert done.code == 0, done.err
+    assert not harbour.records("failure")
+    found = {(trial["contender"], trial.get("stage")) for trial in harbour.records("trial")}
+    names = {"awaited", "ashore", "drained", "eats", "stepwise[step=1]", "stepwise[step=2]"}
+    assert {(name, None) for name in names} | {("Table", "build"), ("Table", "use")} <= found
+    disagreed = {note["contender"] for note in harbour.records("note") if note["topic"] == "disagreement"}
+    assert disagreed == {"drained"}  # a list of levels, not their sum
+
+
+def test_interrupted_work_is_kept(harbour) -> None:
+    harbour.study()
+    command = [str(COMMAND), "measure", "study.py", "--budget", "60s"]
+    process = subprocess.Popen(command, cwd=harbour.folder, stderr=subprocess.PIPE, stdout=subprocess.PIPE)
+    deadline = time.monotonic() + 30
+    while time.monotonic() < deadline:
+        time.sleep(0.3)
+        if (harbour.folder / "logbooks").exists() and [t for t in harbour.records("trial") if t["heat"] > 1]:
+            break
+    process.send_signal(signal.SIGINT)
+    _, err = process.communicate(timeout=30)
+    assert process.returncode == 130
+    assert b"what was measured until then" in err
+    assert harbour.records("close")[0]["reason"] == "interrupted"
+    assert harbour.run("report").code == 0
+
+
+@pytest.mark.skipif(sys.platform != "linux", reason="only Linux ends a child with its parent")
+def test_workers_do_not_outlive_a_killed_parent(harbour) -> None:
+    harbour.study(HARBOUR.replace("total = 0.0\n    for i", "while True: pass\n    for i"))
+    command = [str(COMMAND), "measure", "study.py", "--budget", "60s", "--ceiling", "30s"]
+    process = subprocess.Popen(command, cwd=harbour.folder, stderr=subprocess.DEVNULL, stdout=subprocess.DEVNULL)
+
+    def workers() -> bool:
+        listed = psutil.process_iter(["cmdline", "cwd"])
+        return any(
+            "logarithm.measuring.worker" in (each.info["cmdline"] or []) and each.info["cwd"] == str(harbour.folder)
+            for each in listed
+        )
+
+    def soon(wanted: bool) -> bool:
+        deadline = time.monotonic() + 20
+        while time.monotonic() < deadline and workers() is not wanted:
+            time.sleep(0.1)
+        return workers() is wanted
+
+    assert soon(True)
+    process.kill()
+    process.wait()
+    assert soon(False)
+
+
+def test_only_what_is_asked_for_is_measured(harbour) -> None:
+    harbour.run("measure", harbour.study(), *SHORT, "--only", "add_up", "--sizes", "5, 10")
+    assert {(t["contender"], t["size"]) for t in harbour.records("trial")} == {("add_up", 5), ("add_up", 10)}
+    for wrong in (("--only", "ebb"), ("--family", "ebb"), ("--budget", "soon"), ("--sizes", "9..8")):
+        done = harbour.run("measure", "study.py", *wrong)
+        assert (done.code, len(done.err.splitlines())) == (2, 1)
+
+
+def test_answers_agree_as_people_mean_it() -> None:
+    def agree(one: object, other: object, within: float = 0.0, unordered: bool = False) -> bool:
+        return answers.agree(answers.written(one), answers.written(other), within, unordered)
+
+    assert agree((1, 2), [1, 2])
+    assert agree({1, 2}, {2, 1})
+    assert agree({"a": [1.0]}, {"a": [1.0 + 1e-12]}, within=1e-9)
+    assert agree([3, 1, 2], (1, 2, 3), unordered=True)
+    assert agree(float("nan"), float("nan"))
+    assert agree(10**5000, 10**5000)
+    assert not agree(1.0, 1.0 + 1e-6, within=1e-9)
+    assert not agree([1, 2], [1, 2, 3])
+    assert not agree("1", 1)
+    assert not agree(None, 0)
+    assert not agree({"a": 1}, {"b": 1})
+    assert len(answers.shown(answers.written(list(range(1000))))) <= 102

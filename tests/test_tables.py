@@ -1,0 +1,78 @@
+from __future__ import annotations
+
+import pytest
+
+SIZES = [8, 16, 32, 64, 128, 256, 512]
+
+
+def tidy() -> str:
+    rows = ["contender,size,value"]
+    for n in SIZES:
+        for bump in (0.98, 1.0, 1.02):
+            rows += [f"tide,{n},{bump * (2000 + 30 * n)}", f"ebb,{n},{bump * (5 * n * n)}"]
+    return "\n".join(rows)
+
+
+def test_a_tidy_table_gets_the_same_analysis(harbour) -> None:
+    (harbour.folder / "times.csv").write_text(tidy())
+    done = harbour.run("import", "times.csv", "--unit", "ns", "--baseline", "ebb")
+    assert done.code == 0, done.err
+    found = harbour.run("report", "--format", "json").json
+    assert {row["contender"]: row["order"] for row in found["growth"]} == {"tide": "n", "ebb": "n^2"}
+    (crossover,) = found["crossovers"]
+    # 5 n² = 2000 + 30 n at n = 23.2
+    assert (crossover["before"], crossover["after"]) == ("ebb", "tide")
+    assert crossover["low"] <= 23.22 <= crossover["high"]
+    assert crossover["size"] == pytest.approx(23.22, rel=0.02)
+    growth = next(row for row in found["growth"] if row["contender"] == "tide")
+    assert growth["fixed"] == pytest.approx(2e-6, rel=0.05)
+    assert growth["scale"] == pytest.approx(30e-9, rel=0.05)
+    assert "tide overtakes ebb at n = 23" in done.out
+
+
+def test_a_wide_table_is_recognised(harbour) -> None:
+    rows = ["n;tide gauge;ebb", *(f"{n};{0.5 * n};{n * n / 8}".replace(".", ",") for n in SIZES), "1024;;40"]
+    (harbour.folder / "wide.csv").write_text("\n".join(rows), encoding="utf-8-sig")
+    done = harbour.run("import", "wide.csv", "--unit", "ms")
+    assert done.code == 0, done.err
+    trials = harbour.records("trial")
+    assert len(trials) == 2 * len(SIZES) + 1
+    assert [t["elapsed"] for t in trials if t["contender"] == "tide gauge"][:2] == [4e6, 8e6]
+
+
+WRONG = [
+    ("contender,size,value\na,8,fog\n", (), "line 2, column 'value': 'fog' is no number"),
+    ("contender,size,value\na,8,1\na,16,-1\n", (), "line 3, column 'value': -1 is no time"),
+    ("contender,size,value\na,8,0\n", (), "line 2, column 'value': 0 is no time"),
+    ("contender,size,value\na,,1\n", (), "line 2, column 'size': the cell is empty"),
+    ("contender,size,value\na,8,inf\n", (), "line 2, column 'value'"),
+    ("contender,size,value\n", (), "no row"),
+    ("contender,size\na,8\n", (), "no column 'value'"),
+    ("contender,value\na,8\n", (), "no column 'size'"),
+    ("size,a,b\n8,1,2\n16,1,x\n", (), "line 3, column 'b': 'x' is no number"),
+    ("size\n8\n", (), "no column beside"),
+    ("contender,size,value,heat\na,8,1,x\n", (), "line 2, column 'heat'"),
+    ("contender,size,value\na,8,1\n", ("--unit", "h"), "no unit"),
+    ("contender,size,value\na,8,1\n", ("--column", "value=nanos"), "no column 'nanos'"),
+    ("contender,size,value\na,8,1\n", ("--column", "value"), "KNOWN=HEADING"),
+    ("contender,size,value\na,8,1\n", ("--baseline", "b"), "no contender 'b'"),
+    ("", (), "empty"),
+]
+
+
+@pytest.mark.parametrize(("text", "options", "told"), WRONG)
+def test_what_is_wrong_with_a_table_is_named_by_line_and_column(harbour, text: str, options, told: str) -> None:
+    (harbour.folder / "bad.csv").write_text(text)
+    done = harbour.run("import", "bad.csv", *options)
+    assert done.code == 2
+    assert told in done.err
+    assert len(done.err.splitlines()) == 1
+    assert not list(harbour.folder.glob("logbooks/*"))
+
+
+def test_other_headings_and_families(harbour) -> None:
+    text = "who,n,nanos,family\n" + "".join(f"tide,{n},{n * 10},spring\n" for n in SIZES)
+    (harbour.folder / "t.csv").write_text(text)
+    columns = ("--column", "contender=who", "--column", "value=nanos", "--column", "size=n")
+    assert harbour.run("import", "t.csv", "--unit", "ns", *columns).code == 0
+    assert harbour.run("report", "--format", "json").json["growth"][0]["family"] == "spring"
