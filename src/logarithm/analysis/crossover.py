@@ -15,12 +15,14 @@ from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.special import stdtrit
 
 from .series import Series
 
 Floats = NDArray[np.float64]
 
 CLEAR = 3.0  # standard errors by which a ratio must differ from 1 to be clear
+CLEAR_SHARE = 0.99865  # the share of a normal distribution below so many
 EFFECT = 0.01  # and by how much, so that a tiny difference between many trials is not called a lead
 WINDOW = 6
 DRAWS = 500
@@ -120,7 +122,10 @@ def _error(ratios: Floats, typical: Floats, lives: int) -> Floats:
     spread = np.where(count >= HEATS_LEAST, np.maximum(spread, (spread + common) / 2), np.maximum(common, 0.05))
     # Heats of one life share that life's luck, so they count for less than their number.
     effective = np.minimum(count, 3.0 * max(lives, 1)) if lives > 1 else count
-    return np.asarray(1.2533 * np.maximum(spread, 1e-4) / np.sqrt(effective), dtype=np.float64)
+    # Student's t: what few heats say of their own spread is itself unsure. What is known from other sizes
+    # counts as two further heats.
+    unsure = stdtrit(count + 1.0, CLEAR_SHARE) / CLEAR
+    return np.asarray(1.2533 * unsure * np.maximum(spread, 1e-4) / np.sqrt(effective), dtype=np.float64)
 
 
 def _without_flukes(signs: NDArray[np.int_], typical: Floats) -> NDArray[np.int_]:

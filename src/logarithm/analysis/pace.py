@@ -26,6 +26,7 @@ Floats = NDArray[np.float64]
 CHANGED = 0.12  # the pace before and after a trial differs by this share: the trial is disturbed
 KEPT = 4  # a design point keeps its disturbed trials where fewer undisturbed ones than this are left
 LONG = 0.03  # seconds: from here on a trial lasts longer than a wave
+LONG_SHARE = 0.5  # of the slope of short trials, for long ones where these are too few to tell
 SLOPE_MOST = 1.3
 ROWS_LEAST = 12
 HUBER = 1.345
@@ -67,28 +68,33 @@ def steadied(trials: Trials) -> tuple[Floats, Weather]:
     low, typical, high = np.quantile(pace, [0.1, 0.5, 0.9])
     log_cost = np.log(cost[read])
     duration = cost[read] * trials.calls[read]
-    group = trials.series[read].astype(np.int64) * 2 + (duration > LONG)
-    _, point = np.unique(np.stack([group, trials.size[read]]), axis=1, return_inverse=True)
+    long = duration > LONG
+    series = trials.series[read]
+    _, point = np.unique(np.stack([series, trials.size[read]]), axis=1, return_inverse=True)
     point = point.ravel()
-    order = np.argsort(group, kind="stable")
-    bounds = np.flatnonzero(np.diff(group[order])) + 1
-    for rows in np.split(order, bounds):
-        slope = _slope(pace[rows], log_cost[rows], point[rows], np.where(disturbed[rows], 0.1, 1.0))
-        log_cost[rows] -= slope * (pace[rows] - typical)
+    trust = np.where(disturbed & ~long, 0.1, 1.0)
+    order = np.argsort(series, kind="stable")
+    for rows in np.split(order, np.flatnonzero(np.diff(series[order])) + 1):
+        slope = 0.0
+        for part, share in ((rows[~long[rows]], 1.0), (rows[long[rows]], LONG_SHARE)):
+            own = _slope(pace[part], log_cost[part], point[part], trust[part])
+            slope = slope * share if own is None else own
+            log_cost[part] -= slope * (pace[part] - typical)
     cost[read] = np.exp(log_cost)
+    # A long trial lasts over several waves anyway.
     steady = np.bincount(point, weights=~disturbed, minlength=int(point.max()) + 1)
-    apart = disturbed & (steady[point] >= KEPT)
+    apart = disturbed & ~long & (steady[point] >= KEPT)
     cost[np.flatnonzero(read)[apart]] = np.nan
     return cost, Weather(float(np.exp(high - low)), float(disturbed.mean()))
 
 
-def _slope(pace: Floats, log_cost: Floats, point: NDArray[np.int64], weight: Floats) -> float:
-    """β of one series, between 0 and a bound; 0 where there is too little to tell."""
+def _slope(pace: Floats, log_cost: Floats, point: NDArray[np.int64], weight: Floats) -> float | None:
+    """β of some trials of one series, between 0 and a bound; None where they are too few to tell."""
     if len(pace) < ROWS_LEAST:
-        return 0.0
+        return None
     _, point = np.unique(point, return_inverse=True)
     if len(pace) - int(point.max()) - 2 < ROWS_LEAST // 2:
-        return 0.0
+        return None
     weights = weight.copy()
     slope = 0.0
     for _ in range(8):
@@ -97,7 +103,7 @@ def _slope(pace: Floats, log_cost: Floats, point: NDArray[np.int64], weight: Flo
         y = log_cost - (np.bincount(point, weights=weights * log_cost) / total)[point]
         spread = float(weights @ (x * x))
         if spread < 1e-9:
-            return 0.0
+            return None
         slope = float(weights @ (x * y)) / spread
         rest = np.abs(y - slope * x)
         scale = 1.4826 * float(np.median(rest)) + 1e-9

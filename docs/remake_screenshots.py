@@ -1,0 +1,70 @@
+"""Remakes every picture in docs/screenshots/ from the demo data.
+
+Figures are drawn by the installed command. What the command prints is photographed in a real terminal on a
+virtual screen, for which Xvfb, xterm and ImageMagick must be there; without them those pictures are left as
+they are, with a word.
+
+    python docs/remake_screenshots.py
+"""
+
+from __future__ import annotations
+
+import os
+import shlex
+import shutil
+import subprocess
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+SHOTS = Path(__file__).parent / "screenshots"
+COMMAND = Path(sys.executable).with_name("logarithm")
+NEEDED = ("Xvfb", "xterm", "import")
+TERMINAL = [
+    *("xterm", "-fa", "DejaVu Sans Mono", "-fs", "12", "-geometry", "126x41+0+0", "-bg", "#101418", "-fg", "#e6e6e6"),
+    *("-xrm", "XTerm*scrollBar: false", "-tn", "xterm-256color"),
+]
+
+
+def main() -> None:
+    with tempfile.TemporaryDirectory() as folder:
+        room = Path(folder)
+        subprocess.run([COMMAND, "demo"], cwd=room, check=True, stdout=subprocess.DEVNULL)
+        (figure,) = room.glob("logbooks/closest-buoys-*.png")
+        shutil.copy(figure, SHOTS / "growth.png")
+        photograph("report", "logarithm report | head -n 40", room)
+        photograph("help", "logarithm --help", room)
+
+
+def photograph(name: str, command: str, folder: Path) -> None:
+    """Take a picture of what a command prints in a terminal of 1280 by 800 pixels."""
+    missing = [tool for tool in NEEDED if shutil.which(tool) is None]
+    if missing:
+        print(f"{name}.png is left as it is: {', '.join(missing)} is not installed")
+        return
+    done = folder / f"{name}.done"
+    script = folder / f"{name}.sh"
+    shown = f"export PATH={shlex.quote(str(COMMAND.parent))}:$PATH CLICOLOR_FORCE=1 FORCE_COLOR=1 COLUMNS=124\n"
+    script.write_text(f"{shown}tput civis\n{command}\ntouch {shlex.quote(str(done))}\nsleep 60\n")
+    read, write = os.pipe()
+    screen = subprocess.Popen(
+        ["Xvfb", "-displayfd", str(write), "-screen", "0", "1280x800x24", "-nolisten", "tcp"],
+        pass_fds=[write],
+        stderr=subprocess.DEVNULL,
+    )
+    environment = {**os.environ, "DISPLAY": f":{os.read(read, 20).decode().strip()}"}
+    terminal = subprocess.Popen([*TERMINAL, "-e", "bash", str(script)], cwd=folder, env=environment)
+    try:
+        deadline = time.monotonic() + 60
+        while not done.exists() and time.monotonic() < deadline:
+            time.sleep(0.2)
+        time.sleep(0.5)
+        subprocess.run(["import", "-window", "root", str(SHOTS / f"{name}.png")], env=environment, check=True)
+    finally:
+        terminal.kill()
+        screen.kill()
+
+
+if __name__ == "__main__":
+    main()
