@@ -31,8 +31,9 @@ SIZES_LEAST = 4
 PLAUSIBLE = 0.05  # an order whose weight is below this share of the best one's is ruled out
 FREE_GAIN = 20.0  # by how much AICc must fall before a free power or exponential displaces every named order
 FREE_MISS = 0.06  # and by how much, relatively, the best named order must typically miss
+ALIKE = 2.0  # neighbouring sizes miss a law alike, so this many of them tell as much as one
 LEADS = 1.0  # at the largest size a leading term is at least as large as all other parts together
-LAWFUL = 0.03  # relative: real costs stray this far from their law (caches, memory, luck of the instance)
+LAWFUL = 0.05  # relative: real costs stray this far from their law (caches, memory, luck of the instance)
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,7 +114,7 @@ def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = ()) -> 
     free = _free(x, y, floor, named[0])
     candidates = [free, *named] if free is not None else named
     best = candidates[0].score
-    weights = [math.exp(-(fit.score - best) / 2) for fit in candidates]
+    weights = [math.exp(-(fit.score - best) / (2 * ALIKE)) for fit in candidates]
     kept = [(fit, weight) for fit, weight in zip(candidates, weights, strict=True) if weight >= PLAUSIBLE]
     total = sum(weight for _, weight in kept)
     plausible = tuple((fit, weight / total) for fit, weight in kept)
