@@ -3,21 +3,24 @@
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
+    from . import families
     from .analysis.growth import fit_growth
     from .errors import LogarithmError
     from .study import Study
 
 __version__ = "0.1.0"
 
-__all__ = ["LogarithmError", "Study", "__version__", "fit_growth"]
+__all__ = ["LogarithmError", "Study", "__version__", "families", "fit_growth"]
 
 _HOMES = {"LogarithmError": "errors", "Study": "study", "fit_growth": "analysis.growth"}
 
 
 def __getattr__(name: str) -> Any:
     """Load a public name where it is first used, so that the command line answers at once."""
-    if name not in _HOMES:
-        raise AttributeError(f"module 'logarithm' has no attribute '{name}'")
     from importlib import import_module
 
+    if name == "families":
+        return import_module(f"{__name__}.families")
+    if name not in _HOMES:
+        raise AttributeError(f"module 'logarithm' has no attribute '{name}'")
     return getattr(import_module(f"{__name__}.{_HOMES[name]}"), name)

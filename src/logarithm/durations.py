@@ -1,4 +1,4 @@
-"""Spans of time as people write them: "500ms", "2s", "1.5m"."""
+"""Spans of time and amounts of memory as people write them: "500ms", "1.5m", "2GiB"."""
 
 from __future__ import annotations
 
@@ -30,3 +30,21 @@ def seconds(text: str | float) -> float:
     if not 0 < value < math.inf:
         raise StudyError(f"'{text}' is no span of time to work with: it must be more than nothing")
     return value
+
+
+BYTES = {"b": 1, "kb": 10**3, "mb": 10**6, "gb": 10**9, "kib": 2**10, "mib": 2**20, "gib": 2**30}
+
+
+def capacity(text: str) -> float:
+    """The bytes that `text` stands for.
+
+    >>> capacity("2GiB")
+    2147483648.0
+
+    Raises:
+        StudyError: where it is no amount of memory.
+    """
+    found = _PATTERN.fullmatch(text)
+    if not found or found[2].lower() not in BYTES or not float(found[1]):
+        raise StudyError(f"'{text}' is no amount of memory: write for example 500MB or 2GiB")
+    return float(found[1]) * BYTES[found[2].lower()]

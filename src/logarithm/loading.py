@@ -5,14 +5,18 @@ from __future__ import annotations
 import contextlib
 import hashlib
 import importlib.util
+import inspect
 import sys
 import traceback
+from collections.abc import Callable
 from pathlib import Path
+from types import ModuleType
+from typing import Any
 
-from .errors import StudyError, one_line
+from .errors import StudyError, named, one_line
 from .study import Study
 
-MODULE = "logarithm_study"
+MODULE, FUNCTIONS = "logarithm_study", "logarithm_functions"
 
 
 def load(path: str | Path) -> Study:
@@ -22,16 +26,31 @@ def load(path: str | Path) -> Study:
         StudyError: in one line that names the file, the line where it can be told, and the mend.
 
     """
+    module = _run(path, MODULE)
+    studies = list({id(value): value for value in vars(module).values() if isinstance(value, Study)}.values())
+    if not studies:
+        raise StudyError(f'{path}: no study in this file: begin with study = Study("name")')
+    if len(studies) > 1:
+        raise StudyError(f"{path}: {len(studies)} studies in one file: keep each in a file of its own")
+    try:
+        studies[0].check()
+    except StudyError as error:
+        raise StudyError(f"{path}: {error}") from error
+    return studies[0]
+
+
+def _run(path: str | Path, name: str) -> ModuleType:
+    """Run a file as the module `name`, with its folder importable."""
     file = Path(path)
     if not file.exists():
         raise StudyError(f"{path}: there is no such file")
     if file.suffix != ".py":
-        raise StudyError(f"{path}: a study is a Python file, so its name ends in .py")
-    spec = importlib.util.spec_from_file_location(MODULE, file.resolve())
+        raise StudyError(f"{path}: what is measured is a Python file, so its name ends in .py")
+    spec = importlib.util.spec_from_file_location(name, file.resolve())
     if spec is None or spec.loader is None:
         raise StudyError(f"{path}: Python cannot load this file")
     module = importlib.util.module_from_spec(spec)
-    sys.modules[MODULE] = module
+    sys.modules[name] = module
     folder = str(file.resolve().parent)
     if folder not in sys.path:
         sys.path.insert(0, folder)
@@ -48,16 +67,22 @@ def load(path: str | Path) -> Study:
     except BaseException as error:  # a study file may even call exit()
         reason = one_line(f"{type(error).__name__}: {error}".rstrip(": "))
         raise StudyError(f"{_place(path, file, error)}: the file stops with {reason}") from error
-    studies = list({id(value): value for value in vars(module).values() if isinstance(value, Study)}.values())
-    if not studies:
-        raise StudyError(f'{path}: no study in this file: begin with study = Study("name")')
-    if len(studies) > 1:
-        raise StudyError(f"{path}: {len(studies)} studies in one file: keep each in a file of its own")
-    try:
-        studies[0].check()
-    except StudyError as error:
-        raise StudyError(f"{path}: {error}") from error
-    return studies[0]
+    return module
+
+
+def functions_of(path: str | Path, names: list[str]) -> list[Callable[..., Any]]:
+    """The functions of these names in a Python file, which is run as Python runs a script.
+
+    Raises:
+        StudyError: where the file or a function is not there, or something else has the name.
+    """
+    module = _run(path, FUNCTIONS)
+    known = [name for name, value in vars(module).items() if inspect.isroutine(value) and not name.startswith("_")]
+    for name in names:
+        if not callable(getattr(module, name, None)):
+            there = f"there are {named(known)}" if known else "there is none at all"
+            raise StudyError(f"{path}: no function '{name}': {there}")
+    return [getattr(module, name) for name in names]
 
 
 def fingerprint(path: str | Path) -> str:

@@ -36,6 +36,8 @@ from .standings import standings
 
 Place = tuple[str, str | None, str]
 CURVE_POINTS = 60
+OCCUPIED_LEAST = 1e-3  # seconds
+WAITING, SEVERAL = 0.8, 1.2
 
 
 def analyse(logbook: Logbook) -> Findings:
@@ -73,6 +75,7 @@ def analyse(logbook: Logbook) -> Findings:
         notes=[NoteFinding(note.topic, note.text, note.contender, note.family, note.size) for note in logbook.notes],
         warnings=logbook.warnings,
     )
+    findings.notes += _occupation(logbook)
     series = _in_order(series, logbook)
     duels = _duels(series)
     for each in series:
@@ -102,6 +105,28 @@ def _run(logbook: Logbook, series: list[Series], weather: Weather) -> RunFinding
         spread=weather.spread,
         disturbed=weather.disturbed,
     )
+
+
+def _occupation(logbook: Logbook) -> list[NoteFinding]:
+    """Say of which contenders processor time and wall time differ much: they wait, or use several processors."""
+    trials = logbook.trials
+    share = np.divide(trials.cpu, trials.cost, out=np.full(len(trials), np.nan), where=trials.cost > 0)
+    # A short trial is too coarse a measure of processor time.
+    share[trials.cost * trials.calls < OCCUPIED_LEAST] = np.nan
+    told = []
+    for contender in dict.fromkeys(key[0] for key in trials.keys):
+        codes = [code for code, key in enumerate(trials.keys) if key[0] == contender and key[3] == "time"]
+        own = share[np.isin(trials.series, codes)]
+        own = own[np.isfinite(own)]
+        if len(own) < 5:
+            continue
+        typical = float(np.median(own))
+        if typical < WAITING:
+            text = f"computes for {100 * typical:.0f} % of its time only; the rest is waiting"
+            told.append(NoteFinding("occupation", text, contender))
+        elif typical > SEVERAL:
+            told.append(NoteFinding("occupation", f"keeps {typical:.1f} processors busy", contender))
+    return told
 
 
 def _in_order(series: list[Series], logbook: Logbook) -> list[Series]:
@@ -280,11 +305,12 @@ def _compare(
 
 
 def _failure(failure: Failure, series: list[Series]) -> FailureFinding:
-    works = [
+    measured = [
         plain(each.sizes[-1])
         for each in series
         if (each.contender, each.family) == (failure.contender, failure.family) and len(each.sizes)
     ]
+    works = [*measured, *([failure.works] if failure.works is not None else [])]
     return FailureFinding(
         contender=failure.contender,
         family=failure.family,

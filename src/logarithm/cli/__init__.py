@@ -10,7 +10,8 @@ import typer
 
 from .. import __version__
 from ..errors import LogarithmError, one_line
-from .measuring import demo, measure
+from .looking import draft, machine, rehearse
+from .measuring import demo, measure, race
 from .reporting import plot, report
 from .tables import import_table
 
@@ -41,9 +42,13 @@ def _common(
 
 
 app.command(epilog="Example: logarithm demo closest-buoys")(demo)
+app.command(epilog="Example: logarithm draft study.py")(draft)
+app.command(epilog="Example: logarithm race harbour.py look_ahead keep_waiting --family decimals")(race)
+app.command(epilog="Example: logarithm rehearse study.py")(rehearse)
 app.command(epilog="Example: logarithm measure study.py --budget 30s")(measure)
 app.command(epilog="Example: logarithm report --format json")(report)
 app.command(epilog="Example: logarithm plot --out growth.png")(plot)
+app.command(epilog="Example: logarithm machine")(machine)
 app.command("import", epilog="Example: logarithm import times.csv --unit ms")(import_table)
 
 

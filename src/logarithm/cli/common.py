@@ -4,17 +4,21 @@ from __future__ import annotations
 
 import os
 import sys
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from ..errors import LogarithmError
+from ..errors import LogarithmError, named
 
 if TYPE_CHECKING:
     from rich.console import Console
 
     from ..analysis.findings import Findings
+    from ..measuring.plan import Settings
+    from ..study import Study
 
 LogbookArgument = Annotated[
     Path | None,
@@ -60,3 +64,59 @@ def guard(path: Path, overwrite: bool) -> None:
         raise LogarithmError(f"{path} exists: choose another name, or say --overwrite")
     if path.is_dir():
         raise LogarithmError(f"{path} is a folder: name a file in it")
+
+
+def checked_settings(
+    study: Study,
+    file: Path,
+    budget: str,
+    ceiling: str,
+    *,
+    sizes: str | None = None,
+    family: list[str] | None = None,
+    only: list[str] | None = None,
+    seed: int = 1,
+    anyway: bool = False,
+    memory: str | None = None,
+) -> Settings:
+    """The dials of a run as they were typed, checked against the study."""
+    from ..durations import capacity, seconds
+    from ..measuring.plan import Settings
+    from ..sizes import ladder
+
+    for kind, wanted, there in (
+        ("family", family or [], [each.name for each in study.families]),
+        ("contender", only or [], [each.name for each in study.contenders]),
+    ):
+        for name in wanted:
+            if name not in there:
+                raise LogarithmError(f"{file} has no {kind} '{name}': there are {named(there)}")
+    return Settings(
+        budget=seconds(budget),
+        ceiling=seconds(ceiling),
+        seed=seed,
+        sizes=ladder(sizes) if sizes is not None else None,
+        families=tuple(family or ()),
+        contenders=tuple(only or ()),
+        anyway=anyway,
+        memory=capacity(memory) if memory is not None else None,
+    )
+
+
+@contextmanager
+def bar() -> Iterator[Callable[[float, str], None]]:
+    """A bar on standard error: a sign of life, the share of the budget, the time left, what is being done."""
+    from rich.console import Console
+    from rich.progress import BarColumn, Progress, SpinnerColumn, TaskProgressColumn, TextColumn, TimeRemainingColumn
+
+    columns = (
+        SpinnerColumn("line"),
+        BarColumn(30),
+        TaskProgressColumn(),
+        TimeRemainingColumn(),
+        TextColumn("{task.description}", markup=False),
+    )
+    console = Console(stderr=True)
+    with Progress(*columns, console=console, transient=True, disable=not console.is_terminal) as shown:
+        task = shown.add_task("starting", total=1.0)
+        yield lambda share, what: shown.update(task, completed=share, description=what)

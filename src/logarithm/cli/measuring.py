@@ -2,58 +2,111 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+import tempfile
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
 import typer
 
 from ..errors import LogarithmError, named
-from .common import findings_of, guard, print_report, tell
+from .common import bar, checked_settings, findings_of, guard, print_report, tell
 
 if TYPE_CHECKING:
     from ..measuring.plan import Settings
     from ..study import Study
 
+Budget = Annotated[str, typer.Option("--budget", help="How long it may take in all.")]
+Ceiling = Annotated[str, typer.Option("--ceiling", help="How long a single call may take.")]
+Out = Annotated[Path | None, typer.Option("--out", help="The logbook to write; else one in logbooks/.")]
+
 
 def measure(
     study: Annotated[Path, typer.Argument(metavar="STUDY", help="A study: a Python file.")],
-    budget: Annotated[str, typer.Option("--budget", help="How long it may take in all.")] = "60s",
-    ceiling: Annotated[str, typer.Option("--ceiling", help="How long a single call may take.")] = "1s",
+    budget: Budget = "60s",
+    ceiling: Ceiling = "1s",
     sizes: Annotated[str | None, typer.Option("--sizes", help="Another ladder, such as 8..4096.")] = None,
     family: Annotated[list[str] | None, typer.Option("--family", help="Only this family; may be repeated.")] = None,
     only: Annotated[list[str] | None, typer.Option("--only", help="Only this contender; may be repeated.")] = None,
     seed: Annotated[int, typer.Option("--seed", min=0, help="Instances and the order of trials follow from it.")] = 1,
     anyway: Annotated[bool, typer.Option("--anyway", help="Measure even where answers disagree.")] = False,
-    out: Annotated[Path | None, typer.Option("--out", help="The logbook to write; else one in logbooks/.")] = None,
+    memory: Annotated[
+        str | None, typer.Option("--memory", help="How much memory a contender may fill, such as 2GiB; else half.")
+    ] = None,
+    out: Out = None,
+    resume: Annotated[
+        Path | None, typer.Option("--resume", metavar="LOGBOOK", help="Go on with one that was interrupted.")
+    ] = None,
 ) -> None:
     """Check that the contenders agree, measure them into a logbook, and report."""
-    from ..durations import seconds
     from ..loading import load
-    from ..measuring.plan import Settings
-    from ..sizes import ladder
 
-    settings = Settings(
-        budget=seconds(budget),
-        ceiling=seconds(ceiling),
-        seed=seed,
-        sizes=ladder(sizes) if sizes is not None else None,
-        families=tuple(family or ()),
-        contenders=tuple(only or ()),
-        anyway=anyway,
-    )
     if out is not None:
         guard(out, overwrite=False)
     loaded = load(study)
-    for kind, wanted, there in (
-        ("family", settings.families, [each.name for each in loaded.families]),
-        ("contender", settings.contenders, [each.name for each in loaded.contenders]),
-    ):
-        for name in wanted:
-            if name not in there:
-                raise LogarithmError(f"{study} has no {kind} '{name}': there are {named(there)}")
-    path = run(loaded, study, settings, out)
+    if resume is not None:
+        path = _resume(loaded, study, resume)
+    else:
+        settings = checked_settings(
+            loaded,
+            study,
+            budget,
+            ceiling,
+            sizes=sizes,
+            family=family,
+            only=only,
+            seed=seed,
+            anyway=anyway,
+            memory=memory,
+        )
+        path = run(loaded, study, settings, out)
+    print_report(findings_of(path))
+    tell(f"logbook: {path}")
+
+
+def race(
+    file: Annotated[Path, typer.Argument(metavar="FILE", help="A Python file with the functions.")],
+    functions: Annotated[list[str], typer.Argument(metavar="FUNCTION…", help="Functions of one argument in it.")],
+    family: Annotated[
+        list[str] | None,
+        typer.Option("--family", help="A ready-made family, shuffled if none is named; may be repeated."),
+    ] = None,
+    sizes: Annotated[
+        str | None, typer.Option("--sizes", help="A ladder, such as 8..4096; else as far as it goes.")
+    ] = None,
+    budget: Budget = "20s",
+    ceiling: Ceiling = "1s",
+    unordered: Annotated[bool, typer.Option("--unordered", help="Answers agree in any order.")] = False,
+    within: Annotated[float, typer.Option("--within", help="Numbers agree within this share.")] = 1e-9,
+    anyway: Annotated[bool, typer.Option("--anyway", help="Measure even where answers disagree.")] = False,
+    out: Out = None,
+) -> None:
+    """Race functions of a file over ready-made families, without a study file."""
+    from ..families import ALL
+    from ..loading import functions_of, load
+
+    functions_of(file, functions)
+    ready = [make.__name__ for make in ALL]
+    chosen = family or ["shuffled"]
+    for name in chosen:
+        if name not in ready:
+            raise LogarithmError(f"there is no ready-made family '{name}': there are {named(ready, 20)}")
+    if out is not None:
+        guard(out, overwrite=False)
+    lines = [
+        f"# Written by: logarithm race {file} {' '.join(functions)}",
+        "from logarithm import Study, families",
+        "from logarithm.loading import functions_of",
+        f"study = Study({'-against-'.join(functions)!r}, sizes={sizes!r})",
+        f"for function in functions_of({str(file.resolve())!r}, {functions!r}):",
+        f"    study.contender(function, baseline=function.__name__ == {functions[0]!r})",
+        *(f"study.family(families.{name})" for name in chosen),
+        f"study.agree(within={within!r}, unordered={unordered!r})",
+    ]
+    with tempfile.TemporaryDirectory() as folder:
+        study = Path(folder) / "race.py"
+        study.write_text("\n".join(lines) + "\n", encoding="utf-8")
+        loaded = load(study)
+        path = run(loaded, study, checked_settings(loaded, study, budget, ceiling, anyway=anyway), out)
     print_report(findings_of(path))
     tell(f"logbook: {path}")
 
@@ -65,7 +118,6 @@ def demo(
 ) -> None:
     """Run a study that ships, from start to report and figure."""
     from ..demos import DEMOS
-    from ..durations import seconds
 
     if listed:
         for each in DEMOS:
@@ -75,12 +127,12 @@ def demo(
     if found is None:
         raise LogarithmError(f"there is no demo '{name}': there are {named([each.name for each in DEMOS])}")
     from ..loading import load
-    from ..measuring.plan import Settings
     from ..report.figure import save_growth
 
-    settings = Settings(budget=seconds(budget) if budget else found.budget, ceiling=found.ceiling)
+    loaded = load(found.file)
+    settings = checked_settings(loaded, found.file, budget or f"{found.budget}s", f"{found.ceiling}s")
     tell(f"{found.name}: {found.about}; this takes about {settings.budget:.0f} s")
-    path = run(load(found.file), found.file, settings, None)
+    path = run(loaded, found.file, settings, None)
     findings = findings_of(path)
     figure = path.with_suffix(".png")
     save_growth(findings, figure)
@@ -94,7 +146,7 @@ def run(study: Study, file: Path, settings: Settings, out: Path | None) -> Path:
     from ..measuring.run import measure as measure_study
 
     path = out if out is not None else fresh_path(study.name)
-    with LogbookWriter(path) as writer, _progress() as progress:
+    with LogbookWriter(path) as writer, bar() as progress:
         try:
             outcome = measure_study(study, file, settings, writer, progress)
         except KeyboardInterrupt:
@@ -105,19 +157,17 @@ def run(study: Study, file: Path, settings: Settings, out: Path | None) -> Path:
     return path
 
 
-@contextmanager
-def _progress() -> Iterator[Callable[[float, str], None]]:
-    """A bar on standard error: the share of the budget, the time left, what is being done."""
-    from rich.console import Console
-    from rich.progress import BarColumn, Progress, TaskProgressColumn, TextColumn, TimeRemainingColumn
+def _resume(study: Study, file: Path, logbook: Path) -> Path:
+    """Go on with a logbook until its budget is used."""
+    from ..logbook.reading import read_logbook
+    from ..logbook.writing import LogbookWriter
+    from ..measuring.resume import resume
 
-    columns = (
-        BarColumn(30),
-        TaskProgressColumn(),
-        TimeRemainingColumn(),
-        TextColumn("{task.description}", markup=False),
-    )
-    console = Console(stderr=True)
-    with Progress(*columns, console=console, transient=True, disable=not console.is_terminal) as bar:
-        task = bar.add_task("starting", total=1.0)
-        yield lambda share, what: bar.update(task, completed=share, description=what)
+    read = read_logbook(logbook)
+    with LogbookWriter(logbook, append=True) as writer, bar() as progress:
+        try:
+            resume(study, file, read, writer, progress)
+        except KeyboardInterrupt:
+            tell(f"\ninterrupted; what was measured until then is in {logbook}")
+            raise
+    return logbook

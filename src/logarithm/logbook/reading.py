@@ -41,7 +41,8 @@ class Trials:
 
     `series` is an index into `keys`, the (contender, family, stage, metric) of each series. `cost` is seconds
     for one call, or the value of another metric; `cpu` is seconds of processor time for one call, NaN where
-    it was not read. `calls` is how many calls a trial made. `pace` is, before and after each trial, the seconds
+    it was not read. `calls` is how many calls a trial made, `copies` whether each had a copy of the instance, `at`
+    the seconds since the run began. `pace` is, before and after each trial, the seconds
     of a fixed piece of work, shape (rows, 2).
     """
 
@@ -54,6 +55,8 @@ class Trials:
     cpu: NDArray[np.float64]
     pace: NDArray[np.float64]
     calls: NDArray[np.float64]
+    copies: NDArray[np.bool_]
+    at: NDArray[np.float64]
 
     def __len__(self) -> int:
         return len(self.series)
@@ -105,12 +108,19 @@ class _Columns:
                 cpu,
                 np.array([trial.pace or UNREAD for trial in trials], dtype=np.float64) * NANO,
                 calls,
+                np.array([trial.copies for trial in trials], dtype=np.bool_),
+                np.array([np.nan if trial.at is None else trial.at for trial in trials], dtype=np.float64),
             )
         )
 
     def trials(self) -> Trials:
         kinds = (np.int32, np.float64, np.int32, np.int32, np.float64, np.float64)
-        empty = [np.empty(0, kind) for kind in kinds] + [np.empty((0, 2)), np.empty(0)]
+        empty = [np.empty(0, kind) for kind in kinds] + [
+            np.empty((0, 2)),
+            np.empty(0),
+            np.empty(0, np.bool_),
+            np.empty(0),
+        ]
         columns = zip(*self.parts, strict=True) if self.parts else [[column] for column in empty]
         joined = [np.concatenate(list(column)) for column in columns]
         return Trials(list(self.codes), *joined)

@@ -91,6 +91,7 @@ class Trial(Record, tag="trial"):
     """One observation. For time: nanoseconds between two readings for `calls` calls, `overhead` of them the loop's.
 
     `cpu` is the processor's time for them, and `pace` what a fixed piece of work took right before and right after.
+    `copies` says that each call had a copy of the instance, `at` how many seconds into the run it was.
     Other metrics give `value`, for one call. Heat 0 is the climb that found out how many calls a trial needs.
     """
 
@@ -107,11 +108,13 @@ class Trial(Record, tag="trial"):
     overhead: float = 0
     cpu: float | None = None
     pace: tuple[float, float] | None = None
+    copies: bool = False
+    at: float | None = None
     value: float | None = None
 
 
 class Failure(Record, tag="failure"):
-    """A design point at which a contender did not come to an end."""
+    """A design point at which a contender did not come to an end; `works` is the largest size known to work."""
 
     contender: str
     family: str
@@ -120,6 +123,7 @@ class Failure(Record, tag="failure"):
     detail: str = ""
     stage: str | None = None
     life: int = 1
+    works: Number | None = None
 
 
 class Note(Record, tag="note"):

@@ -9,6 +9,7 @@ from collections.abc import Iterable
 from datetime import datetime
 from pathlib import Path
 from types import TracebackType
+from typing import IO
 
 import msgspec
 
@@ -22,24 +23,28 @@ class LogbookWriter:
     """The one writer of a logbook. Use it in a `with` statement.
 
     Args:
-        path: a file that does not exist yet. Nothing is ever overwritten.
+        path: a file that does not exist yet; nothing is ever overwritten.
+        append: go on with a logbook that exists, after taking off a last line that was torn.
 
     Raises:
-        LogbookError: where the file exists or cannot be written.
-
+        LogbookError: where the file exists, is being written, or cannot be written.
     """
 
-    def __init__(self, path: Path) -> None:
+    def __init__(self, path: Path, append: bool = False) -> None:
         self.path = path
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
-            self.file = path.open("xb")
+            self.file: IO[bytes] = path.open("r+b" if append else "xb")
         except FileExistsError:
             raise LogbookError(f"{path} exists: choose another name with --out, nothing is overwritten") from None
         except OSError as error:
             raise LogbookError(f"{path} cannot be written: {error.strerror or error}") from None
         self.encoder = msgspec.json.Encoder()
         _lock(self.file.fileno(), path)
+        if append:
+            whole = _whole_lines(self.file)
+            self.file.truncate(whole)
+            self.file.seek(whole)
 
     def write(self, *records: AnyRecord) -> None:
         """Append records; they are safe once flushed."""
@@ -92,6 +97,19 @@ def newest(folder: Path | None = None) -> Path:
     if not found:
         raise LogbookError(f"no logbook in {where}/: name one, or make one with logarithm measure STUDY")
     return found[-1]
+
+
+def _whole_lines(file: IO[bytes]) -> int:
+    """How many bytes of a file are whole lines."""
+    end = file.seek(0, os.SEEK_END)
+    while end:
+        start = max(0, end - 65536)
+        file.seek(start)
+        newline = file.read(end - start).rfind(b"\n")
+        if newline >= 0:
+            return start + newline + 1
+        end = start
+    return 0
 
 
 def _lock(descriptor: int, path: Path) -> None:

@@ -103,10 +103,10 @@ class Bench:
         The very first call is made on a copy, and the copy compared with what it was before.
         """
         instance = self.instance(family, size, seed)
-        spare, before = _copied(instance)
+        spare, before = copied(instance)
         subject = self._object(family, size, seed) if stage == "use" else None
         timing = self._paced(stage, spare, subject, 1, copies=False)
-        changes = stage != "use" and before is not None and _bytes(spare) != before
+        changes = stage != "use" and before is not None and as_bytes(spare) != before
         del spare, before
         calls = 1
         while timing.elapsed < target and calls < CALLS_MOST:
@@ -142,7 +142,7 @@ class Bench:
         key = (family, size, seed)
         if key not in self.objects:
             built = self.contender.code(**self.contender.values)
-            built.build(_copied(self.instance(family, size, seed))[0])
+            built.build(copied(self.instance(family, size, seed))[0])
             self.objects[key] = built
             clock.collect()
             clock.freeze()
@@ -245,29 +245,30 @@ def round_calls(calls: float) -> int:
     return whole if whole < clock.UNROLLED else -(-whole // clock.UNROLLED) * clock.UNROLLED
 
 
-def _bytes(instance: Any) -> bytes | None:
+def as_bytes(instance: Any) -> bytes | None:
+    """The instance as bytes by which a change of it is seen; None where it has none."""
     try:
         return pickle.dumps(instance, protocol=pickle.HIGHEST_PROTOCOL)
     except Exception:  # whatever the pickling of foreign classes raises
         return None
 
 
-def _copied(instance: Any) -> tuple[Any, bytes | None]:
+def copied(instance: Any) -> tuple[Any, bytes | None]:
     """A copy of an instance, and the bytes by which a change of it is seen; None where it has no such bytes."""
-    own = _bytes(instance)
+    own = as_bytes(instance)
     if own is None:
         try:
             return copy.deepcopy(instance), None
         except Exception:  # an instance that cannot be copied is shared
             return instance, None
     spare = _copier(instance)()
-    return spare, _bytes(spare)
+    return spare, as_bytes(spare)
 
 
 def _copies(instance: Any, calls: int) -> list[Any]:
     """Up to `calls` copies of an instance, as many as the bound on their memory allows, at least one."""
     make = _copier(instance)
-    one = len(_bytes(instance) or b"") + sys.getsizeof(instance)
+    one = len(as_bytes(instance) or b"") + sys.getsizeof(instance)
     return [make() for _ in range(max(1, min(calls, COPIES_BYTES // max(one, 1))))]
 
 
@@ -278,7 +279,7 @@ def _copier(instance: Any) -> Callable[[], Any]:
     flat = type(instance) in (list, set, bytearray, deque) and all(type(item) in _ATOMS for item in instance)
     if flat or (type(instance) is list and all(_is_fixed(item) for item in instance)):
         return instance.copy  # type: ignore[no-any-return]
-    own = _bytes(instance)
+    own = as_bytes(instance)
     if own is None:
         return partial(copy.deepcopy, instance)
     return partial(pickle.loads, own)

@@ -38,12 +38,13 @@ class Failed(Exception):
 class Worker:
     """One life of a contender: a process that holds its code and answers requests one by one."""
 
-    def __init__(self, study_file: Path, contender: Contender, hash_seed: int, room: float) -> None:
+    def __init__(self, study_file: Path, contender: Contender, hash_seed: int, limits: dict[str, Any]) -> None:
         self.contender = contender
+        self.halted = False
         environment = {**os.environ, "PYTHONHASHSEED": str(hash_seed), "PYTHONDONTWRITEBYTECODE": "1"}
         command = [sys.executable, "-P", "-m", "logarithm.measuring.worker"]
         self.process = subprocess.Popen(
-            [*command, str(study_file), contender.name, str(room)],
+            [*command, str(study_file), contender.name, json.dumps(limits)],
             stdin=subprocess.PIPE,
             stdout=subprocess.PIPE,
             stderr=subprocess.PIPE,
@@ -77,6 +78,7 @@ class Worker:
 
         """
         self.greet()
+        self._halt(False)
         try:
             assert self.process.stdin is not None
             self.process.stdin.write(json.dumps(request).encode() + b"\n")
@@ -86,9 +88,18 @@ class Worker:
         reply = self._reply(PREPARE_LIMIT, "making the instance took more than {limit}")
         if "began" in reply:
             reply = self._reply(limit, "a call took more than {limit}")
+        # Threads left running would take the processor from whoever is timed next.
+        self._halt(reply.get("threads", 1) > 1)
         if "failed" in reply:
             raise Failed(str(reply["failed"]), str(reply.get("detail", "")))
         return reply
+
+    def _halt(self, wanted: bool) -> None:
+        """Stop the process and its children until it is asked again, where the system can."""
+        if wanted is not self.halted and hasattr(signal, "SIGSTOP"):
+            with contextlib.suppress(OSError):
+                os.killpg(self.process.pid, signal.SIGSTOP if wanted else signal.SIGCONT)
+            self.halted = wanted
 
     @property
     def alive(self) -> bool:
@@ -156,12 +167,18 @@ class Worker:
 
 
 class Crew:
-    """The workers of one life, one for each contender, started together and replaced where one is lost."""
+    """The workers of one life, one for each contender, started together and replaced where one is lost.
 
-    def __init__(self, study_file: Path, contenders: list[Contender], hash_seed: int, room: float) -> None:
+    `free` names those that are not kept to one processor; it grows as contenders show that they use several.
+    """
+
+    def __init__(
+        self, study_file: Path, contenders: list[Contender], hash_seed: int, limits: dict[str, Any], free: set[str]
+    ) -> None:
         self.study_file = study_file
         self.hash_seed = hash_seed
-        self.room = room
+        self.limits = limits
+        self.free = free
         self.workers = {contender.name: self._start(contender) for contender in contenders}
 
     def end(self) -> None:
@@ -180,7 +197,13 @@ class Crew:
         if not worker.alive:
             worker.end()
             worker = self.workers[contender] = self._start(worker.contender)
-        return worker.ask(request, limit)
+        reply = worker.ask(request, limit)
+        if reply.get("started") and contender not in self.free:
+            # Whoever uses several threads or processes may use several processors; begun anew, it is not pinned.
+            self.free.add(contender)
+            worker.end()
+        return reply
 
     def _start(self, contender: Contender) -> Worker:
-        return Worker(self.study_file, contender, self.hash_seed, self.room)
+        limits = {**self.limits, "processor": None} if contender.name in self.free else self.limits
+        return Worker(self.study_file, contender, self.hash_seed, limits)

@@ -8,14 +8,17 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass, field
+from itertools import combinations
 
 from .. import sizes
 from ..sizes import Number
 from ..study import Contender, Family, Study
+from .bench import round_calls
 
 HEATS_LEAST = 5
 HEATS_MOST = 100
 LIVES_MOST = 10
+CLOSE = 0.2  # of the logarithm of a ratio
 PAUSING = 4.0  # a trial that takes this many times a plain one pauses every other heat
 STEEPEST = 8.0
 SIZE_MOST = 2**26
@@ -24,16 +27,17 @@ AROUND = 0.0004  # seconds that a trial takes beside its calls: asking, answerin
 
 @dataclass(frozen=True, slots=True)
 class Settings:
-    """The dials of a run; spans of time in seconds. Empty tuples mean all."""
+    """The dials of a run; spans of time in seconds, memory (of one contender) in bytes. Empty tuples mean all."""
 
     budget: float = 60.0
     ceiling: float = 1.0
     seed: int = 1
-    trial: float = 0.004
+    trial: float = 0.006
     sizes: tuple[Number, ...] | None = None
     families: tuple[str, ...] = ()
     contenders: tuple[str, ...] = ()
     anyway: bool = False
+    memory: float | None = None
 
 
 @dataclass(slots=True)
@@ -48,6 +52,12 @@ class Step:
     def trial(self) -> float:
         """Seconds of wall time that one trial takes."""
         return self.calls * self.call + AROUND
+
+    def seen(self, call: float, target: float) -> None:
+        """Take in a further reading; where trials turn out far shorter than they should be, make more calls."""
+        self.call = (self.call + call) / 2
+        if not self.copies and self.calls * self.call < target / 2:
+            self.calls = round_calls(target / max(self.call, 1e-9))
 
 
 @dataclass(frozen=True, slots=True)
@@ -181,6 +191,25 @@ def rhythm(tracks: list[Track], settings: Settings, left: float) -> tuple[int, d
         if sum(trial * math.ceil(heats / pauses[key]) for key, trial in trials.items()) <= left:
             return heats, pauses
     return 1, dict.fromkeys(trials, 1)
+
+
+def deciding(tracks: list[Track]) -> set[tuple[str, str, Number]]:
+    """The (contender, family, size) at which more trials may decide something.
+
+    These are the sizes at which two contenders cost about the same, and those between which one overtakes the
+    other; and the largest sizes of each contender, which say most about its growth.
+    """
+    wanted = {(track.contender.name, track.family.name, size) for track in tracks for size in [*track.steps][-2:]}
+    for one, other in combinations(tracks, 2):
+        if one.family.name != other.family.name or one.contender.stages != other.contender.stages:
+            continue
+        common = [size for size in one.steps if size in other.steps]
+        ratios = [math.log(max(one.call(size), 1e-9) / max(other.call(size), 1e-9)) for size in common]
+        for index, ratio in enumerate(ratios):
+            flips = any(ratio * ratios[at] < 0 for at in (index - 1, index + 1) if 0 <= at < len(ratios))
+            if flips or abs(ratio) < CLOSE:
+                wanted |= {(track.contender.name, track.family.name, common[index]) for track in (one, other)}
+    return wanted
 
 
 def reserve(tracks: list[Track], settings: Settings) -> float:

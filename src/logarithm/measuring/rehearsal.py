@@ -1,10 +1,10 @@
-"""The rehearsal finds out whether the contenders give the same answers, and which cannot even begin."""
+"""The rehearsal finds out whether the contenders give the same answers, and which traps they hold."""
 
 from __future__ import annotations
 
 import time
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 from ..sizes import Number
@@ -12,11 +12,14 @@ from ..study import Family, Study
 from . import answers
 from .crew import Crew, Failed
 from .plan import Track
+from .traps import TEXTS
 
 SMALL, MEDIUM = 64, 512
 SIZES_MOST = 5
-GROWING = (8, 11, 16, 32)  # of a ladder that grows by itself nobody knows yet how dear its sizes are
+GROWING = (8, 11, 16, 64)  # of a ladder that grows by itself nobody knows yet how dear its sizes are
 SEEDS = (1, 2, 3)
+BRIEF = 0.005  # seconds: a size at which a call is as short as this will do to look for traps
+ASKING = 0.003  # seconds that asking may take beside the call
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,20 +41,108 @@ class Disagreement:
         return f"{self.contender} disagrees with {self.against} {where}: {self.answer} against {self.expected}"
 
 
+@dataclass(frozen=True, slots=True)
+class Trap:
+    """Something that makes a contender's timing worthless, or is worth knowing about it."""
+
+    contender: str
+    kind: str
+    detail: str
+
+    def __str__(self) -> str:
+        return TEXTS[self.kind].format(self.detail)
+
+
 @dataclass(slots=True)
 class Rehearsed:
-    """What the rehearsal found. A failure is (contender, family, size, what failed); a trap (contender, what)."""
+    """What the rehearsal found. A failure is (contender, family, size, what failed)."""
 
-    disagreements: list[Disagreement]
-    failures: list[tuple[str, str, Number, Failed]]
-    traps: list[tuple[str, str]]
-    compared: int
+    disagreements: list[Disagreement] = field(default_factory=list)
+    failures: list[tuple[str, str, Number, Failed]] = field(default_factory=list)
+    traps: list[Trap] = field(default_factory=list)
+    compared: int = 0
+    sizes: list[Number] = field(default_factory=list)
+
+
+@dataclass(slots=True)
+class _Rehearsal:
+    study: Study
+    tracks: list[Track]
+    crew: Crew
+    until: float
+    tell: Callable[[str], None]
+    found: Rehearsed = field(default_factory=Rehearsed)
+    out: set[tuple[str, str]] = field(default_factory=set)
+    took: dict[tuple[str, str], tuple[Number, float]] = field(default_factory=dict)
+    brief: dict[tuple[str, str], Number] = field(default_factory=dict)
+
+    def compare_all(self) -> None:
+        """Put instance after instance to every contender, the smallest of each family first."""
+        disagreed: set[str] = set()
+        families = {track.family.name: track.family for track in self.tracks}
+        for family, size, seed, smallest in _instances(families, self.tracks):
+            if time.monotonic() > self.until and not smallest:
+                continue
+            self.tell(f"do the answers agree? {family.name}, {size}")
+            given = self.answers_to(family.name, size, seed)
+            if len(given) > 1 or self.study.judge is not None:
+                self.found.compared += 1
+                self.found.sizes.append(size)
+            for disagreement in _compared(self.study, given, family.name, size, seed):
+                if disagreement.contender not in disagreed:
+                    disagreed.add(disagreement.contender)
+                    self.found.disagreements.append(disagreement)
+
+    def answers_to(self, family: str, size: Number, seed: int) -> dict[str, Any]:
+        """The replies of all contenders that are still in and cheap enough at this size."""
+        given: dict[str, Any] = {}
+        for track in self.tracks:
+            name = track.contender.name
+            if track.family.name != family or (name, family) in self.out:
+                continue
+            before, seconds = self.took.get((name, family), (size, 0.0))
+            if track.is_size and seconds * (size / before) ** 3 > track.ceiling / 2:
+                continue  # a medium size may be far too large for this one
+            request = {"do": "answer", "family": family, "size": size, "seed": seed}
+            begun = time.monotonic()
+            try:
+                given[name] = self.crew.ask(name, request, track.ceiling * 1.1 + 0.5)
+            except Failed as failed:
+                self.found.failures.append((name, family, size, failed))
+                self.out.add((name, family))
+                continue
+            took = max(time.monotonic() - begun - ASKING, 0.0)
+            self.took[name, family] = size, took
+            if took < BRIEF:
+                self.brief[name, family] = size
+        return given
+
+    def set_traps(self) -> None:
+        """Look for traps in each contender, on the first family that it came through on."""
+        seen: set[str] = set()
+        for track in self.tracks:
+            name, family = track.contender.name, track.family.name
+            if name in seen or (name, family) in self.out or (name, family) not in self.brief:
+                continue
+            seen.add(name)
+            size = self.brief[name, family]
+            self.tell(f"looking for traps: {name}")
+            request = {"do": "traps", "family": family, "size": size, "seed": SEEDS[0], "smallest": track.next}
+            try:
+                told = self.crew.ask(name, request, track.ceiling * 15 + 0.5)
+            except Failed as failed:
+                self.found.failures.append((name, family, size, failed))
+                continue
+            kinds = {kind: str(detail) for kind, detail in told["traps"].items() if kind in TEXTS}
+            if told.get("started"):
+                kinds["parallel"] = ""
+            self.found.traps += [Trap(name, kind, detail) for kind, detail in kinds.items()]
 
 
 def rehearse(
     study: Study, tracks: list[Track], crew: Crew, until: float, tell: Callable[[str], None] = lambda _: None
 ) -> Rehearsed:
-    """Let every contender answer small instances, and compare the answers.
+    """Let every contender answer small instances, compare the answers, and look for traps.
 
     Args:
         study: what is asked.
@@ -59,51 +150,11 @@ def rehearse(
         crew: workers of the contenders.
         until: the reading of `time.monotonic` after which no further instance is begun; every family gets one.
         tell: called with what is being done.
-
     """
-    found = Rehearsed([], [], [], 0)
-    out: set[tuple[str, str]] = set()
-    disagreed: set[str] = set()
-    trapped: set[str] = set()
-    families = {track.family.name: track.family for track in tracks}
-    took: dict[tuple[str, str], tuple[Number, float]] = {}
-    for family, size, seed, smallest in _instances(families, tracks):
-        if time.monotonic() > until and not smallest:
-            continue
-        tell(f"do the answers agree? {family.name}, n = {size}")
-        given: dict[str, Any] = {}
-        for track in tracks:
-            name = track.contender.name
-            if track.family.name != family.name or (name, family.name) in out:
-                continue
-            before, seconds = took.get((name, family.name), (size, 0.0))
-            if track.is_size and seconds * (size / before) ** 3 > track.ceiling / 2:
-                continue  # a medium size may be far too large for this one
-            request = {"do": "answer", "family": family.name, "size": size, "seed": seed}
-            begun = time.monotonic()
-            try:
-                reply = crew.ask(name, request, track.ceiling * 1.1 + 0.5)
-            except Failed as failed:
-                found.failures.append((name, family.name, size, failed))
-                out.add((name, family.name))
-                continue
-            took[name, family.name] = size, time.monotonic() - begun
-            if "lazy" in reply and name not in trapped:
-                trapped.add(name)
-                found.traps.append(
-                    (
-                        name,
-                        f"returns a {reply['lazy']}, so nothing was computed: give it drain=True to time the work",
-                    )
-                )
-            given[name] = reply
-        if len(given) > 1 or study.judge is not None:
-            found.compared += 1
-        for disagreement in _compared(study, given, family.name, size, seed):
-            if disagreement.contender not in disagreed:
-                disagreed.add(disagreement.contender)
-                found.disagreements.append(disagreement)
-    return found
+    rehearsal = _Rehearsal(study, tracks, crew, until, tell)
+    rehearsal.compare_all()
+    rehearsal.set_traps()
+    return rehearsal.found
 
 
 def _instances(families: dict[str, Family], tracks: list[Track]) -> Iterator[tuple[Family, Number, int, bool]]:
@@ -112,7 +163,7 @@ def _instances(families: dict[str, Family], tracks: list[Track]) -> Iterator[tup
     for step in range(SIZES_MOST):
         for name, family in families.items():
             for size in ladders[name][step : step + 1]:
-                for seed in SEEDS:
+                for seed in SEEDS if size <= SMALL or step == 0 else SEEDS[:1]:
                     yield family, size, seed, step == 0 and seed == SEEDS[0]
 
 

@@ -5,7 +5,8 @@ from __future__ import annotations
 import math
 import random
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager, suppress
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from pathlib import Path
@@ -34,14 +35,17 @@ from ..study import Study
 from . import plan
 from .bench import round_calls
 from .crew import Crew, Failed
-from .machine import load, this_machine
+from .machine import load, quiet_processor, this_machine
 from .plan import DesignPoint, Settings, Step, Track
 from .rehearsal import Rehearsed, rehearse
 
 NANO = 1e-9
-ENDING = 0.5  # seconds kept for starting up, ending the workers and the report
-REHEARSAL_SHARE = 0.1
+ENDING, ENDING_SHARE = 0.4, 0.03  # seconds, and share of the budget, kept for starting up, ending and the report
+REHEARSAL_SHARE = 0.05
 FAIR = 0.7
+IDLE = 0.03  # seconds: too little for anything but the shortest trials
+AGAIN, SURPRISE = 2, 3.0
+SEARCH_SHARE = 0.05
 ROOM_MOST = 2**30
 
 Progress = Callable[[float, str], None]
@@ -70,6 +74,9 @@ class Run:
     writer: LogbookWriter
     progress: Progress
     begun: float = field(default_factory=time.monotonic)
+    free: set[str] = field(default_factory=set)
+    before: float = 0.0
+    warmed: set[DesignPoint] = field(default_factory=set)
     heats: int = 0
     life: int = 1
     inside: float = 0.0
@@ -81,19 +88,19 @@ class Run:
 
     def __post_init__(self) -> None:
         """Lay out the tracks; nobody works yet."""
-        self.crew = Crew(self.study_file, [], 0, 0)
+        self.crew = Crew(self.study_file, [], 0, {}, self.free)
         self.tracks = plan.tracks(self.study, self.settings)
         self.shuffler = random.Random(self.settings.seed)
 
     @property
     def elapsed(self) -> float:
-        """Seconds since the run began."""
-        return time.monotonic() - self.begun
+        """Seconds since the run began, those of an interrupted run that is gone on with included."""
+        return time.monotonic() - self.begun + self.before
 
     @property
     def deadline(self) -> float:
         """Seconds after the beginning at which the last trial must be over."""
-        return self.settings.budget - ENDING
+        return self.settings.budget * (1 - ENDING_SHARE) - ENDING
 
     def tell(self, what: str) -> None:
         """Report progress."""
@@ -108,8 +115,8 @@ class Run:
                 if (track.contender.name, track.family.name, track.next) == (contender, family, size):
                     self.fail(track, size, None, failed)
                     track.end()
-        for contender, trap in rehearsed.traps:
-            self.writer.write(Note(topic="trap", text=trap, contender=contender))
+        for trap in rehearsed.traps:
+            self.writer.write(Note(topic="trap", text=str(trap), contender=trap.contender))
         return rehearsed
 
     def climb(self) -> None:
@@ -159,27 +166,57 @@ class Run:
         found: dict[str | None, Step] = {}
         for stage in track.contender.stages:
             point = DesignPoint(track.contender.name, track.family.name, size, stage)
-            target = int(self.settings.trial / NANO)
-            request = {"do": "first", "target": target, **self.named(point)}
+            # A quarter of a trial is enough to see how many calls a whole one needs.
+            request = {"do": "first", "target": int(self.settings.trial / NANO / 4), **self.named(point)}
+            limit = track.ceiling * 1.1 + 0.5
             try:
-                reply = self.crew.ask(point.contender, request, track.ceiling * 1.1 + 0.5)
+                reply = self.crew.ask(point.contender, request, limit)
             except Failed as failed:
-                self.fail(track, size, stage, failed)
+                self.fail(track, size, stage, failed, works=self.search(track, size, failed))
                 return False
-            call = self.record(point, reply, heat=0)
+            call = self.record(point, reply, heat=0, copies=reply["changes"])
+            # One bad moment must not end a ladder: what is far dearer than was to be expected is looked at again.
+            usual = track.forecast() or self.settings.trial
+            for _ in range(AGAIN):
+                if call > SURPRISE * usual:
+                    with suppress(Failed):
+                        again = {"do": "trial", "calls": 1, "warm": 0, "copies": True, **self.named(point)}
+                        call = min(call, self.record(point, self.crew.ask(point.contender, again, limit), heat=0))
             if call > track.ceiling:
                 why = f"a call took {call:.3g} s, over the ceiling of {track.ceiling:g} s"
                 self.end_ladder(track, size, f"ends at {self.at(size)}: {why}")
                 return False
-            calls = round_calls(target * NANO / max(call, 1e-9))
-            found[stage] = Step(min(calls, reply["calls"]) if reply["changes"] else calls, call, reply["changes"])
+            calls = round_calls(self.settings.trial / max(call, 1e-9))
+            found[stage] = Step(calls, call, reply["changes"])
         track.steps[size] = found
         return True
+
+    def search(self, track: Track, fails: Number, failed: Failed) -> Number | None:
+        """Return the largest whole size below one that failed that still works, as far as there is time to search."""
+        works = max(track.steps, default=None)
+        if works is None or not track.is_size or failed.reason == "timeout":
+            return works
+        until = self.elapsed + self.settings.budget * SEARCH_SHARE
+        low, high = int(works), math.ceil(fails)
+        while high - low > 1 and self.elapsed < until:
+            middle = (low + high) // 2
+            self.tell(f"{track.contender.name} fails at {self.at(fails)}: does {middle} work?")
+            request = {"do": "try", "family": track.family.name, "size": middle, "seed": self.seed}
+            try:
+                self.crew.ask(track.contender.name, request, track.ceiling * 1.1 + 0.5)
+                low = middle
+            except Failed:
+                high = middle
+        return low
 
     def heat(self, until: float) -> None:
         """One trial at every design point in shuffled order, as long as the next one ends before `until`."""
         self.heats += 1
         order = plan.points(self.tracks)
+        # In the second half every other heat goes to what is still open, not to plain cases once more.
+        if self.heats % 2 == 0 and self.heats > plan.HEATS_LEAST and self.elapsed > self.settings.budget / 2:
+            wanted = plan.deciding(self.tracks)
+            order = [point for point in order if (point.contender, point.family, point.size) in wanted]
         self.shuffler.shuffle(order)
         tracks = {(track.contender.name, track.family.name): track for track in self.tracks}
         for point in order:
@@ -189,7 +226,9 @@ class Run:
             if step is None or pausing or self.elapsed + step.trial > until:
                 continue
             self.tell(f"heat {self.heats}, life {self.life}")
-            warm = 0 if step.calls == 1 else round_calls(step.calls / 10)
+            # What ran before has emptied the processor's caches; a new process has to warm up more than these.
+            warm = 0 if step.calls == 1 else 1 if point in self.warmed else round_calls(step.calls / 10)
+            self.warmed.add(point)
             request = {
                 "do": "trial",
                 "calls": step.calls,
@@ -204,7 +243,7 @@ class Run:
                 self.fail(track, point.size, point.stage, failed)
                 track.drop(point.size)
                 continue
-            step.call = (step.call + self.record(point, reply, self.heats)) / 2
+            step.seen(self.record(point, reply, self.heats, step.copies), self.settings.trial)
         self.writer.flush()
 
     def all_heats(self) -> None:
@@ -220,7 +259,7 @@ class Run:
             last = min(life * each, heats)
             # Where the machine is slower than it was during the climb, each life still gets a heat; where it
             # is faster, further heats are added at the end.
-            while plan.points(self.tracks) and self.elapsed < self.deadline:
+            while plan.points(self.tracks) and self.elapsed < self.deadline - IDLE:
                 enough = self.heats >= last or (self.elapsed > until and self.heats >= life)
                 if self.heats >= plan.HEATS_MOST or (enough and life < lives):
                     break
@@ -230,19 +269,23 @@ class Run:
         """Start fresh workers, and let those of the last life go."""
         self.crew.end()
         self.life = life
+        self.warmed.clear()
         contenders = list({track.contender.name: track.contender for track in self.tracks}.values())
-        room = min(ROOM_MOST, psutil.virtual_memory().available / (2 * len(contenders)))
         begun = time.monotonic()
-        self.crew = Crew(self.study_file, contenders, self.settings.seed * 1000 + life, room)
+        self.crew = Crew(self.study_file, contenders, self.seed, limits(self.settings, len(contenders)), self.free)
         self.crew.greet()
         self.starting = time.monotonic() - begun
 
     def named(self, point: DesignPoint) -> dict[str, Any]:
         """The part of a request that says where."""
-        seed = self.settings.seed * 1000 + self.life
-        return {"family": point.family, "size": point.size, "seed": seed, "stage": point.stage}
+        return {"family": point.family, "size": point.size, "seed": self.seed, "stage": point.stage}
 
-    def record(self, point: DesignPoint, reply: dict[str, Any], heat: int) -> float:
+    @property
+    def seed(self) -> int:
+        """The seed of this life's instances."""
+        return self.settings.seed * 1000 + self.life
+
+    def record(self, point: DesignPoint, reply: dict[str, Any], heat: int, copies: bool = False) -> float:
         """Write one trial down. Returns the seconds of one call."""
         trial = Trial(
             contender=point.contender,
@@ -251,18 +294,20 @@ class Run:
             stage=point.stage,
             heat=heat,
             life=self.life,
-            seed=self.settings.seed * 1000 + self.life,
+            seed=self.seed,
             calls=reply["calls"],
             elapsed=reply["elapsed"],
             overhead=round(reply["overhead"], 1),
             cpu=reply["cpu"],
             pace=reply["pace"],
+            copies=copies,
+            at=round(self.elapsed, 3),
         )
         self.writer.write(trial)
         self.inside += trial.elapsed * NANO
         return max(trial.elapsed - trial.overhead, 1.0) * NANO / trial.calls
 
-    def fail(self, track: Track, size: Number, stage: str | None, failed: Failed) -> None:
+    def fail(self, track: Track, size: Number, stage: str | None, failed: Failed, works: Number | None = None) -> None:
         """Write one failure down."""
         self.writer.write(
             Failure(
@@ -272,6 +317,7 @@ class Run:
                 stage=stage,
                 reason=failed.reason,
                 detail=failed.detail,
+                works=works,
                 life=self.life,
             )
         )
@@ -295,34 +341,56 @@ def measure(
     if not run.tracks:
         raise MeasuringError("no contender is left to measure: name others with --only or --family")
     writer.write(*_preamble(study, study_file, settings, run.tracks))
-    reason = "finished"
-    try:
+    with closing(run) as closed:
         run.begin_life(1)
         rehearsed = run.rehearse()
         if rehearsed.disagreements:
             for disagreement in rehearsed.disagreements:
                 writer.write(Note(topic="disagreement", text=str(disagreement), contender=disagreement.contender))
             if not settings.anyway:
-                reason = "disagreement"
+                closed.reason = "disagreement"
                 raise DisagreementError("\n".join(str(each) for each in rehearsed.disagreements))
         run.climb()
         run.all_heats()
+    return Outcome(writer.path, run.heats, run.life, run.elapsed, run.inside, rehearsed)
+
+
+@contextmanager
+def closing(run: Run) -> Iterator[Close]:
+    """Whatever happens, let the workers go and close the logbook with the reason."""
+    closed = Close(reason="finished", elapsed=0.0, heats=0, lives=0)
+    try:
+        yield closed
     except KeyboardInterrupt:
-        reason = "interrupted"
+        closed.reason = "interrupted"
         raise
     finally:
         run.crew.end()
-        writer.write(
-            Close(
-                reason=reason,
-                elapsed=round(run.elapsed, 3),
-                inside=round(run.inside, 3),
-                heats=run.heats,
-                lives=run.life,
-                load=load(),
-            )
-        )
-    return Outcome(writer.path, run.heats, run.life, run.elapsed, run.inside, rehearsed)
+        closed.elapsed, closed.inside, closed.load = round(run.elapsed, 3), round(run.inside, 3), load()
+        closed.heats, closed.lives = run.heats, run.life
+        run.writer.write(closed)
+
+
+@contextmanager
+def first_crew(study_file: Path, tracks: list[Track], settings: Settings) -> Iterator[Crew]:
+    """The workers of a single life, for a rehearsal that measures nothing."""
+    contenders = list({track.contender.name: track.contender for track in tracks}.values())
+    crew = Crew(study_file, contenders, settings.seed, limits(settings, len(contenders)), set())
+    try:
+        crew.greet()
+        yield crew
+    finally:
+        crew.end()
+
+
+def limits(settings: Settings, workers: int) -> dict[str, Any]:
+    """What a worker must keep to: bytes of memory in all, bytes of instances to keep, its processor."""
+    available = psutil.virtual_memory().available
+    return {
+        "room": min(ROOM_MOST, available / (2 * max(workers, 1))),
+        "memory": settings.memory or available / 2,
+        "processor": quiet_processor(),
+    }
 
 
 def _preamble(study: Study, study_file: Path, settings: Settings, tracks: list[Track]) -> list[AnyRecord]:

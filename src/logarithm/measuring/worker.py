@@ -9,13 +9,16 @@ from __future__ import annotations
 
 import contextlib
 import json
+import math
 import os
 import sys
+import threading
+from collections.abc import Callable
 from typing import Any, BinaryIO
 
 from ..errors import LogarithmError, one_line
 from ..loading import load
-from . import answers, clock
+from . import answers, clock, traps
 from .bench import Bench, Timing
 
 DUMPED = json.dumps
@@ -23,21 +26,25 @@ DETAIL_MOST = 300
 
 
 def main() -> None:
-    """Serve requests until there are no more: `worker STUDY CONTENDER ROOM`."""
+    """Serve requests until there are no more: `worker STUDY CONTENDER LIMITS`, the limits as JSON."""
     die_with_parent()
     requests, replies = private_streams()
-    path, name, room = sys.argv[1], sys.argv[2], float(sys.argv[3])
+    path, name, limits = sys.argv[1], sys.argv[2], json.loads(sys.argv[3])
+    keep_to(limits)
     clock.disable_gc()
     try:
         study = load(path)
-        bench = Bench(study, study.the_contender(name), room)
+        bench = Bench(study, study.the_contender(name), limits.get("room", math.inf))
     except LogarithmError as error:
         return say(replies, {"failed": "StudyError", "detail": str(error)})
+    starts = count_thread_starts()
     say(replies, {"ready": True, "python": sys.version.split()[0]})
     for line in requests:
         request = json.loads(line)
         try:
             reply = serve(bench, request, replies)
+            reply["threads"] = threads_now()
+            reply["started"] = starts() > 0
         except (KeyboardInterrupt, GeneratorExit):
             raise
         except BaseException as error:  # a contender may raise anything, SystemExit included
@@ -54,6 +61,14 @@ def serve(bench: Bench, request: dict[str, Any], replies: BinaryIO) -> dict[str,
     say(replies, {"began": True})
     if request["do"] == "answer":
         return answered(bench, request)
+    if request["do"] == "traps":
+        found = traps.traps(bench, family, size, seed)
+        if not found and bench.contender.stages == (None,) and not bench.is_async:
+            found = traps.flat(bench, family, request["smallest"], size, seed)
+        return {"traps": found}
+    if request["do"] == "try":
+        bench.answer(bench.study.the_family(family).instance(size, seed))
+        return {"works": True}
     stage = request["stage"]
     if request["do"] == "first":
         timing, changes = bench.first(family, size, seed, stage, request["target"])
@@ -110,6 +125,50 @@ def private_streams() -> tuple[BinaryIO, BinaryIO]:
         os.dup2(nowhere, descriptor)
     os.close(nowhere)
     return os.fdopen(requests, "rb"), os.fdopen(replies, "wb")
+
+
+def keep_to(limits: dict[str, Any]) -> None:
+    """Stay on one processor and within the memory that the parent allows, where the system has such limits."""
+    if limits.get("processor") is not None and hasattr(os, "sched_setaffinity"):
+        with contextlib.suppress(OSError):
+            os.sched_setaffinity(0, {limits["processor"]})
+    if limits.get("memory") and sys.platform != "win32":
+        import resource
+
+        # Linux counts what a process really fills its own pages with; elsewhere the address space must do.
+        kind = resource.RLIMIT_DATA if sys.platform == "linux" else resource.RLIMIT_AS
+        with contextlib.suppress(OSError, ValueError):
+            resource.setrlimit(kind, (int(limits["memory"]), resource.getrlimit(kind)[1]))
+
+
+def threads_now() -> int:
+    """How many threads this process has at the moment, those of libraries included."""
+    try:
+        return sum(1 for _ in os.scandir("/proc/self/task"))
+    except OSError:
+        return threading.active_count()
+
+
+def count_thread_starts() -> Callable[[], int]:
+    """Count the threads and child processes that the code under study starts. Returns a function that tells."""
+    count = [0]
+    start = threading.Thread.start
+
+    def counted(thread: threading.Thread) -> None:
+        count[0] += 1
+        start(thread)
+
+    threading.Thread.start = counted  # type: ignore[method-assign,assignment]
+    return lambda: count[0] + children_ended()
+
+
+def children_ended() -> int:
+    """Whether any child process was waited for: 1 or 0."""
+    if sys.platform == "win32":
+        return 0
+    import resource
+
+    return int(resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss > 0)
 
 
 def die_with_parent() -> None:
