@@ -1,5 +1,6 @@
 from __future__ import annotations
 
+import json
 import signal
 import subprocess
 import sys
@@ -34,8 +35,7 @@ def test_trials_come_in_shuffled_heats(harbour) -> None:
     heats: dict[int, list[tuple[str, int]]] = {}
     for trial in harbour.records("trial"):
         heats.setdefault(trial["heat"], []).append((trial["contender"], trial["size"]))
-    whole = [heat for number, heat in sorted(heats.items()) if number > 0][:-1]
-    assert len(whole) >= 3
+    whole = [heats[number] for number in range(1, 4)]
     assert all(sorted(heat) == sorted(whole[0]) for heat in whole)
     assert len({tuple(heat) for heat in whole}) > 1
 
@@ -262,3 +262,69 @@ def test_answers_agree_as_people_mean_it() -> None:
     assert not agree(None, 0)
     assert not agree({"a": 1}, {"b": 1})
     assert len(answers.shown(answers.written(list(range(1000))))) <= 102
+
+
+def kill_after(harbour, seconds: float, victim: str) -> None:
+    """Start a run, and kill the parent or one of its workers after some time."""
+    command = [str(COMMAND), "measure", "study.py", "--budget", "6s", "--out", "run.jsonl"]
+    process = subprocess.Popen(command, cwd=harbour.folder, stderr=subprocess.DEVNULL, stdout=subprocess.DEVNULL)
+    time.sleep(seconds)
+    if victim == "parent":
+        process.kill()
+    else:
+        for child in psutil.Process(process.pid).children()[:1]:
+            child.kill()
+    process.wait(timeout=30)
+
+
+def trials_by_heat(harbour) -> dict[int, int]:
+    heats: dict[int, int] = {}
+    for line in (harbour.folder / "run.jsonl").read_bytes().splitlines():
+        record = json.loads(line)
+        if record["kind"] == "trial":
+            heats[record["heat"]] = heats.get(record["heat"], 0) + 1
+    return heats
+
+
+@pytest.mark.parametrize("seconds", [0.6, 1.5, 2.3])
+def test_a_killed_run_is_gone_on_with(harbour, seconds: float) -> None:
+    harbour.study()
+    kill_after(harbour, seconds, "parent")
+    whole = (harbour.folder / "run.jsonl").read_bytes()
+    assert whole.endswith(b"\n") or not whole
+    if not whole:  # killed before the first heat: nothing was finished
+        return
+    (harbour.folder / "run.jsonl").write_bytes(whole + b'{"kind":"trial","cont')
+    before = trials_by_heat_of(whole)
+    done = harbour.run("measure", "study.py", "--resume", "run.jsonl")
+    assert done.code == 0, done.err
+    after = trials_by_heat(harbour)
+    assert all(after[heat] >= count for heat, count in before.items())
+    assert max(after) > max(before)
+    assert json.loads((harbour.folder / "run.jsonl").read_bytes().splitlines()[-1])["reason"] == "finished"
+    done = harbour.run("measure", "study.py", "--resume", "run.jsonl")
+    assert (done.code, "used its budget" in done.err) == (2, True)
+
+
+def trials_by_heat_of(whole: bytes) -> dict[int, int]:
+    records = [json.loads(line) for line in whole.splitlines()]
+    heats = [record["heat"] for record in records if record["kind"] == "trial"]
+    return {heat: heats.count(heat) for heat in set(heats)} or {0: 0}
+
+
+def test_a_killed_worker_is_replaced(harbour) -> None:
+    harbour.study()
+    kill_after(harbour, 2.0, "worker")
+    heats = trials_by_heat(harbour)
+    assert max(heats) >= 3
+    done = harbour.run("report", "run.jsonl")
+    assert done.code == 0
+    assert not [line for line in done.out.splitlines() if line.startswith("Failures")]
+
+
+def test_a_changed_study_is_not_gone_on_with(harbour) -> None:
+    harbour.run("measure", harbour.study(), "--budget", "2s", "--out", "run.jsonl")
+    harbour.study(more="# changed\n")
+    done = harbour.run("measure", "study.py", "--resume", "run.jsonl")
+    assert (done.code, "not as it was" in done.err) == (2, True)
+    assert "no such logbook" in harbour.run("measure", "study.py", "--resume", "other.jsonl").err

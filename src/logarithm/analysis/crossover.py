@@ -10,6 +10,7 @@ the heats anew, with replacement: the bootstrap of Efron and Tibshirani, An Intr
 from __future__ import annotations
 
 import math
+import warnings
 from dataclasses import dataclass
 from itertools import pairwise
 
@@ -26,7 +27,7 @@ CLEAR_SHARE = 0.99865  # the share of a normal distribution below so many
 EFFECT = 0.01  # and by how much, so that a tiny difference between many trials is not called a lead
 WINDOW = 6
 DRAWS = 500
-HEATS_LEAST = 3
+HEATS_LEAST, LIVES_LEAST = 3, 4
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,10 +85,9 @@ def duel(one: Series, other: Series) -> Duel | None:
     sizes, rows, columns = np.intersect1d(one.sizes, other.sizes, return_indices=True)
     if not len(sizes):
         return None
-    ratios = _paired(one, other, rows, columns)
-    heats = _lives_of(one, other)
+    ratios, lives = _paired(one, other, rows, columns)
     typical = np.nanmedian(ratios, axis=1)
-    error = _error(ratios, typical, heats)
+    error = _error(ratios, typical, lives)
     signs = np.where(np.abs(typical) > np.maximum(CLEAR * error, EFFECT), np.sign(typical), 0).astype(int)
     signs = _without_flukes(signs, typical)
     found = _crossings(one.contender, other.contender, sizes, ratios, typical, error, signs)
@@ -96,36 +96,53 @@ def duel(one: Series, other: Series) -> Duel | None:
     return Duel(one.contender, other.contender, sizes, np.exp(typical), low, high, found, zones)
 
 
-def _paired(one: Series, other: Series, rows: NDArray[np.intp], columns: NDArray[np.intp]) -> Floats:
-    """Log ratios of the heats that both took part in; where a size has hardly any such heat, of their medians."""
+def _paired(
+    one: Series, other: Series, rows: NDArray[np.intp], columns: NDArray[np.intp]
+) -> tuple[Floats, NDArray[np.int32]]:
+    """Log ratios of the heats that both took part in, and the life of each heat.
+
+    A size with hardly any such heat gets the ratio of the medians.
+    """
     _, left, right = np.intersect1d(one.heats, other.heats, return_indices=True)
     ratios = np.log(one.costs[np.ix_(rows, left)]) - np.log(other.costs[np.ix_(columns, right)])
+    lives = one.lives[left]
     bare = np.isfinite(ratios).sum(axis=1) == 0
     if bare.any():
         unpaired = np.log(one.typical[rows]) - np.log(other.typical[columns])
         ratios = np.concatenate([ratios, np.where(bare, unpaired, np.nan)[:, None]], axis=1)
-    return np.asarray(ratios[:, np.isfinite(ratios).any(axis=0)], dtype=np.float64)
+        lives = np.append(lives, np.int32(0))
+    there = np.isfinite(ratios).any(axis=0)
+    return np.asarray(ratios[:, there], dtype=np.float64), lives[there]
 
 
-def _lives_of(one: Series, other: Series) -> int:
-    return min(len(np.unique(one.lives)), len(np.unique(other.lives)))
+def _error(ratios: Floats, typical: Floats, lives: NDArray[np.int32]) -> Floats:
+    """The standard error of the typical ratio at each size, shape (m,).
 
-
-def _error(ratios: Floats, typical: Floats, lives: int) -> Floats:
-    """The standard error of the median at each size; what a single size cannot tell is taken from all of them.
-
-    With few heats a size's own spread is often too small by luck, so it is raised halfway to the common one.
+    It is the larger of two. One is the median's, from the spread between heats; what a single size cannot tell
+    is taken from all of them. The other comes from the spread between lives: heats of one life share that
+    life's luck (where its memory lies, how its dictionaries are ordered), so they count for less than their number.
     """
     count = np.isfinite(ratios).sum(axis=1)
     spread = 1.4826 * np.nanmedian(np.abs(ratios - typical[:, None]), axis=1)
     common = float(np.median(spread[count >= HEATS_LEAST])) if (count >= HEATS_LEAST).any() else 0.05
     spread = np.where(count >= HEATS_LEAST, np.maximum(spread, (spread + common) / 2), np.maximum(common, 0.05))
-    # Heats of one life share that life's luck, so they count for less than their number.
-    effective = np.minimum(count, 3.0 * max(lives, 1)) if lives > 1 else count
     # Student's t: what few heats say of their own spread is itself unsure. What is known from other sizes
     # counts as two further heats.
     unsure = stdtrit(count + 1.0, CLEAR_SHARE) / CLEAR
-    return np.asarray(1.2533 * unsure * np.maximum(spread, 1e-4) / np.sqrt(effective), dtype=np.float64)
+    error = 1.2533 * unsure * np.maximum(spread, 1e-4) / np.sqrt(count)
+    numbers = np.unique(lives)
+    if len(numbers) < LIVES_LEAST:
+        return np.asarray(error, dtype=np.float64)
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore", RuntimeWarning)  # a life that never came to a size has no median there
+        medians = np.stack([np.nanmedian(ratios[:, lives == number], axis=1) for number in numbers])
+        there = np.isfinite(medians).sum(axis=0)
+        between = np.nanstd(medians, axis=0, ddof=1)
+    # A life's luck is much the same at all sizes, so what they say of its spread is put together.
+    shared = math.sqrt(float(np.nanmean(between**2))) if np.isfinite(between).any() else 0.0
+    between = np.where(np.isfinite(between), np.maximum(between, (between + shared) / 2), shared)
+    luck = stdtrit(np.maximum(there, 2.0), CLEAR_SHARE) / CLEAR * between / np.sqrt(np.maximum(there, 1.0))
+    return np.asarray(np.maximum(error, luck), dtype=np.float64)
 
 
 def _without_flukes(signs: NDArray[np.int_], typical: Floats) -> NDArray[np.int_]:

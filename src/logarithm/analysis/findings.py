@@ -127,7 +127,7 @@ class FailureFinding(Part, kw_only=True):
 
 
 class NoteFinding(Part):
-    """Something worth telling; `topic` is ladder, trap or disagreement."""
+    """Something worth telling; `topic` is ladder, trap, disagreement, lost or occupation."""
 
     topic: str
     text: str

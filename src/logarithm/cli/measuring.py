@@ -96,7 +96,7 @@ def race(
         f"# Written by: logarithm race {file} {' '.join(functions)}",
         "from logarithm import Study, families",
         "from logarithm.loading import functions_of",
-        f"study = Study({'-against-'.join(functions)!r}, sizes={sizes!r})",
+        f"study = Study({' against '.join(functions)!r}, sizes={sizes!r})",
         f"for function in functions_of({str(file.resolve())!r}, {functions!r}):",
         f"    study.contender(function, baseline=function.__name__ == {functions[0]!r})",
         *(f"study.family(families.{name})" for name in chosen),

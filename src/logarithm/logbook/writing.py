@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import os
 import sys
+import time
 from collections.abc import Iterable
 from datetime import datetime
 from pathlib import Path
@@ -16,6 +17,7 @@ import msgspec
 from ..errors import LogbookError
 from .records import AnyRecord
 
+SYNC_EVERY = 2.0
 FOLDER = Path("logbooks")
 
 
@@ -40,6 +42,7 @@ class LogbookWriter:
         except OSError as error:
             raise LogbookError(f"{path} cannot be written: {error.strerror or error}") from None
         self.encoder = msgspec.json.Encoder()
+        self.synced = time.monotonic()
         _lock(self.file.fileno(), path)
         if append:
             whole = _whole_lines(self.file)
@@ -51,10 +54,13 @@ class LogbookWriter:
         self.file.write(self.encoder.encode_lines(records))
 
     def flush(self) -> None:
-        """Bring everything written so far to the disk."""
+        """Hand everything written so far to the system, and every two seconds bring it to the disk."""
         self.file.flush()
-        with contextlib.suppress(OSError):
-            os.fsync(self.file.fileno())
+        # What the system has survives our death at once; the disk, which survives the system's, is slow to ask.
+        if time.monotonic() - self.synced > SYNC_EVERY:
+            with contextlib.suppress(OSError):
+                os.fsync(self.file.fileno())
+            self.synced = time.monotonic()
 
     def __enter__(self) -> LogbookWriter:
         return self
@@ -62,6 +68,7 @@ class LogbookWriter:
     def __exit__(
         self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None
     ) -> None:
+        self.synced = 0.0
         self.flush()
         self.file.close()
 

@@ -19,6 +19,7 @@ HEATS_LEAST = 5
 HEATS_MOST = 100
 LIVES_MOST = 10
 CLOSE = 0.2  # of the logarithm of a ratio
+LONGEST = 0.03  # seconds that a trial of short calls may last
 PAUSING = 4.0  # a trial that takes this many times a plain one pauses every other heat
 STEEPEST = 8.0
 SIZE_MOST = 2**26
@@ -32,7 +33,7 @@ class Settings:
     budget: float = 60.0
     ceiling: float = 1.0
     seed: int = 1
-    trial: float = 0.006
+    trial: float = 0.005
     sizes: tuple[Number, ...] | None = None
     families: tuple[str, ...] = ()
     contenders: tuple[str, ...] = ()
@@ -166,6 +167,12 @@ def points(tracks: list[Track]) -> list[DesignPoint]:
 def heat_cost(tracks: list[Track]) -> float:
     """Seconds that one heat over everything climbed so far takes."""
     return sum(step.trial for track in tracks for steps in track.steps.values() for step in steps.values())
+
+
+def longer_trials(tracks: list[Track], settings: Settings, left: float) -> float:
+    """How long a trial may last where the budget allows for more heats than anyone needs, in seconds."""
+    heats = left / max(heat_cost(tracks), 1e-6)
+    return min(LONGEST, max(settings.trial, settings.trial * heats / HEATS_MOST))
 
 
 def rhythm(tracks: list[Track], settings: Settings, left: float) -> tuple[int, dict[tuple[str, str, Number], int]]:

@@ -19,6 +19,7 @@ SIZES_MOST = 5
 GROWING = (8, 11, 16, 64)  # of a ladder that grows by itself nobody knows yet how dear its sizes are
 SEEDS = (1, 2, 3)
 BRIEF = 0.005  # seconds: a size at which a call is as short as this will do to look for traps
+BRIEF_ENOUGH = 0.05  # or this, at the smallest size
 ASKING = 0.003  # seconds that asking may take beside the call
 
 
@@ -113,7 +114,7 @@ class _Rehearsal:
                 continue
             took = max(time.monotonic() - begun - ASKING, 0.0)
             self.took[name, family] = size, took
-            if took < BRIEF:
+            if took < BRIEF or (took < BRIEF_ENOUGH and (name, family) not in self.brief):
                 self.brief[name, family] = size
         return given
 

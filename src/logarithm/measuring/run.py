@@ -76,6 +76,8 @@ class Run:
     begun: float = field(default_factory=time.monotonic)
     free: set[str] = field(default_factory=set)
     before: float = 0.0
+    target: float = field(init=False)
+    lost: set[DesignPoint] = field(default_factory=set)
     warmed: set[DesignPoint] = field(default_factory=set)
     heats: int = 0
     life: int = 1
@@ -88,6 +90,7 @@ class Run:
 
     def __post_init__(self) -> None:
         """Lay out the tracks; nobody works yet."""
+        self.target = self.settings.trial
         self.crew = Crew(self.study_file, [], 0, {}, self.free)
         self.tracks = plan.tracks(self.study, self.settings)
         self.shuffler = random.Random(self.settings.seed)
@@ -240,15 +243,29 @@ class Run:
             try:
                 reply = self.crew.ask(point.contender, request, limit)
             except Failed as failed:
-                self.fail(track, point.size, point.stage, failed)
-                track.drop(point.size)
+                self.lose(track, point, failed)
                 continue
-            step.seen(self.record(point, reply, self.heats, step.copies), self.settings.trial)
+            step.seen(self.record(point, reply, self.heats, step.copies), self.target)
         self.writer.flush()
+
+    def lose(self, track: Track, point: DesignPoint, failed: Failed) -> None:
+        """A design point that came through before has failed: once may be an accident from outside, twice is not."""
+        if point in self.lost:
+            self.fail(track, point.size, point.stage, failed)
+            track.drop(point.size)
+            return
+        self.lost.add(point)
+        text = f"failed once at {self.at(point.size)}, in heat {self.heats}: {failed.reason} ({failed.detail})"
+        self.writer.write(
+            Note(topic="lost", text=text, contender=point.contender, family=point.family, size=point.size)
+        )
 
     def all_heats(self) -> None:
         """Heat after heat, in several lives, until the budget is used."""
         begun, left = self.elapsed, self.deadline - self.elapsed
+        self.target = plan.longer_trials(self.tracks, self.settings, left)
+        for step in (step for track in self.tracks for steps in track.steps.values() for step in steps.values()):
+            step.calls = round_calls(self.target / max(step.call, 1e-9))
         heats, self.pauses = plan.rhythm(self.tracks, self.settings, left)
         lives = plan.lives(heats, left, self.starting)
         each = math.ceil(heats / lives)

@@ -17,7 +17,7 @@ def render(found: Any) -> RenderableType:
     """Say what the machine can resolve, and show the figures behind it.
 
     Args:
-        found: with `machine`, `turn`, `empty`, `smallest`, `spread`, `stalls` and `processor`; spans of time in seconds.
+        found: with `machine`, `turn`, `empty`, `smallest`, `spread`, `stalls` and `processor`; in seconds.
     """
     machine = found.machine
     clock = units.Unit(1e-9, "ns")
