@@ -159,7 +159,9 @@ def test_the_largest_size_that_works_is_found(harbour) -> None:
 
 
 def test_memory_is_bounded(harbour) -> None:
-    hoards = "@study.contender\ndef hoards(levels):\n    return sum(levels) + len(bytearray(len(levels) * 2**24)) * 0 if len(levels) == 64 else sum(levels)\n"
+    hoards = (
+        "@study.contender\ndef hoards(levels):\n    if len(levels) == 64: bytearray(2**30)\n    return sum(levels)\n"
+    )
     done = harbour.run("measure", harbour.study(more=hoards), "--budget", "4s", "--memory", "700MB")
     assert done.code == 0, done.err
     (failure,) = harbour.records("failure")

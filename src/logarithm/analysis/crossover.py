@@ -22,10 +22,11 @@ from .series import Series
 
 Floats = NDArray[np.float64]
 
-CLEAR = 3.0  # standard errors by which a ratio must differ from 1 to be clear
-CLEAR_SHARE = 0.99865  # the share of a normal distribution below so many
+CLEAR = 2.6  # standard errors by which a ratio must differ from 1 to be clear
+CLEAR_SHARE = 0.99534  # the share of a normal distribution below so many
 EFFECT = 0.01  # and by how much, so that a tiny difference between many trials is not called a lead
 WINDOW = 6
+AROUND = 2  # sizes on either side that help to tell who leads
 DRAWS = 500
 HEATS_LEAST, LIVES_LEAST = 3, 4
 
@@ -88,7 +89,10 @@ def duel(one: Series, other: Series) -> Duel | None:
     ratios, lives = _paired(one, other, rows, columns)
     typical = np.nanmedian(ratios, axis=1)
     error = _error(ratios, typical, lives)
-    signs = np.where(np.abs(typical) > np.maximum(CLEAR * error, EFFECT), np.sign(typical), 0).astype(int)
+    smooth = _smoothed(sizes, ratios, typical)
+    level = np.nanmedian(smooth, axis=1)
+    sure = CLEAR * _error(smooth, level, lives)
+    signs = np.where(np.abs(level) > np.maximum(sure, EFFECT), np.sign(level), 0).astype(int)
     signs = _without_flukes(signs, typical)
     found = _crossings(one.contender, other.contender, sizes, ratios, typical, error, signs)
     low, high = np.exp(typical - 1.96 * error), np.exp(typical + 1.96 * error)
@@ -137,12 +141,31 @@ def _error(ratios: Floats, typical: Floats, lives: NDArray[np.int32]) -> Floats:
         warnings.simplefilter("ignore", RuntimeWarning)  # a life that never came to a size has no median there
         medians = np.stack([np.nanmedian(ratios[:, lives == number], axis=1) for number in numbers])
         there = np.isfinite(medians).sum(axis=0)
-        between = np.nanstd(medians, axis=0, ddof=1)
-    # A life's luck is much the same at all sizes, so what they say of its spread is put together.
+        between = 1.4826 * np.nanmedian(np.abs(medians - np.nanmedian(medians, axis=0)), axis=0)
+    # What a single size says of the spread between lives is unsure, so it is raised halfway to what all say.
     shared = math.sqrt(float(np.nanmean(between**2))) if np.isfinite(between).any() else 0.0
     between = np.where(np.isfinite(between), np.maximum(between, (between + shared) / 2), shared)
-    luck = stdtrit(np.maximum(there, 2.0), CLEAR_SHARE) / CLEAR * between / np.sqrt(np.maximum(there, 1.0))
+    luck = stdtrit(np.maximum(there, 2.0), CLEAR_SHARE) / CLEAR * 1.2533 * between / np.sqrt(np.maximum(there, 1.0))
     return np.asarray(np.maximum(error, luck), dtype=np.float64)
+
+
+def _smoothed(sizes: Floats, ratios: Floats, typical: Floats) -> Floats:
+    """Each heat's ratios with a straight line through the sizes around, shape (m, h); NaN where a heat was absent.
+
+    Neighbouring sizes tell much the same about who leads; together they tell it more surely. The weights are
+    the tricube's: Cleveland, Journal of the American Statistical Association 74 (1979), 829-836.
+    """
+    x = np.log(sizes) if sizes[0] > 0 else sizes
+    filled = np.where(np.isfinite(ratios), ratios, typical[:, None])
+    rows = []
+    for index in range(len(x)):
+        near = np.arange(max(0, index - AROUND), min(len(x), index + AROUND + 1))
+        reach = 1.5 * float(np.abs(x[near] - x[index]).max()) + 1e-9
+        weight = (1 - (np.abs(x[near] - x[index]) / reach) ** 3) ** 3
+        design = np.vander(x[near] - x[index], 2 if len(near) > 2 else 1)
+        line = np.linalg.pinv(design * np.sqrt(weight)[:, None]) * np.sqrt(weight)
+        rows.append(line[-1] @ filled[near])
+    return np.asarray(np.where(np.isfinite(ratios), np.stack(rows), np.nan), dtype=np.float64)
 
 
 def _without_flukes(signs: NDArray[np.int_], typical: Floats) -> NDArray[np.int_]:

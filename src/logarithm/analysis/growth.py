@@ -4,17 +4,26 @@ The model is a sum of a fixed cost, for steep orders a linear part, and a leadin
 
     cost(n) = a + c n + b f(n)        a, c ≥ 0, b > 0
 
-fitted to the typical cost at each size by least squares of the relative error. With so few terms every choice
-of them can be tried, and the ones with a negative part are dropped; the best of the rest is the constrained
-optimum (Lawson and Hanson, Solving Least Squares Problems, 1974, chapter 23). Candidates are compared by
-Akaike's criterion with the correction for few observations: Hurvich and Tsai, Biometrika 76 (1989), 297-307;
-their weights are those of Burnham and Anderson, Model Selection and Multimodel Inference (2002), 2.9.
+Real costs stray from any law: caches fill, memory is asked for in larger pieces, small numbers are cheaper than
+large ones. They do so slowly, alike at neighbouring sizes. So the logarithm of cost over law is taken as noise
+of its own at each size plus a drift, a Gaussian process in log n whose correlation falls off exponentially
+(Rasmussen and Williams, Gaussian Processes for Machine Learning, 2006, chapter 4), as in the calibration of
+computer models by Kennedy and O'Hagan, Journal of the Royal Statistical Society B 63 (2001), 425-464. How far
+it strays is itself not known; with a scaled inverse chi-squared law for that, the whole becomes a multivariate
+Student's t.
+
+The terms are fitted by least squares under that covariance. With so few terms every choice of them can be tried,
+and the ones with a negative part are dropped; the best of the rest is the constrained optimum (Lawson and
+Hanson, Solving Least Squares Problems, 1974, chapter 23). Candidates are compared by their likelihood, with the
+penalty on terms of Hurvich and Tsai, Biometrika 76 (1989), 297-307, and a prior that asks for better evidence
+for orders that programs rarely have. The weights are those of Burnham and Anderson, Model Selection and
+Multimodel Inference (2002), 2.9.
 """
 
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -27,18 +36,40 @@ from .orders import CATALOGUE, shape
 
 Floats = NDArray[np.float64]
 
+CONSTANT, LINEAR = parse("1"), parse("n")
 SIZES_LEAST = 4
 PLAUSIBLE = 0.05  # an order whose weight is below this share of the best one's is ruled out
-FREE_GAIN = 20.0  # by how much AICc must fall before a free power or exponential displaces every named order
-FREE_MISS = 0.06  # and by how much, relatively, the best named order must typically miss
-ALIKE = 2.0  # neighbouring sizes miss a law alike, so this many of them tell as much as one
-LEADS = 1.0  # at the largest size a leading term is at least as large as all other parts together
-LAWFUL = 0.05  # relative: real costs stray this far from their law (caches, memory, luck of the instance)
-
+FREE_MISS = 0.08  # a free power is only looked for where the best named order typically misses by this share
+DRIFT, DRIFT_LENGTH = 0.2, 2.0  # how far costs stray from their law, and over which distance in log n
+STEPS, STEP_WIDTH, STEP_EDGE, STEP_SIZES = 6, 0.5, 3, 8  # steps are looked for at so many places, no nearer to the ends
+STEP_MOST, STEP_RARITY = 3.0, 0.3  # a full cache makes no more than so many times as much again; and it is rare
+RIDGE = 1e-10
+OWN = 0.03  # how far each size strays by itself
+FREEDOM = 4.0  # how unsure these are: degrees of freedom
+LEADS, LEADING = 0.5, 25.0  # a term that is less than half of the cost at the largest size needs better evidence
+# How often programs have an order, against the common ones.
+RARITY = {
+    "1": 1.0,
+    "log n": 1.0,
+    "sqrt n": 0.3,
+    "n": 1.0,
+    "n log n": 0.6,
+    "n^1.5": 0.2,
+    "n^2": 1.0,
+    "n^2 log n": 0.2,
+    "n^3": 0.7,
+    "2^n": 0.7,
+    "n!": 0.5,
+}
+FREE_RARITY = 0.01
 
 @dataclass(frozen=True, slots=True)
 class Fit:
-    """One candidate fitted: cost(n) = fixed + linear · n + scale · f(n), in the units of the costs."""
+    """One candidate fitted: cost(n) = fixed + linear · n + scale · f(n), in the units of the costs.
+
+    `step` is (size, height) where around that size the leading term comes to cost (1 + height) times as much,
+    None where there is no step. `miss` is the typical relative error, `score` what candidates are compared by.
+    """
 
     order: Order
     fixed: float
@@ -46,13 +77,17 @@ class Fit:
     scale: float
     miss: float
     score: float
+    step: tuple[float, float] | None = None
 
     def cost(self, sizes: ArrayLike) -> Floats:
         """The fitted cost at each size, shape like `sizes`."""
         at = np.atleast_1d(np.asarray(sizes, dtype=np.float64))
         with np.errstate(over="ignore"):
             leading = np.exp([self.order.log_value(float(size)) + math.log(max(self.scale, 1e-300)) for size in at])
-        return np.asarray(self.fixed + self.linear * at + (leading if self.scale > 0 else 0.0), dtype=np.float64)
+        if self.step is not None:
+            place, height = self.step
+            leading = leading * (1 + height / (1 + np.exp(-(np.log(at) - math.log(place)) / STEP_WIDTH)))
+        return np.asarray(self.fixed + self.linear * at + leading, dtype=np.float64)
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,19 +141,35 @@ def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = ()) -> 
     x, table = _checked(sizes, costs)
     y, error = _typical(table)
     orders = [*CATALOGUE, *(order for order in map(parse, also) if order not in CATALOGUE)]
-    floor = float(np.mean(error**2)) + LAWFUL**2
-    named = [fit for fit in (_fit(order, x, y, floor) for order in orders) if fit is not None]
-    named.sort(key=lambda fit: fit.score)
+    series = _Series.of(x, y, error)
+    named = fits(orders, series)
     if not named:
         raise AnalysisError("no order of growth describes these costs")
-    free = _free(x, y, floor, named[0])
+    free = _free(series, named[0])
     candidates = [free, *named] if free is not None else named
     best = candidates[0].score
-    weights = [math.exp(-(fit.score - best) / (2 * ALIKE)) for fit in candidates]
+    weights = [math.exp(-(fit.score - best) / 2) for fit in candidates]
     kept = [(fit, weight) for fit, weight in zip(candidates, weights, strict=True) if weight >= PLAUSIBLE]
     total = sum(weight for _, weight in kept)
     plausible = tuple((fit, weight / total) for fit, weight in kept)
-    return Growth(candidates[0], plausible, _exponent(x, y, error), (float(x[0]), float(x[-1])))
+    return Growth(candidates[0], plausible, _exponent(series), (float(x[0]), float(x[-1])))
+
+
+@dataclass(frozen=True, slots=True)
+class _Series:
+    """Typical costs at sizes, their relative errors, and what makes the logarithm of cost over law white noise."""
+
+    x: Floats
+    y: Floats
+    error: Floats
+    whiten: Floats
+
+    @classmethod
+    def of(cls, x: Floats, y: Floats, error: Floats) -> _Series:
+        log_x = np.log(x)
+        drift = DRIFT**2 * np.exp(-np.abs(log_x[:, None] - log_x[None, :]) / DRIFT_LENGTH)
+        covariance = drift + np.diag(error**2 + OWN**2)
+        return cls(x, y, error, np.linalg.inv(np.linalg.cholesky(covariance)))
 
 
 def _checked(sizes: ArrayLike, costs: ArrayLike) -> tuple[Floats, Floats]:
@@ -149,103 +200,147 @@ def _typical(table: Floats) -> tuple[Floats, Floats]:
     count = (~np.isnan(table)).sum(axis=1)
     spread = 1.4826 * np.nanmedian(np.abs(table - y[:, None]), axis=1) / y
     # The median's error is √(π/2) times the mean's, for normal noise.
-    return y, np.where(count > 2, 1.2533 * spread / np.sqrt(count), 0.0)
+    error = np.where(count > 2, 1.2533 * spread / np.sqrt(count), 0.0)
+    # Few heats may lie close together by luck, so what a size says of its error counts half, what all say the rest.
+    return y, np.sqrt((error**2 + np.mean(error**2)) / 2)
 
 
-def _fit(order: Order, x: Floats, y: Floats, floor: float, extra: int = 0) -> Fit | None:
-    """The best of the candidate's forms: alone, with a fixed cost, and with a linear part where it is steep.
+def fits(orders: Sequence[Order], series: _Series, extra: int = 0) -> list[Fit]:
+    """The best form of each order that fits at all, the best order first.
 
-    `extra` counts parameters of the order itself that were fitted too.
+    The forms are: the leading term alone; with a fixed cost; for steep orders with a linear part; and each of
+    these with a step, from which on the leading term costs more, as when a cache is full. All are solved at
+    once, in groups of equally many terms.
+
+    Args:
+        orders: the candidates.
+        series: costs with their covariance.
+        extra: how many parameters of the orders themselves were fitted too.
     """
-    leading = shape(order, x)
+    forms = list(_forms(orders, series))
+    best: dict[int, Fit] = {}
+    for width in sorted({form.columns.shape[1] for form in forms}):
+        group = [form for form in forms if form.columns.shape[1] == width]
+        for fit, index in _solved(group, orders, series, extra):
+            if index not in best or fit.score < best[index].score:
+                best[index] = fit
+    return sorted(best.values(), key=lambda fit: fit.score)
+
+
+@dataclass(frozen=True, slots=True)
+class _Form:
+    """A choice of terms for one order: columns of shape (m, k), the leading one first; where a step is, if any."""
+
+    index: int
+    columns: Floats
+    has_fixed: bool
+    has_linear: bool
+    step: float | None
+
+
+def _forms(orders: Sequence[Order], series: _Series) -> Iterator[_Form]:
+    x = series.x
     ones, linear = np.ones_like(x), x / x[-1]
-    constant = order == Order()
-    steep = order.rank > parse("n").rank
-    forms = [[leading]] if constant else [[leading], [leading, ones]]
-    if steep:
-        forms += [[leading, linear], [leading, ones, linear]]
-    best: Fit | None = None
-    for form in forms:
-        columns = np.stack(form, axis=1) / y[:, None]
-        weights = np.linalg.lstsq(columns, np.ones_like(y), rcond=None)[0]
-        # A leading term that stays below what else there is does not name the growth.
-        if (weights <= 0).any() or (len(form) > 1 and weights[0] < LEADS * float(weights[1:].sum())):
+    log_x = np.log(x)
+    inner = log_x[STEP_EDGE : len(x) - STEP_EDGE + 1]
+    places = np.linspace(inner[0], inner[-1], STEPS) if len(x) >= STEP_SIZES and len(inner) > 1 else np.array([])
+    steps = [1 / (1 + np.exp(-(log_x - place) / STEP_WIDTH)) for place in places]
+    for index, order in enumerate(orders):
+        leading = shape(order, x)
+        fixed = (False,) if order == CONSTANT else (False, True)
+        straight = (False, True) if order.rank > LINEAR.rank else (False,)
+        for has_fixed in fixed:
+            for has_linear in straight:
+                terms = [leading, *([ones] if has_fixed else []), *([linear] if has_linear else [])]
+                yield _Form(index, np.stack(terms, axis=1), has_fixed, has_linear, None)
+            if order == CONSTANT or order.base or order.factorial:
+                continue
+            for place, step in zip(places, steps, strict=True):
+                terms = [leading, *([ones] if has_fixed else []), leading * step]
+                yield _Form(index, np.stack(terms, axis=1), has_fixed, False, float(np.exp(place)))
+
+
+def _solved(forms: list[_Form], orders: Sequence[Order], series: _Series, extra: int) -> Iterator[tuple[Fit, int]]:
+    """Fit forms of equally many terms; those with a negative part, or too high a step, are dropped."""
+    columns = np.stack([form.columns for form in forms]) / series.y[None, :, None]
+    white = np.einsum("ij,fjk->fik", series.whiten, columns)
+    target = series.whiten.sum(axis=1)
+    normal = np.einsum("fik,fil->fkl", white, white)
+    size = np.sqrt(np.einsum("fkk->fk", normal))
+    normal = normal / (size[:, :, None] * size[:, None, :]) + RIDGE * np.eye(columns.shape[2])
+    weights = np.linalg.solve(normal, (np.einsum("fik,i->fk", white, target) / size)[:, :, None])[:, :, 0] / size
+    positive = (weights > 0).all(axis=1)
+    for place in np.flatnonzero(positive):
+        form, own = forms[place], weights[place]
+        if form.step is not None and own[-1] > STEP_MOST * own[0]:
             continue
-        residual = 1 - columns @ weights
-        parts = len(form) + extra
-        score = _aicc(float(np.mean(residual**2)) + floor, len(y), parts + 1)
-        if best is None or score < best.score:
-            coefficient = dict(zip([id(column) for column in form], weights, strict=True))
-            scale = math.log(weights[0]) - order.log_value(float(x[-1]))
-            best = Fit(
-                order=order,
-                fixed=float(coefficient.get(id(ones), 0.0)),
-                linear=float(coefficient.get(id(linear), 0.0) / x[-1]),
-                scale=math.exp(max(scale, -700.0)),
-                miss=float(np.median(np.abs(residual))),
-                score=score,
-            )
-    return best
+        order = orders[form.index]
+        log_miss = np.log(columns[place] @ own)
+        terms = len(own) + extra + (form.step is not None)
+        leading = own[0] + (own[-1] if form.step is not None else 0.0)
+        score = _score(series.whiten @ log_miss, terms)
+        score -= 2 * math.log(RARITY.get(str(order), FREE_RARITY) * (STEP_RARITY if form.step is not None else 1.0))
+        score += LEADING * max(0.0, math.log(LEADS * float(own.sum()) / leading))
+        scale = math.log(own[0]) - order.log_value(float(series.x[-1]))
+        fit = Fit(
+            order=order,
+            fixed=float(own[1]) if form.has_fixed else 0.0,
+            linear=float(own[1 + form.has_fixed]) / float(series.x[-1]) if form.has_linear else 0.0,
+            scale=math.exp(max(scale, -700.0)),
+            step=None if form.step is None else (form.step, float(own[-1] / own[0])),
+            miss=float(np.median(np.abs(np.expm1(log_miss)))),
+            score=score,
+        )
+        if math.isfinite(score):
+            yield fit, form.index
 
 
-def _aicc(variance: float, count: int, parameters: int) -> float:
-    """Akaike's criterion with the correction for few observations; infinite where there are too few."""
+def _score(whitened: Floats, parameters: int) -> float:
+    """Minus twice the log likelihood of a multivariate t, with the penalty on parameters; lower is better."""
+    count = len(whitened)
     if count - parameters - 1 <= 0:
         return math.inf
-    return count * math.log(variance) + 2 * parameters * count / (count - parameters - 1)
+    misfit = float(whitened @ whitened)
+    return (FREEDOM + count) * math.log1p(misfit / FREEDOM) + 2 * parameters * count / (count - parameters - 1)
 
 
-def _free(x: Floats, y: Floats, floor: float, named: Fit) -> Fit | None:
+def _free(series: _Series, named: Fit) -> Fit | None:
     """A free power or exponential, where it describes the costs far better than every named order does."""
-    if len(x) < SIZES_LEAST + 2 or named.miss < FREE_MISS:
+    if len(series.x) < SIZES_LEAST + 2 or named.miss < FREE_MISS:
         return None
-
-    found = []
-    for make, low, high in ((_power, 0.05, 6.0), (_exponential, 1e-3, 3.0)):
-        value = _lowest(lambda value, make=make: _score(_fit(make(value), x, y, floor, extra=1)), low, high)  # type: ignore[misc]
-        fit = _fit(make(value), x, y, floor, extra=1)
-        if fit is not None and fit.score < named.score - FREE_GAIN:
-            found.append(fit)
-    return min(found, key=lambda fit: fit.score, default=None)
-
-
-def _power(exponent: float) -> Order:
-    return Order(power=round(exponent, 3))
-
-
-def _exponential(log_base: float) -> Order:
-    return Order(base=round(math.exp(log_base), 4))
+    powers = np.arange(0.06, 6.0, 0.04)
+    rates = np.exp(np.linspace(math.log(1e-3), math.log(3.0), 150))
+    coarse = fits([Order(power=round(float(power), 3)) for power in powers], series, extra=1)[:1]
+    coarse += fits([Order(base=round(math.exp(float(rate)), 4)) for rate in rates], series, extra=1)[:1]
+    best = min(coarse, key=lambda fit: fit.score, default=None)
+    if best is None or best.score >= named.score:
+        return None
+    if best.order.base is not None:
+        near = math.log(best.order.base) * np.linspace(0.96, 1.04, 41)
+        return fits([Order(base=round(math.exp(float(rate)), 4)) for rate in near], series, extra=1)[0]
+    near = best.order.power + np.linspace(-0.04, 0.04, 41)
+    return fits([Order(power=round(float(power), 3)) for power in near], series, extra=1)[0]
 
 
-def _score(fit: Fit | None) -> float:
-    return math.inf if fit is None else fit.score
+def _exponent(series: _Series) -> Exponent:
+    """The slope over the upper half of the sizes (on the logarithmic scale), with a 95 % interval.
 
-
-def _lowest(function: Callable[[float], float], low: float, high: float) -> float:
-    """Where a function is lowest: the best of a grid, then golden sections around it."""
-    grid = np.linspace(low, high, 25)
-    best = int(np.argmin([function(float(value)) for value in grid]))
-    low, high = float(grid[max(best - 1, 0)]), float(grid[min(best + 1, len(grid) - 1)])
-    golden = (math.sqrt(5) - 1) / 2
-    for _ in range(20):
-        left, right = high - golden * (high - low), low + golden * (high - low)
-        if function(left) <= function(right):
-            high = right
-        else:
-            low = left
-    return (low + high) / 2
-
-
-def _exponent(x: Floats, y: Floats, error: Floats) -> Exponent:
-    """The slope over the upper half of the sizes (on the logarithmic scale), with a 95 % t interval."""
-    middle = math.sqrt(float(x[0] * x[-1]))
-    top = min(int(np.searchsorted(x, middle)), len(x) - SIZES_LEAST)
+    By generalised least squares under the same covariance; where the points scatter more than it says, by
+    as much as they do.
+    """
+    x, y = series.x, series.y
+    top = min(int(np.searchsorted(x, math.sqrt(float(x[0] * x[-1])))), len(x) - SIZES_LEAST)
     log_x, log_y = np.log(x[top:]), np.log(y[top:])
-    deviation = log_x - log_x.mean()
-    spread = float(deviation @ deviation)
-    slope = float(deviation @ log_y) / spread
-    residual = log_y - log_y.mean() - slope * deviation
+    design = np.stack([np.ones_like(log_x), log_x - log_x.mean()], axis=1)
+    # A drift over so few sizes shows in the scatter, but for its own slope, which is small.
+    apart = np.abs(log_x[:, None] - log_x[None, :])
+    error = series.error[top:]
+    inverse = np.linalg.inv(np.diag(error**2 + OWN**2 / 4) + (DRIFT / 4) ** 2 * np.exp(-apart / DRIFT_LENGTH))
+    spread = np.linalg.inv(design.T @ inverse @ design)
+    solution = spread @ design.T @ inverse @ log_y
+    residual = log_y - design @ solution
     free = len(log_x) - 2
-    variance = max(float(residual @ residual) / free, float(np.mean(error[top:] ** 2)))
-    reach = float(stdtrit(free, 0.975)) * math.sqrt(variance / spread)
+    scale = max(1.0, float(residual @ inverse @ residual) / free)
+    slope = float(solution[1])
+    reach = float(stdtrit(free + FREEDOM, 0.975)) * math.sqrt(float(spread[1, 1]) * scale)
     return Exponent(slope, slope - reach, slope + reach)

@@ -1,0 +1,159 @@
+"""How well growth is named: on real functions of known order, and on synthetic data.
+
+python benchmarks/orders/run.py             times the real functions (a minute), fits them and synthetic series
+python benchmarks/orders/run.py --save F    keeps the times, and --load F fits them again
+python benchmarks/orders/run.py --short     a small part, for continuous integration
+"""
+
+from __future__ import annotations
+
+import argparse
+import gc
+import json
+import math
+import statistics
+import sys
+import time
+from pathlib import Path
+
+import numpy as np
+
+sys.path.insert(0, str(Path(__file__).parent))
+from functions import HELD_BACK, TUNING, Case
+
+from logarithm import fit_growth
+from logarithm.orders import parse
+
+HEATS, STEPS = 5, 13
+TRIAL = 1_500_000
+
+
+def ladder(case: Case) -> list[int]:
+    steps = np.geomspace(case.low, case.high, STEPS)
+    return sorted({round(float(each)) for each in steps})
+
+
+def timed(cases: tuple[Case, ...]) -> dict[str, tuple[list[int], list[list[float]]]]:
+    """Times of one call with plain loops, heat after heat; a case ends where a call takes more than 0.1 s."""
+    gc.disable()
+    tables: dict[str, dict[int, list[float]]] = {case.name: {} for case in cases}
+    done: set[tuple[str, int]] = set()
+    for _ in range(HEATS):
+        for case in cases:
+            for size in ladder(case):
+                if (case.name, size) in done:
+                    continue
+                given = case.make(size)
+                start = time.perf_counter_ns()
+                case.call(given)
+                calls = max(1, TRIAL // max(time.perf_counter_ns() - start, 1))
+                start = time.perf_counter_ns()
+                for _ in range(calls):
+                    case.call(given)
+                took = (time.perf_counter_ns() - start) / calls
+                tables[case.name].setdefault(size, []).append(took * 1e-9)
+                if took > 1e8:
+                    done |= {(case.name, larger) for larger in ladder(case) if larger > size}
+        gc.collect()
+    return {name: (list(table), list(table.values())) for name, table in tables.items()}
+
+
+def alike(found: str, truth: str) -> bool:
+    """Whether an order is the true one; free powers and bases may be a little off."""
+    one, other = parse(found), parse(truth)
+    if one == other:
+        return True
+    if one.base and other.base:
+        return abs(math.log(one.base) - math.log(other.base)) < 0.05
+    free = other.power not in (0.0, 0.5, 1.0, 1.5, 2.0, 3.0)
+    return free and not one.logs and not one.base and abs(one.power - other.power) < 0.1
+
+
+def judge(cases: tuple[Case, ...], tables: dict[str, tuple[list[int], list[list[float]]]], tell: bool) -> list[float]:
+    """First choices right, truth among the plausible, how many plausible, kinks invented; as sums."""
+    sums = [0.0, 0.0, 0.0, 0.0]
+    for case in cases:
+        sizes, rows = tables[case.name]
+        width = max(map(len, rows))
+        growth = fit_growth(sizes, [row + [math.nan] * (width - len(row)) for row in rows])
+        orders = [str(fit.order) for fit, _ in growth.plausible]
+        right, among = alike(orders[0], case.order), any(alike(order, case.order) for order in orders)
+        kinks = len(getattr(growth, "regimes", ())) > 1
+        for index, value in enumerate((right, among, len(orders), kinks)):
+            sums[index] += value
+        if tell and not (right and among):
+            weights = ", ".join(f"{fit.order} {weight:.2f}" for fit, weight in growth.plausible)
+            print(f"    {case.name}: {case.order}; found {weights}; tail {growth.exponent.low:.2f} to {growth.exponent.high:.2f}")
+    return sums
+
+
+SYNTHETIC = ("1", "log n", "sqrt n", "n", "n log n", "n^1.5", "n^2", "n^2 log n", "n^3", "2^n", "n!")
+
+
+def synthetic(count: int, seed: int = 1) -> None:
+    """Series of every order, with fixed costs and lower terms of all sizes, noise, spikes and few or many heats."""
+    chance = np.random.default_rng(seed)
+    sums, covered, within = np.zeros(3), 0, 0
+    for number in range(count):
+        name = SYNTHETIC[number % len(SYNTHETIC)]
+        order = parse(name)
+        steps = int(chance.integers(8, 17))
+        if name in ("2^n", "n!"):
+            sizes = np.arange(4, 4 + min(steps, 12 if name == "n!" else 16), dtype=float)
+        else:
+            top = {"n^3": 300, "n^2": 3000, "n^2 log n": 3000}.get(name, 30000)
+            sizes = np.unique(np.round(np.geomspace(8, top, steps)))
+        law = np.exp([order.log_value(float(n)) for n in sizes])
+        cost = law / law[0]
+        # A fixed cost between nothing and what the law costs in the middle; a linear part likewise.
+        cost = cost + chance.choice([0, 1]) * math.exp(chance.uniform(-2, 0)) * cost[len(cost) // 2]
+        if order.rank > parse("n log n").rank and chance.random() < 0.5:
+            cost = cost + math.exp(chance.uniform(-3, 0)) * cost[len(cost) // 2] * sizes / sizes[len(sizes) // 2]
+        noise, heats = chance.uniform(0.01, 0.1), int(chance.integers(3, 10))
+        table = cost[:, None] * np.exp(noise * chance.standard_normal((len(sizes), heats)))
+        table[chance.random(table.shape) < 0.03] *= chance.uniform(1.5, 4)
+        growth = fit_growth(sizes, table)
+        orders = [str(fit.order) for fit, _ in growth.plausible]
+        sums += [alike(orders[0], name), any(alike(each, name) for each in orders), len(orders)]
+        if name not in ("2^n", "n!"):
+            within += 1
+            top_half = sizes >= math.sqrt(sizes[0] * sizes[-1])
+            true = np.polyfit(np.log(sizes[top_half]), np.log(cost[top_half]), 1)[0]
+            covered += growth.exponent.low <= true <= growth.exponent.high
+    right, among, plausible = sums / count
+    print(f"| synthetic, {count} series | {100 * right:.0f} % | {100 * among:.1f} % | {plausible:.2f} | |")
+    print(f"| 95 % interval of the exponent covers the truth | {100 * covered / max(within, 1):.0f} % | | | |")
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser()
+    parser.add_argument("--save", type=Path)
+    parser.add_argument("--load", type=Path)
+    parser.add_argument("--short", action="store_true")
+    parser.add_argument("--tell", action="store_true")
+    parser.add_argument("--synthetic", type=int, default=660)
+    asked = parser.parse_args()
+    sets = {"tuning": TUNING, "held back": HELD_BACK}
+    if asked.short:
+        sets, asked.synthetic = {"tuning": TUNING[::4]}, 66
+    if asked.load:
+        tables = {name: (sizes, rows) for name, (sizes, rows) in json.loads(asked.load.read_text()).items()}
+    else:
+        tables = timed(tuple(case for cases in sets.values() for case in cases))
+    if asked.save:
+        asked.save.write_text(json.dumps(tables))
+    print("| set | first choice right | truth plausible | plausible on average | kinks invented |\n|---|---|---|---|---|")
+    for name, cases in sets.items():
+        right, among, plausible, kinks = judge(cases, tables, asked.tell)
+        count = len(cases)
+        print(f"| real, {name} | {right:.0f} of {count} | {among:.0f} of {count} | {plausible / count:.2f} | {kinks:.0f} |")
+    synthetic(asked.synthetic)
+    series = [(np.geomspace(8, 4096, 16), np.geomspace(8, 4096, 16)[:, None] ** 1.5 * np.exp(0.05 * np.random.default_rng(k).standard_normal((16, 9)))) for k in range(100)]
+    start = time.perf_counter()
+    for sizes, table in series:
+        fit_growth(sizes, table)
+    print(f"| 1000 series of 16 sizes by 9 heats | {10 * (time.perf_counter() - start):.1f} s | | | promised: 10 s |")
+
+
+if __name__ == "__main__":
+    main()
