@@ -257,7 +257,7 @@ HELD_BACK = (
     Case("place by value", "log n", floats, lambda x: bisect.bisect(x, 2.0), 8, 262144),
     Case("growing steps", "sqrt n", same, growing_steps, 32, 2**22),
     Case("windows", "n", floats, windows, 8, 32768),
-    Case("pair up", "n", floats, lambda x: list(zip(x, x[1:], strict=False)), 8, 65536),
+    Case("pair up", "n", floats, lambda x: list(itertools.pairwise(x)), 8, 65536),
     Case("rounded", "n", floats, lambda x: [round(each, 2) for each in x], 8, 16384),
     Case("as text", "n", floats, lambda x: list(map(str, x)), 8, 16384),
     Case("products", "n", floats, math.prod, 32, 65536),

@@ -11,7 +11,6 @@ import argparse
 import gc
 import json
 import math
-import statistics
 import sys
 import time
 from pathlib import Path
@@ -78,12 +77,13 @@ def judge(cases: tuple[Case, ...], tables: dict[str, tuple[list[int], list[list[
         growth = fit_growth(sizes, [row + [math.nan] * (width - len(row)) for row in rows])
         orders = [str(fit.order) for fit, _ in growth.plausible]
         right, among = alike(orders[0], case.order), any(alike(order, case.order) for order in orders)
-        kinks = len(getattr(growth, "regimes", ())) > 1
+        kinks = any(each.why == "kink" for each in growth.regimes)
         for index, value in enumerate((right, among, len(orders), kinks)):
             sums[index] += value
         if tell and not (right and among):
             weights = ", ".join(f"{fit.order} {weight:.2f}" for fit, weight in growth.plausible)
-            print(f"    {case.name}: {case.order}; found {weights}; tail {growth.exponent.low:.2f} to {growth.exponent.high:.2f}")
+            tail = f"{growth.exponent.low:.2f} to {growth.exponent.high:.2f}"
+            print(f"    {case.name}: {case.order}; found {weights}; tail {tail}")
     return sums
 
 
@@ -125,6 +125,27 @@ def synthetic(count: int, seed: int = 1) -> None:
     print(f"| 95 % interval of the exponent covers the truth | {100 * covered / max(within, 1):.0f} % | | | |")
 
 
+def kinked(count: int, seed: int = 2) -> None:
+    """Series with a change of law in the middle, and smooth ones with drift: kinks found and kinks invented."""
+    chance = np.random.default_rng(seed)
+    sizes = np.unique(np.round(np.geomspace(8, 8192, 16)))
+    found = placed = invented = 0
+    for _ in range(count):
+        at = int(chance.integers(5, 11))
+        before, after = chance.choice(["n^2", "n", "n log n", "log n", "n^3"], 2, replace=False)
+        law = [np.exp([parse(name).log_value(float(n)) for n in sizes]) for name in (before, after)]
+        cost = np.where(sizes < sizes[at], law[0] / law[0][at], law[1] / law[1][at])
+        noise = 0.03 * chance.standard_normal((len(sizes), 7))
+        growth = fit_growth(sizes, cost[:, None] * np.exp(noise))
+        kinks = [each.end for each in growth.regimes if each.why == "kink"]
+        found += bool(kinks)
+        placed += bool(kinks) and abs(math.log(kinks[0] / sizes[at])) < 1.0
+        drift = np.cumsum(0.03 * chance.standard_normal(len(sizes)))
+        smooth = fit_growth(sizes, (law[0] * np.exp(drift))[:, None] * np.exp(noise))
+        invented += any(each.why == "kink" for each in smooth.regimes)
+    print(f"| kinks found, rightly placed, invented on smooth data | {found}, {placed}, {invented} of {count} | | | |")
+
+
 def main() -> None:
     parser = argparse.ArgumentParser()
     parser.add_argument("--save", type=Path)
@@ -142,13 +163,20 @@ def main() -> None:
         tables = timed(tuple(case for cases in sets.values() for case in cases))
     if asked.save:
         asked.save.write_text(json.dumps(tables))
-    print("| set | first choice right | truth plausible | plausible on average | kinks invented |\n|---|---|---|---|---|")
+    print(
+        "| set | first choice right | truth plausible | plausible on average | kinks invented |\n|---|---|---|---|---|"
+    )
     for name, cases in sets.items():
         right, among, plausible, kinks = judge(cases, tables, asked.tell)
         count = len(cases)
-        print(f"| real, {name} | {right:.0f} of {count} | {among:.0f} of {count} | {plausible / count:.2f} | {kinks:.0f} |")
+        print(
+            f"| real, {name} | {right:.0f} of {count} | {among:.0f} of {count} | {plausible / count:.2f} "
+            f"| {kinks:.0f} |"
+        )
     synthetic(asked.synthetic)
-    series = [(np.geomspace(8, 4096, 16), np.geomspace(8, 4096, 16)[:, None] ** 1.5 * np.exp(0.05 * np.random.default_rng(k).standard_normal((16, 9)))) for k in range(100)]
+    kinked(max(20, asked.synthetic // 6))
+    sizes, chance = np.geomspace(8, 4096, 16), np.random.default_rng(3)
+    series = [(sizes, sizes[:, None] ** 1.5 * np.exp(0.05 * chance.standard_normal((16, 9)))) for _ in range(100)]
     start = time.perf_counter()
     for sizes, table in series:
         fit_growth(sizes, table)

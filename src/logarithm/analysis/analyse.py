@@ -49,8 +49,7 @@ def analyse(logbook: Logbook) -> Findings:
     """
     if not len(logbook.trials) and not logbook.failures:
         raise AnalysisError(f"{logbook.path} holds no trial: nothing was measured")
-    costs, weather = steadied(logbook.trials)
-    series = arrange(logbook.trials, costs)
+    series, weather = series_of(logbook)
     baseline = next((each.name for each in logbook.contenders if each.baseline), None)
     yardsticks = [each.name for each in logbook.contenders if each.yardstick]
     findings = Findings(
@@ -76,7 +75,6 @@ def analyse(logbook: Logbook) -> Findings:
         warnings=logbook.warnings,
     )
     findings.notes += _occupation(logbook)
-    series = _in_order(series, logbook)
     duels = _duels(series)
     for each in series:
         record = next(record for record in logbook.contenders if record.name == each.contender)
@@ -86,6 +84,12 @@ def analyse(logbook: Logbook) -> Findings:
     for place, group in _places(series).items():
         _compare(place, group, duels[place], yardsticks, findings)
     return findings
+
+
+def series_of(logbook: Logbook) -> tuple[list[Series], Weather]:
+    """The series of a logbook at its typical pace, by family and contender as the study names them."""
+    costs, weather = steadied(logbook.trials)
+    return _in_order(arrange(logbook.trials, costs), logbook), weather
 
 
 def _run(logbook: Logbook, series: list[Series], weather: Weather) -> RunFinding:
@@ -171,6 +175,7 @@ def _growth(series: Series, claim: str | None, findings: Findings) -> Growth | N
     growth, advice = None, ""
     try:
         growth = fit_growth(series.sizes, series.costs, also=[claim] if claim else [])
+        advice = growth.advice
     except AnalysisError as error:
         advice = str(error)
     ends = [plain(series.sizes[0]), plain(series.sizes[-1])]
@@ -192,7 +197,10 @@ def _growth(series: Series, claim: str | None, findings: Findings) -> Growth | N
             scale=growth.best.scale if growth else None,
             miss=growth.best.miss if growth else None,
             sizes=ends,
-            regimes=[Regime(start=ends[0], end=ends[1], order=growth.order)] if growth else [],
+            step=list(growth.best.step) if growth and growth.best.step else None,
+            regimes=[Regime(plain(each.start), plain(each.end), each.order, each.why) for each in growth.regimes]
+            if growth
+            else [],
             advice=advice,
         )
     )
@@ -204,6 +212,7 @@ def _growth(series: Series, claim: str | None, findings: Findings) -> Growth | N
                 stage=series.stage,
                 claim=claim,
                 verdict=_verdict(claim, growth),
+                since=_since(claim, growth, series),
             )
         )
     return growth
@@ -215,6 +224,20 @@ def _verdict(claim: str, growth: Growth | None) -> str:
     if claim == growth.order:
         return "holds"
     return "undecided" if claim in [str(fit.order) for fit, _ in growth.plausible] else "contradicted"
+
+
+def _since(claim: str, growth: Growth | None, series: Series) -> int | float | None:
+    """The size from which on the costs leave a contradicted claim to one side, and do not come back."""
+    if growth is None or _verdict(claim, growth) != "contradicted":
+        return None
+    fit = next((each for each in growth.candidates if str(each.order) == claim), None)
+    if fit is None:
+        return plain(series.sizes[0])
+    off = np.log(series.typical / fit.cost(series.sizes))
+    last = len(off) - 1
+    while last > 0 and off[last - 1] * off[-1] > 0:
+        last -= 1
+    return plain(series.sizes[last])
 
 
 def _costs(
@@ -238,7 +261,7 @@ def _costs(
             ratios = {float(n): Interval(value=float(r), low=float(a), high=float(b)) for n, r, a, b in rows}
     curve: list[list[float]] = []
     if growth is not None:
-        at = np.geomspace(series.sizes[0], series.sizes[-1], CURVE_POINTS)
+        at = np.geomspace(growth.since, series.sizes[-1], CURVE_POINTS)
         curve = [[float(n), float(cost)] for n, cost in zip(at, growth.best.cost(at), strict=True)]
     return Costs(
         contender=series.contender,

@@ -10,7 +10,6 @@ the heats anew, with replacement: the bootstrap of Efron and Tibshirani, An Intr
 from __future__ import annotations
 
 import math
-import warnings
 from dataclasses import dataclass
 from itertools import pairwise
 
@@ -18,7 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import stdtrit
 
-from .series import Series
+from .series import Series, median
 
 Floats = NDArray[np.float64]
 
@@ -28,6 +27,7 @@ EFFECT = 0.01  # and by how much, so that a tiny difference between many trials 
 WINDOW = 6
 AROUND = 2  # sizes on either side that help to tell who leads
 DRAWS = 500
+HEATS_DRAWN = (5, 100)  # of fewer heats drawing anew says too little; of more, nothing that the error does not say
 HEATS_LEAST, LIVES_LEAST = 3, 4
 
 
@@ -87,10 +87,10 @@ def duel(one: Series, other: Series) -> Duel | None:
     if not len(sizes):
         return None
     ratios, lives = _paired(one, other, rows, columns)
-    typical = np.nanmedian(ratios, axis=1)
+    typical = median(ratios)
     error = _error(ratios, typical, lives)
     smooth = _smoothed(sizes, ratios, typical)
-    level = np.nanmedian(smooth, axis=1)
+    level = median(smooth)
     sure = CLEAR * _error(smooth, level, lives)
     signs = np.where(np.abs(level) > np.maximum(sure, EFFECT), np.sign(level), 0).astype(int)
     signs = _without_flukes(signs, typical)
@@ -127,7 +127,7 @@ def _error(ratios: Floats, typical: Floats, lives: NDArray[np.int32]) -> Floats:
     life's luck (where its memory lies, how its dictionaries are ordered), so they count for less than their number.
     """
     count = np.isfinite(ratios).sum(axis=1)
-    spread = 1.4826 * np.nanmedian(np.abs(ratios - typical[:, None]), axis=1)
+    spread = 1.4826 * median(np.abs(ratios - typical[:, None]))
     common = float(np.median(spread[count >= HEATS_LEAST])) if (count >= HEATS_LEAST).any() else 0.05
     spread = np.where(count >= HEATS_LEAST, np.maximum(spread, (spread + common) / 2), np.maximum(common, 0.05))
     # Student's t: what few heats say of their own spread is itself unsure. What is known from other sizes
@@ -137,11 +137,15 @@ def _error(ratios: Floats, typical: Floats, lives: NDArray[np.int32]) -> Floats:
     numbers = np.unique(lives)
     if len(numbers) < LIVES_LEAST:
         return np.asarray(error, dtype=np.float64)
-    with warnings.catch_warnings():
-        warnings.simplefilter("ignore", RuntimeWarning)  # a life that never came to a size has no median there
-        medians = np.stack([np.nanmedian(ratios[:, lives == number], axis=1) for number in numbers])
-        there = np.isfinite(medians).sum(axis=0)
-        between = 1.4826 * np.nanmedian(np.abs(medians - np.nanmedian(medians, axis=0)), axis=0)
+    # One row a life, padded, so that all medians are taken at once; a life that never came to a size has none there.
+    most = int(np.bincount(lives - lives.min()).max())
+    padded = np.full((len(numbers), len(ratios), most), np.nan)
+    for row, number in enumerate(numbers):
+        own = ratios[:, lives == number]
+        padded[row, :, : own.shape[1]] = own
+    medians = median(padded).T
+    there = np.isfinite(medians).sum(axis=1)
+    between = 1.4826 * median(np.abs(medians - median(medians)[:, None]))
     # What a single size says of the spread between lives is unsure, so it is raised halfway to what all say.
     shared = math.sqrt(float(np.nanmean(between**2))) if np.isfinite(between).any() else 0.0
     between = np.where(np.isfinite(between), np.maximum(between, (between + shared) / 2), shared)
@@ -237,15 +241,15 @@ def _crossing_points(
 
 
 def _drawn_medians(window: Floats, typical: Floats, error: Floats) -> Floats:
-    """Medians of heats drawn anew, shape (DRAWS, sizes); where heats are few, spread by the standard error."""
+    """Medians of heats drawn anew, shape (DRAWS, sizes); where few or very many, spread by the standard error."""
     generator = np.random.default_rng(20240229)
     heats = window.shape[1]
-    if heats < 5:
+    if not HEATS_DRAWN[0] <= heats <= HEATS_DRAWN[1]:
         return np.asarray(typical + error * generator.standard_normal((DRAWS, len(typical))), dtype=np.float64)
     drawn = window[:, generator.integers(heats, size=(DRAWS, heats))]
     bare = np.isnan(drawn).all(axis=2)
     drawn[bare] = 0.0
-    medians = np.where(bare, typical[:, None], np.nanmedian(drawn, axis=2)).T
+    medians = np.where(bare, typical[:, None], median(drawn)).T
     # A median of few values moves in jumps; a little normal noise of its own size smooths them.
     return np.asarray(medians + 0.5 * error * generator.standard_normal(medians.shape), dtype=np.float64)
 

@@ -39,11 +39,12 @@ class Interval(Part):
 
 
 class Regime(Part, rename={"start": "from", "end": "to"}):
-    """A range of sizes over which one law holds."""
+    """A range of sizes over which one law holds; `why` it ends: fixed cost, step, kink, or empty for the last."""
 
     start: Number
     end: Number
     order: str
+    why: str = ""
 
 
 class GrowthFinding(Part, kw_only=True):
@@ -60,6 +61,7 @@ class GrowthFinding(Part, kw_only=True):
     linear: float | None
     scale: float | None
     miss: float | None
+    step: list[float] | None
     sizes: list[Number]
     regimes: list[Regime]
     advice: str = ""
@@ -106,13 +108,14 @@ class Breakeven(Part):
 
 
 class ClaimFinding(Part):
-    """Whether a claim holds: `holds`, `contradicted` or `undecided`."""
+    """Whether a claim holds: `holds`, `contradicted` (as shows from size `since` on) or `undecided`."""
 
     contender: str
     family: str
     stage: str | None
     claim: str
     verdict: str
+    since: Number | None = None
 
 
 class FailureFinding(Part, kw_only=True):

@@ -33,6 +33,8 @@ from scipy.special import stdtrit
 from ..errors import AnalysisError
 from ..orders import Order, parse
 from .orders import CATALOGUE, shape
+from .regimes import STRAYS, Stretch, kink, stretches
+from .series import median
 
 Floats = NDArray[np.float64]
 
@@ -46,6 +48,7 @@ STEP_MOST, STEP_RARITY = 3.0, 0.3  # a full cache makes no more than so many tim
 RIDGE = 1e-10
 OWN = 0.03  # how far each size strays by itself
 FREEDOM = 4.0  # how unsure these are: degrees of freedom
+FEW, NARROW, UNSURE, TELLING = 6, 10.0, 0.1, 0.3
 LEADS, LEADING = 0.5, 25.0  # a term that is less than half of the cost at the largest size needs better evidence
 # How often programs have an order, against the common ones.
 RARITY = {
@@ -63,12 +66,14 @@ RARITY = {
 }
 FREE_RARITY = 0.01
 
+
 @dataclass(frozen=True, slots=True)
 class Fit:
     """One candidate fitted: cost(n) = fixed + linear · n + scale · f(n), in the units of the costs.
 
     `step` is (size, height) where around that size the leading term comes to cost (1 + height) times as much,
-    None where there is no step. `miss` is the typical relative error, `score` what candidates are compared by.
+    None where there is no step. `miss` is the typical and `strays` the largest relative error, `score` what
+    candidates are compared by.
     """
 
     order: Order
@@ -78,6 +83,7 @@ class Fit:
     miss: float
     score: float
     step: tuple[float, float] | None = None
+    strays: float = 0.0
 
     def cost(self, sizes: ArrayLike) -> Floats:
         """The fitted cost at each size, shape like `sizes`."""
@@ -108,6 +114,9 @@ class Growth:
         plausible: (candidate, weight), the first choice first; weights sum to 1.
         exponent: the slope of log cost over log size at the upper end.
         sizes: smallest and largest size that this rests on.
+        regimes: the ranges of sizes over which one law holds, by rising size.
+        candidates: every order that was tried, by rising score.
+        advice: what would make the answer surer; empty where nothing need.
 
     """
 
@@ -115,6 +124,14 @@ class Growth:
     plausible: tuple[tuple[Fit, float], ...]
     exponent: Exponent
     sizes: tuple[float, float]
+    regimes: tuple[Stretch, ...] = ()
+    candidates: tuple[Fit, ...] = ()
+    advice: str = ""
+
+    @property
+    def since(self) -> float:
+        """The size from which on the first choice describes the cost: above a kink, if there is one."""
+        return self.regimes[-1].start if len(self.regimes) > 1 and self.regimes[-2].why == "kink" else self.sizes[0]
 
     @property
     def order(self) -> str:
@@ -145,6 +162,14 @@ def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = ()) -> 
     named = fits(orders, series)
     if not named:
         raise AnalysisError("no order of growth describes these costs")
+    if named[0].strays > STRAYS:
+        found = kink(x, y, series.whiten, FREEDOM, named[0].score)
+        if found is not None:
+            # What holds at the upper end is what growth is called by.
+            upper = fit_growth(x[found.index :], table[found.index :], also)
+            lower = stretches(x, upper.order, 0.0, y, None, found)
+            ends = float(x[0]), float(x[-1])
+            return Growth(upper.best, upper.plausible, upper.exponent, ends, lower, upper.candidates, upper.advice)
     free = _free(series, named[0])
     candidates = [free, *named] if free is not None else named
     best = candidates[0].score
@@ -152,7 +177,12 @@ def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = ()) -> 
     kept = [(fit, weight) for fit, weight in zip(candidates, weights, strict=True) if weight >= PLAUSIBLE]
     total = sum(weight for _, weight in kept)
     plausible = tuple((fit, weight / total) for fit, weight in kept)
-    return Growth(candidates[0], plausible, _exponent(series), (float(x[0]), float(x[-1])))
+    first = candidates[0]
+    step = first.step[0] if first.step is not None else None
+    parts = stretches(x, str(first.order), first.fixed, first.cost(x), step, None)
+    ends = float(x[0]), float(x[-1])
+    advice = _advice(x, error, plausible)
+    return Growth(first, plausible, _exponent(series), ends, parts, tuple(candidates), advice)
 
 
 @dataclass(frozen=True, slots=True)
@@ -170,6 +200,29 @@ class _Series:
         drift = DRIFT**2 * np.exp(-np.abs(log_x[:, None] - log_x[None, :]) / DRIFT_LENGTH)
         covariance = drift + np.diag(error**2 + OWN**2)
         return cls(x, y, error, np.linalg.inv(np.linalg.cholesky(covariance)))
+
+
+def _advice(x: Floats, error: Floats, plausible: tuple[tuple[Fit, float], ...]) -> str:
+    """What would make the answer surer: more sizes, a wider range, less noise, or the size that tells orders apart."""
+    told = []
+    if len(x) < FEW:
+        told.append(f"{len(x)} sizes are few: measure at least {FEW}")
+    if x[-1] / x[0] < NARROW:
+        told.append(f"the sizes span a factor of {x[-1] / x[0]:.2g} only: measure over a factor of {NARROW:g} or more")
+    if float(np.median(error)) > UNSURE:
+        told.append(f"each cost is unsure by {100 * float(np.median(error)):.0f} %: a longer budget helps")
+    if len(plausible) > 1 and not told:
+        one, other = plausible[0][0], plausible[1][0]
+        ahead = x[-1] * np.sqrt(2.0) ** np.arange(1, 21)
+        with np.errstate(over="ignore", invalid="ignore"):
+            apart = np.abs(np.log(one.cost(ahead) / other.cost(ahead)))
+        telling = ahead[apart > TELLING]
+        names = f"{one.order} from {other.order}"
+        if len(telling):
+            told.append(f"measuring up to n = {float(f'{telling[0]:.2g}'):.0f} would tell {names}")
+        else:
+            told.append(f"no size within reach would tell {names}")
+    return "; ".join(told)
 
 
 def _checked(sizes: ArrayLike, costs: ArrayLike) -> tuple[Floats, Floats]:
@@ -196,9 +249,9 @@ def _checked(sizes: ArrayLike, costs: ArrayLike) -> tuple[Floats, Floats]:
 
 def _typical(table: Floats) -> tuple[Floats, Floats]:
     """The median at each size, and its relative standard error from the median absolute deviation."""
-    y = np.nanmedian(table, axis=1)
+    y = median(table)
     count = (~np.isnan(table)).sum(axis=1)
-    spread = 1.4826 * np.nanmedian(np.abs(table - y[:, None]), axis=1) / y
+    spread = 1.4826 * median(np.abs(table - y[:, None])) / y
     # The median's error is √(π/2) times the mean's, for normal noise.
     error = np.where(count > 2, 1.2533 * spread / np.sqrt(count), 0.0)
     # Few heats may lie close together by luck, so what a size says of its error counts half, what all say the rest.
@@ -276,9 +329,14 @@ def _solved(forms: list[_Form], orders: Sequence[Order], series: _Series, extra:
             continue
         order = orders[form.index]
         log_miss = np.log(columns[place] @ own)
+        white_miss, level = series.whiten @ log_miss, series.whiten.sum(axis=1)
+        white_miss = white_miss - level * float(level @ white_miss) / float(level @ level)
+        # Where neighbours miss alike, least squares cares little for the level: the curve is put amid the points.
+        amid = float(np.median(log_miss))
+        own, log_miss = own * math.exp(-amid), log_miss - amid
         terms = len(own) + extra + (form.step is not None)
         leading = own[0] + (own[-1] if form.step is not None else 0.0)
-        score = _score(series.whiten @ log_miss, terms)
+        score = _score(white_miss, terms)
         score -= 2 * math.log(RARITY.get(str(order), FREE_RARITY) * (STEP_RARITY if form.step is not None else 1.0))
         score += LEADING * max(0.0, math.log(LEADS * float(own.sum()) / leading))
         scale = math.log(own[0]) - order.log_value(float(series.x[-1]))
@@ -290,6 +348,7 @@ def _solved(forms: list[_Form], orders: Sequence[Order], series: _Series, extra:
             step=None if form.step is None else (form.step, float(own[-1] / own[0])),
             miss=float(np.median(np.abs(np.expm1(log_miss)))),
             score=score,
+            strays=float(np.abs(log_miss).max()),
         )
         if math.isfinite(score):
             yield fit, form.index

@@ -70,19 +70,20 @@ def steadied(trials: Trials) -> tuple[Floats, Weather]:
     duration = cost[read] * trials.calls[read]
     long = duration > LONG
     series = trials.series[read]
-    _, point = np.unique(np.stack([series, trials.size[read]]), axis=1, return_inverse=True)
-    point = point.ravel()
+    sizes = np.unique(trials.size[read])
+    place = np.searchsorted(sizes, trials.size[read])
     trust = np.where(disturbed & ~long, 0.1, 1.0)
     order = np.argsort(series, kind="stable")
     for rows in np.split(order, np.flatnonzero(np.diff(series[order])) + 1):
         slope = 0.0
         for part, share in ((rows[~long[rows]], 1.0), (rows[long[rows]], LONG_SHARE)):
-            own = _slope(pace[part], log_cost[part], point[part], trust[part])
+            own = _slope(pace[part], log_cost[part], place[part], trust[part])
             slope = slope * share if own is None else own
             log_cost[part] -= slope * (pace[part] - typical)
     cost[read] = np.exp(log_cost)
     # A long trial lasts over several waves anyway.
-    steady = np.bincount(point, weights=~disturbed, minlength=int(point.max()) + 1)
+    point = series.astype(np.int64) * len(sizes) + place
+    steady = np.bincount(point, weights=~disturbed)
     apart = disturbed & ~long & (steady[point] >= KEPT)
     cost[np.flatnonzero(read)[apart]] = np.nan
     return cost, Weather(float(np.exp(high - low)), float(disturbed.mean()))
@@ -92,13 +93,12 @@ def _slope(pace: Floats, log_cost: Floats, point: NDArray[np.int64], weight: Flo
     """β of some trials of one series, between 0 and a bound; None where they are too few to tell."""
     if len(pace) < ROWS_LEAST:
         return None
-    _, point = np.unique(point, return_inverse=True)
-    if len(pace) - int(point.max()) - 2 < ROWS_LEAST // 2:
+    if len(pace) - np.count_nonzero(np.bincount(point)) - 1 < ROWS_LEAST // 2:
         return None
     weights = weight.copy()
     slope = 0.0
     for _ in range(8):
-        total = np.bincount(point, weights=weights)
+        total = np.maximum(np.bincount(point, weights=weights), 1e-300)
         x = pace - (np.bincount(point, weights=weights * pace) / total)[point]
         y = log_cost - (np.bincount(point, weights=weights * log_cost) / total)[point]
         spread = float(weights @ (x * x))

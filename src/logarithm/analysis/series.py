@@ -14,6 +14,18 @@ Floats = NDArray[np.float64]
 RESOLVED = 1e-10  # seconds: a call that seems to cost less than this, or nothing, is taken to cost this much
 
 
+def median(values: Floats) -> Floats:
+    """The median along the last axis, NaN left out; NaN where there is nothing else.
+
+    By sorting, which puts NaN last: far quicker over many short rows than NumPy's own, and silent.
+    """
+    ranked = np.sort(values, axis=-1)
+    count = np.isfinite(ranked).sum(axis=-1)
+    low, high = np.maximum((count - 1) // 2, 0), np.maximum(count // 2, 0)
+    pick = np.stack([low, np.minimum(high, ranked.shape[-1] - 1)], axis=-1)
+    return np.asarray(np.take_along_axis(ranked, pick, axis=-1).mean(axis=-1), dtype=np.float64)
+
+
 @dataclass(frozen=True, slots=True)
 class Series:
     """The costs of one contender.
@@ -39,7 +51,7 @@ class Series:
     @property
     def typical(self) -> Floats:
         """The median over the heats at each size, shape (m,)."""
-        return np.asarray(np.nanmedian(self.costs, axis=1), dtype=np.float64)
+        return median(self.costs)
 
     def quantiles(self, *shares: float) -> Floats:
         """Quantiles over the heats at each size, shape (len(shares), m)."""

@@ -87,7 +87,7 @@ class FamilyRecord(Record, tag="family"):
     doc: str = ""
 
 
-class Trial(Record, tag="trial"):
+class Trial(Record, tag="trial", gc=False):
     """One observation. For time: nanoseconds between two readings for `calls` calls, `overhead` of them the loop's.
 
     `cpu` is the processor's time for them, and `pace` what a fixed piece of work took right before and right after.

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Sequence
+from itertools import pairwise
 
 from rich.console import Console, Group, RenderableType
 from rich.padding import Padding
@@ -21,7 +22,7 @@ from ..analysis.findings import (
     Number,
     Standing,
 )
-from ..orders import Order, parse, pretty
+from ..orders import pretty
 from . import units
 
 Place = tuple[str, str | None, str]
@@ -158,42 +159,64 @@ def _growth(findings: Findings) -> RenderableType | None:
     for heading in ("contender", "family", "order", "cost", "tail exponent", "claim"):
         table.add_column(heading, header_style="dim", no_wrap=heading in ("order", "tail exponent"))
     claims = {(each.contender, each.family, each.stage): each for each in findings.claims}
+    details: list[str] = []
     for growth in findings.growth:
+        details += _regimes(growth)
         claim = claims.get((growth.contender, growth.family, growth.stage))
         told = f"{pretty(claim.claim)} {claim.verdict}" if claim else ""
         others = [pretty(each.order) for each in growth.plausible[1:]]
         if others:
             told += f"{'; ' if told else ''}{', '.join(others)} not ruled out"
+        if claim and claim.since is not None:
+            told += f" from {_axis(findings)} = {units.size(claim.since)} on"
         style = "red" if claim and claim.verdict == "contradicted" else ""
         exponent = growth.exponent
         table.add_row(
             units.name(growth.contender),
             _place((growth.family, growth.stage, growth.metric)),
             pretty(growth.order) if growth.order else "open",
-            formula(growth) if growth.order else growth.advice,
+            _cost_of(growth),
             f"{exponent.low:.2f} to {exponent.high:.2f}" if exponent else "",
             Text(told, style=style),
         )
-    return table
+    return Group(table, *map(_indented, details)) if details else table
 
 
-def formula(growth: GrowthFinding) -> str:
+def _regimes(growth: GrowthFinding) -> list[str]:
+    """What there is to say of the stretches of one curve, and of how to know more."""
+    who = f"{units.name(growth.contender)} on {_place((growth.family, growth.stage, growth.metric))}"
+    told = []
+    for one, other in pairwise(growth.regimes):
+        border = units.size(float(f"{one.end:.2g}"))
+        if one.why == "kink":
+            told.append(f"{who}: {pretty(one.order)} up to about n = {border}, {pretty(other.order)} from there on")
+        elif one.why == "step" and growth.step:
+            more = f"{units.number(1 + growth.step[1], 2)} times as much"
+            told.append(f"{who}: around n = {border} it comes to cost {more}; is a cache full there?")
+        elif one.why == "fixed cost":
+            told.append(f"{who}: up to about n = {border} most of it is the fixed cost")
+    if growth.advice and growth.order:
+        told.append(f"{who}: {pretty(growth.advice)}")
+    return told
+
+
+def formula(order: str, fixed: float, linear: float, scale: float, metric: str) -> str:
     """The fitted cost with units: "2.1 µs + 0.40 µs · n log₂ n"."""
-    if growth.order is None:
-        return ""
     parts = []
-    for value, factor in ((growth.fixed or 0.0, ""), (growth.linear or 0.0, "n")):
+    for value, factor in ((fixed, ""), (linear, "n")):
         if value > 0:
-            parts.append(_amount(value, growth.metric) + (f" · {factor}" if factor else ""))
-    order = parse(growth.order)
-    scale = growth.scale or 0.0
+            parts.append(_amount(value, metric) + (f" · {factor}" if factor else ""))
     if scale > 0:
-        named = pretty(growth.order).replace("log n", "log₂ n")
-        if scale < 1e-12 and growth.metric == "time":
-            parts.append(f"{_tiny(scale)} · {named}")
-        else:
-            parts.append(_amount(scale, growth.metric) + ("" if order == Order() else f" · {named}"))
+        named = "" if order == "1" else " · " + pretty(order).replace("log n", "log₂ n")
+        is_tiny = scale < 1e-12 and metric == "time"
+        parts.append((_tiny(scale) if is_tiny else _amount(scale, metric)) + named)
     return " + ".join(parts)
+
+
+def _cost_of(growth: GrowthFinding) -> str:
+    if growth.order is None:
+        return growth.advice
+    return formula(growth.order, growth.fixed or 0.0, growth.linear or 0.0, growth.scale or 0.0, growth.metric)
 
 
 def _tiny(seconds: float) -> str:

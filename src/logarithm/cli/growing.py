@@ -1,0 +1,166 @@
+"""Commands about growth: growth in depth, claims, forecasts."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from ..errors import AnalysisError, LogarithmError, named
+from .common import LogbookArgument, findings_of, results
+
+if TYPE_CHECKING:
+    from ..analysis.growth import Growth
+    from ..analysis.series import Series
+
+Contender = Annotated[list[str] | None, typer.Option("--only", help="Only this contender; may be repeated.")]
+Family = Annotated[list[str] | None, typer.Option("--family", help="Only this family; may be repeated.")]
+
+
+def growth(logbook: LogbookArgument = None, only: Contender = None, family: Family = None) -> None:
+    """Growth in depth: every order that was tried, residuals and local exponents by size."""
+    import numpy as np
+
+    from ..report.growth import Candidate, Row, depth
+    from ..report.text import formula
+
+    console = results()
+    for series, found in _fitted(logbook, only, family):
+        weights = {id(fit): weight for fit, weight in found.plausible}
+        shown = [
+            Candidate(
+                str(fit.order),
+                weights.get(id(fit), 0.0),
+                formula(str(fit.order), fit.fixed, fit.linear, fit.scale, series.metric),
+                fit.miss,
+                fit.strays,
+            )
+            for fit in found.candidates
+        ]
+        slopes = np.gradient(np.log(series.typical), np.log(series.sizes))
+        costs = found.best.cost(series.sizes)
+        rows = [
+            Row(float(n), float(y), float(y / c - 1) if n >= found.since else math.nan, float(slope))
+            for n, y, c, slope in zip(series.sizes, series.typical, costs, slopes, strict=True)
+        ]
+        console.print(depth(_title(series), series.metric, shown, rows, found.advice))
+        console.print()
+
+
+def verify(
+    logbook: LogbookArgument = None,
+    strict: Annotated[bool, typer.Option("--strict", help="Undecided claims fail too.")] = False,
+) -> None:
+    """Do the claims hold? The exit code is 1 where one is contradicted."""
+    from ..orders import pretty
+    from ..report.growth import verdicts
+
+    findings = findings_of(logbook)
+    if not findings.claims:
+        raise LogarithmError("no contender makes a claim: write @study.contender(claim='n log n')")
+    rows = []
+    for claim in findings.claims:
+        where = (claim.contender, claim.family, claim.stage)
+        found = next(each for each in findings.growth if (each.contender, each.family, each.stage) == where)
+        orders = ", ".join(pretty(each.order) for each in found.plausible) or found.advice
+        since = f", from n = {claim.since} on" if claim.since is not None else ""
+        place = claim.family + (f", {claim.stage}" if claim.stage else "")
+        rows.append((claim.contender, place, claim.claim, claim.verdict, orders + since))
+    results().print(verdicts(rows))
+    failing = {"contradicted", "undecided"} if strict else {"contradicted"}
+    if any(claim.verdict in failing for claim in findings.claims):
+        raise typer.Exit(1)
+
+
+def forecast(
+    logbook: LogbookArgument = None,
+    at: Annotated[str | None, typer.Option("--at", help="A size: what will it cost?")] = None,
+    within: Annotated[str | None, typer.Option("--within", help="A time: how large may the input be?")] = None,
+    only: Contender = None,
+    family: Family = None,
+) -> None:
+    """Forecast what a size not measured will cost, or how large an input a time allows."""
+    from ..analysis.forecast import cost_at, size_within
+    from ..durations import seconds
+    from ..report import units
+    from ..report.growth import forecasts
+
+    if (at is None) == (within is None):
+        raise LogarithmError("say either --at SIZE, such as --at 1e6, or --within TIME, such as --within 1s")
+    rows = []
+    for series, found in _fitted(logbook, only, family):
+        if at is not None:
+            ahead = cost_at(found, _size(at))
+            unit = units.unit_for([ahead.value], series.metric)
+            value, low, high = (unit.show(each, 2) for each in (ahead.value, ahead.low, ahead.high))
+        else:
+            if series.metric != "time":
+                continue
+            limit = size_within(found, seconds(within or ""))
+            if limit is None:
+                rows.append((series.contender, series.family, "none", "", "even the smallest takes longer"))
+                continue
+            ahead = limit
+            value, low, high = (_shown(each) for each in (ahead.value, ahead.low, ahead.high))
+        beyond = "far" if math.isinf(ahead.beyond) else f"{units.number(ahead.beyond, 2)} ×"
+        rows.append((series.contender, series.family, value, f"{low} to {high}", beyond if ahead.beyond > 1.5 else ""))
+    results().print(forecasts(f"at n = {at}" if at is not None else f"n within {within}", rows))
+
+
+def _fitted(logbook: Path | None, only: list[str] | None, family: list[str] | None) -> Iterator[tuple[Series, Growth]]:
+    """The series of a logbook that were asked for, with their growth."""
+    from ..analysis.analyse import series_of
+    from ..analysis.growth import fit_growth
+    from ..logbook.reading import read_logbook
+    from ..logbook.writing import newest
+
+    read = read_logbook(newest() if logbook is None else logbook)
+    if read.study.axis != "size":
+        raise LogarithmError(f"{read.path} varies {read.study.axis}, not the size: growth is named for sizes only")
+    for kind, wanted, there in (
+        ("contender", only or [], [each.name for each in read.contenders]),
+        ("family", family or [], [each.name for each in read.families]),
+    ):
+        for name in wanted:
+            if name not in there:
+                raise LogarithmError(f"{read.path} has no {kind} '{name}': there are {named(there)}")
+    any_fitted = False
+    for series in series_of(read)[0]:
+        if (only and series.contender not in only) or (family and series.family not in family):
+            continue
+        try:
+            found = fit_growth(series.sizes, series.costs)
+        except AnalysisError:
+            continue
+        any_fitted = True
+        yield series, found
+    if not any_fitted:
+        raise LogarithmError(f"{read.path} has too few sizes to name growth: measure at least 4")
+
+
+def _title(series: Series) -> str:
+    parts = [
+        series.family,
+        *([series.stage] if series.stage else []),
+        *([series.metric] if series.metric != "time" else []),
+    ]
+    return f"{series.contender} on {', '.join(parts)}".replace("_", " ")
+
+
+def _size(text: str) -> float:
+    try:
+        size = float(text)
+    except ValueError:
+        size = math.nan
+    if not (size > 0 and math.isfinite(size)):
+        raise LogarithmError(f"--at {text} is no size: write for example --at 1e6")
+    return size
+
+
+def _shown(size: float) -> str:
+    from ..report import units
+
+    return "any" if math.isinf(size) else units.whole(float(f"{size:.3g}"))
