@@ -26,6 +26,37 @@ TERMINAL = [
     *("-xrm", "XTerm*scrollBar: false", "-tn", "xterm-256color"),
 ]
 
+# Contenders with something wrong with each, so that the picture shows what a rehearsal finds.
+TRAPS = """
+from logarithm import Study
+study = Study("foghorns", sizes="8..4096")
+heard = {}
+@study.family
+def blasts(n, rng): return [rng.random() for _ in range(n)]
+@study.contender(baseline=True)
+def loudest(blasts):
+    best = 0.0
+    for blast in blasts:
+        if blast > best: best = blast
+    return best
+@study.contender
+def in_order(blasts):
+    blasts.sort()
+    return blasts[-1]
+@study.contender
+def remembered(blasts):
+    if id(blasts) not in heard: heard[id(blasts)] = loudest(blasts), blasts
+    return heard[id(blasts)][0]
+@study.contender
+def promised(blasts): return (blast for blast in blasts if blast > 0.99)
+@study.contender
+def shouted(blasts):
+    print(max(blasts))
+    return max(blasts)
+@study.contender
+def by_pairs(blasts): return next(b for b in blasts if all(b >= other for other in blasts))
+"""
+
 
 def main() -> None:
     with tempfile.TemporaryDirectory() as folder:
@@ -34,6 +65,11 @@ def main() -> None:
         (figure,) = room.glob("logbooks/closest-buoys-*.png")
         shutil.copy(figure, SHOTS / "growth.png")
         photograph("report", "logarithm report | head -n 40", room)
+        photograph("growth_in_depth", "logarithm growth --only sweep --family clumped", room)
+        photograph("forecast", "logarithm forecast --within 1s && echo && logarithm verify", room)
+        (room / "traps.py").write_text(TRAPS)
+        photograph("rehearse", "logarithm rehearse traps.py", room)
+        photograph("machine", "logarithm machine 2>/dev/null", room)
         photograph("help", "logarithm --help", room)
 
 

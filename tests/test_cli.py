@@ -27,7 +27,13 @@ def test_asking_for_help_loads_nothing_heavy() -> None:
     assert (done.returncode, done.stderr) == (0, "")
 
 
-@pytest.mark.parametrize("command", ["demo", "measure", "report", "plot", "import"])
+NAMES = [
+    *("demo", "draft", "race", "rehearse", "measure", "report", "growth", "forecast", "verify", "plot", "machine"),
+    "import",
+]
+
+
+@pytest.mark.parametrize("command", NAMES)
 def test_every_command_helps_with_an_example(harbour, command: str) -> None:
     done = harbour.run(command, "--help")
     assert done.code == 0

@@ -1,0 +1,154 @@
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from conftest import Harbour
+from logarithm import fit_growth
+from logarithm.analysis.forecast import cost_at, size_within
+from logarithm.errors import AnalysisError
+
+SIZES = np.unique(np.round(np.geomspace(8, 8192, 16)))
+
+
+def noisy(costs: np.ndarray, seed: int = 1, noise: float = 0.02) -> np.ndarray:
+    return costs[:, None] * np.exp(noise * np.random.default_rng(seed).standard_normal((len(costs), 7)))
+
+
+@pytest.mark.parametrize("seed", range(5))
+def test_a_kink_is_found_and_named_on_both_sides(seed: int) -> None:
+    cost = np.where(SIZES < 300, SIZES**2, 300 * SIZES * np.log2(SIZES) / math.log2(300))
+    growth = fit_growth(SIZES, noisy(cost, seed))
+    assert [(each.order, each.why) for each in growth.regimes] == [("n^2", "kink"), ("n log n", "")]
+    assert 150 < growth.regimes[0].end < 600
+    assert growth.order == "n log n"
+    assert growth.since == growth.regimes[1].start
+
+
+@given(st.sampled_from([0.5, 1.0, 1.5, 2.0]), st.integers(0, 2**32 - 1))
+@settings(max_examples=40, deadline=None)
+def test_no_kink_is_invented_on_smooth_data(power: float, seed: int) -> None:
+    growth = fit_growth(SIZES, noisy(SIZES**power, seed, 0.05))
+    assert not any(each.why == "kink" for each in growth.regimes)
+    assert growth.regimes[0].start == SIZES[0]
+    assert growth.regimes[-1].end == SIZES[-1]
+
+
+def test_a_full_cache_is_a_step_and_no_other_order() -> None:
+    step = 1 + 1.0 / (1 + np.exp(-(np.log(SIZES) - math.log(500)) / 0.5))
+    growth = fit_growth(SIZES, noisy(SIZES * step))
+    assert growth.order == "n"
+    assert growth.regimes[0].why == "step"
+    assert growth.best.step is not None
+    assert growth.best.step[1] == pytest.approx(1.0, abs=0.4)
+
+
+def test_a_stretch_of_fixed_cost_is_called_so() -> None:
+    growth = fit_growth(SIZES, noisy(500 + SIZES))
+    assert (growth.order, growth.regimes[0].order, growth.regimes[0].why) == ("n", "1", "fixed cost")
+    assert 300 < growth.regimes[0].end < 900
+
+
+def test_a_free_power_and_a_free_base_are_found() -> None:
+    assert fit_growth(SIZES, SIZES**2.58).order.startswith("n^2.5")
+    sizes = np.arange(6, 32, 2)
+    growth = fit_growth(sizes, 1.4656**sizes)
+    assert growth.best.order.base == pytest.approx(1.4656, rel=0.01)
+
+
+def test_advice_names_what_is_missing() -> None:
+    assert "are few" in fit_growth([8, 16, 32, 64], [8, 16, 32, 64]).advice
+    assert "span a factor" in fit_growth(range(100, 112), [n * 1.0 for n in range(100, 112)]).advice
+    short = np.round(np.geomspace(40, 640, 9))
+    growth = fit_growth(short, noisy(short * np.log2(short), 3, 0.02))
+    if len(growth.plausible) > 1:
+        assert "would tell" in growth.advice
+
+
+@given(st.sampled_from(["n", "n^2"]), st.floats(1.0, 1e6))
+@settings(max_examples=40, deadline=None)
+def test_forecasts_are_inverse_to_each_other_and_widen(order: str, beyond: float) -> None:
+    growth = fit_growth(SIZES, SIZES ** (1.0 if order == "n" else 2.0) * 1e-7)
+    size = float(SIZES[-1]) * beyond
+    ahead = cost_at(growth, size)
+    assert ahead.low < ahead.value < ahead.high
+    assert ahead.value == pytest.approx(1e-7 * (size if order == "n" else size**2), rel=0.05)
+    back = size_within(growth, ahead.value)
+    assert back is not None
+    assert back.value == pytest.approx(size, rel=0.02)
+    assert back.low <= back.value <= back.high
+    nearer = cost_at(growth, float(SIZES[-1]))
+    assert ahead.high / ahead.low >= nearer.high / nearer.low * 0.999
+
+
+def test_forecasts_at_the_edges() -> None:
+    flat = fit_growth(SIZES, np.full(len(SIZES), 1e-6))
+    assert size_within(flat, 1e-5).value == math.inf  # type: ignore[union-attr]
+    assert size_within(flat, 1e-9) is None
+    with pytest.raises(AnalysisError):
+        cost_at(flat, 0)
+
+
+TABLE = "\n".join(["size,up,steady", *(f"{n:.0f},{n * n / 1e6},{n / 1e4}" for n in SIZES)])
+CLAIMS = """{"kind":"logbook","format":"logarithm-logbook","version":1}
+{"kind":"contender","name":"right","claims":[{"order":"n"}]}
+{"kind":"contender","name":"wrong","claims":[{"order":"n"}]}
+{"kind":"contender","name":"silent"}
+"""
+
+
+def imported(harbour: Harbour) -> None:
+    (harbour.folder / "t.csv").write_text(TABLE)
+    assert harbour.run("import", "t.csv", "--unit", "ms").code == 0
+
+
+def test_growth_in_depth(harbour) -> None:
+    imported(harbour)
+    done = harbour.run("growth", "--only", "up")
+    assert done.code == 0
+    assert "n²        1.00" in done.out
+    assert "ruled out" in done.out
+    assert "local exponent" in done.out
+    assert "steady on" not in done.out
+    assert "there are up and steady" in harbour.run("growth", "--only", "down").err
+
+
+def test_forecast_from_the_command_line(harbour) -> None:
+    imported(harbour)
+    done = harbour.run("forecast", "--at", "1e5")
+    assert done.code == 0
+    row = next(line for line in done.out.splitlines() if line.startswith("up"))
+    assert "10 s" in row.replace("\xa0", " ") or "10.0 s" in row
+    assert "12 ×" in row
+    done = harbour.run("forecast", "--within", "1s", "--only", "up")
+    row = next(line for line in done.out.splitlines() if line.startswith("up")).replace("\xa0", "")
+    assert 28_000 < int(row.split()[2]) < 36_000
+    for wrong in ((), ("--at", "1", "--within", "1s"), ("--at", "fog"), ("--at", "-1"), ("--within", "soon")):
+        assert harbour.run("forecast", *wrong).code == 2
+
+
+def test_claims_are_verified_with_an_exit_code(harbour) -> None:
+    lines = CLAIMS.splitlines(keepends=True)
+    for heat in range(1, 6):
+        for n in SIZES:
+            for name, cost in (("right", 50 * n), ("wrong", 2 * n * n), ("silent", n)):
+                lines.append(
+                    f'{{"kind":"trial","contender":"{name}","family":"bay","size":{n:.0f},"heat":{heat},'
+                    f'"elapsed":{cost * (1 + heat / 100)}}}\n'
+                )
+    (harbour.folder / "claims.jsonl").write_text("".join(lines))
+    done = harbour.run("verify", "claims.jsonl")
+    assert done.code == 1
+    assert "contradicted" in done.out
+    found = harbour.run("report", "claims.jsonl", "--format", "json").json
+    verdicts = {row["contender"]: row for row in found["claims"]}
+    assert {name: row["verdict"] for name, row in verdicts.items()} == {"right": "holds", "wrong": "contradicted"}
+    assert SIZES[0] < verdicts["wrong"]["since"] <= SIZES[-1]
+    (harbour.folder / "claims.jsonl").write_text("".join(line for line in lines if '"wrong"' not in line))
+    assert harbour.run("verify", "claims.jsonl", "--strict").code == 0
+    imported(harbour)
+    assert "makes a claim" in harbour.run("verify").err
