@@ -65,7 +65,7 @@ def main() -> None:
         (figure,) = room.glob("logbooks/closest-buoys-*.png")
         shutil.copy(figure, SHOTS / "growth.png")
         photograph("report", "logarithm report | head -n 40", room)
-        photograph("growth_in_depth", "logarithm growth --only sweep --family clumped", room)
+        photograph("growth_in_depth", "logarithm growth --only sweep --family clumped | head -n 40", room)
         photograph("forecast", "logarithm forecast --within 1s && echo && logarithm verify", room)
         (room / "traps.py").write_text(TRAPS)
         photograph("rehearse", "logarithm rehearse traps.py", room)

@@ -33,6 +33,12 @@ def sinks(levels):
     if len(levels) > 300: raise OverflowError("too deep")
     return sum(levels)
 @study.contender
+def resets(levels):
+    import gc, sys, time
+    time.perf_counter_ns = gc.collect = lambda *_: 0
+    sys.stdout.close()
+    return sum(levels)
+@study.contender
 def crowd(levels):
     with ThreadPoolExecutor(2) as pool: return sum(pool.map(float, levels))
 """
@@ -53,6 +59,8 @@ def test_every_trap_is_told(harbour) -> None:
         "lazy: returns a generator, so nothing was computed: give it drain=True",
         "flat: takes ",
         "sinks on rising: OverflowError at 512 (too deep)",
+        "resets: replaces perf_counter_ns, collect",
+        "resets: closes standard output",
         "crowd: starts threads or processes",
     ):
         assert told in done.out.replace("\n  ", " "), told

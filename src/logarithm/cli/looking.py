@@ -56,8 +56,8 @@ def rehearse(
     from ..loading import load
     from ..measuring import outlook as outlooks
     from ..measuring import plan
+    from ..measuring.rehearsal import first_crew
     from ..measuring.rehearsal import rehearse as rehearse_study
-    from ..measuring.run import first_crew
     from ..report.rehearsal import Prospect, render
     from ..report.units import span
 

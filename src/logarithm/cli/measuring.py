@@ -143,7 +143,7 @@ def demo(
 def run(study: Study, file: Path, settings: Settings, out: Path | None) -> Path:
     """Measure into a logbook, with a progress bar. Returns the logbook's path."""
     from ..logbook.writing import LogbookWriter, fresh_path
-    from ..measuring.run import measure as measure_study
+    from ..measuring.measure import measure as measure_study
 
     path = out if out is not None else fresh_path(study.name)
     with LogbookWriter(path) as writer, bar() as progress:

@@ -4,14 +4,17 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, field
+from pathlib import Path
 from typing import Any
 
 from ..sizes import Number
 from ..study import Family, Study
 from . import answers
 from .crew import Crew, Failed
-from .plan import Track
+from .limits import limits
+from .plan import Settings, Track
 from .traps import TEXTS
 
 SMALL, MEDIUM = 64, 512
@@ -156,6 +159,18 @@ def rehearse(
     rehearsal.compare_all()
     rehearsal.set_traps()
     return rehearsal.found
+
+
+@contextmanager
+def first_crew(study_file: Path, tracks: list[Track], settings: Settings) -> Iterator[Crew]:
+    """The workers of a single life, for a rehearsal that measures nothing."""
+    contenders = list({track.contender.name: track.contender for track in tracks}.values())
+    crew = Crew(study_file, contenders, settings.seed, limits(settings, len(contenders)), set())
+    try:
+        crew.greet()
+        yield crew
+    finally:
+        crew.end()
 
 
 def _instances(families: dict[str, Family], tracks: list[Track]) -> Iterator[tuple[Family, Number, int, bool]]:

@@ -12,8 +12,9 @@ from ..logbook.reading import Logbook
 from ..logbook.writing import LogbookWriter
 from ..study import Study
 from .bench import round_calls
+from .measure import closing
 from .plan import Settings, Step
-from .run import NANO, Progress, Run, closing
+from .run import NANO, Progress, Run
 
 
 def resume(study: Study, study_file: Path, logbook: Logbook, writer: LogbookWriter, progress: Progress) -> None:

@@ -5,28 +5,15 @@ from __future__ import annotations
 import math
 import random
 import time
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager, suppress
+from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass, field
-from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
-import psutil
-
-from .. import __version__
-from ..errors import DisagreementError, MeasuringError
-from ..loading import fingerprint
 from ..logbook.records import (
-    AnyRecord,
-    ClaimRecord,
-    Close,
-    ContenderRecord,
     Failure,
-    FamilyRecord,
-    Header,
     Note,
-    StudyRecord,
     Trial,
 )
 from ..logbook.writing import LogbookWriter
@@ -35,7 +22,7 @@ from ..study import Study
 from . import plan
 from .bench import round_calls
 from .crew import Crew, Failed
-from .machine import load, quiet_processor, this_machine
+from .limits import limits
 from .plan import DesignPoint, Settings, Step, Track
 from .rehearsal import Rehearsed, rehearse
 
@@ -46,7 +33,6 @@ FAIR = 0.7
 IDLE = 0.03  # seconds: too little for anything but the shortest trials
 AGAIN, SURPRISE = 2, 3.0
 SEARCH_SHARE = 0.05
-ROOM_MOST = 2**30
 
 Progress = Callable[[float, str], None]
 """Called with the share of the budget that is used, and what is being done."""
@@ -77,6 +63,7 @@ class Run:
     free: set[str] = field(default_factory=set)
     before: float = 0.0
     target: float = field(init=False)
+    loud: set[str] = field(default_factory=set)
     lost: set[DesignPoint] = field(default_factory=set)
     warmed: set[DesignPoint] = field(default_factory=set)
     heats: int = 0
@@ -118,6 +105,7 @@ class Run:
                 if (track.contender.name, track.family.name, track.next) == (contender, family, size):
                     self.fail(track, size, None, failed)
                     track.end()
+        self.loud |= {trap.contender for trap in rehearsed.traps if trap.kind == "prints"}
         for trap in rehearsed.traps:
             self.writer.write(Note(topic="trap", text=str(trap), contender=trap.contender))
         return rehearsed
@@ -178,6 +166,7 @@ class Run:
                 self.fail(track, size, stage, failed, works=self.search(track, size, failed))
                 return False
             call = self.record(point, reply, heat=0, copies=reply["changes"])
+            self.hear(point, reply["printed"])
             # One bad moment must not end a ladder: what is far dearer than was to be expected is looked at again.
             usual = track.forecast() or self.settings.trial
             for _ in range(AGAIN):
@@ -193,6 +182,13 @@ class Run:
             found[stage] = Step(calls, call, reply["changes"])
         track.steps[size] = found
         return True
+
+    def hear(self, point: DesignPoint, printed: int) -> None:
+        """Tell once of a contender that prints, if the rehearsal did not: it may do so at large sizes only."""
+        if printed and point.contender not in self.loud:
+            self.loud.add(point.contender)
+            text = f"prints at {self.at(point.size)}, and the time includes that"
+            self.writer.write(Note(topic="trap", text=text, contender=point.contender, size=point.size))
 
     def search(self, track: Track, fails: Number, failed: Failed) -> Number | None:
         """Return the largest whole size below one that failed that still works, as far as there is time to search."""
@@ -338,109 +334,3 @@ class Run:
                 life=self.life,
             )
         )
-
-
-def measure(
-    study: Study,
-    study_file: Path,
-    settings: Settings,
-    writer: LogbookWriter,
-    progress: Progress = lambda *_: None,
-) -> Outcome:
-    """Rehearse and measure a study into a logbook, within the budget.
-
-    Raises:
-        DisagreementError: where contenders disagree and the settings do not say `anyway`; nothing is measured.
-        MeasuringError: where no contender can be measured at all.
-
-    """
-    run = Run(study, study_file, settings, writer, progress)
-    if not run.tracks:
-        raise MeasuringError("no contender is left to measure: name others with --only or --family")
-    writer.write(*_preamble(study, study_file, settings, run.tracks))
-    with closing(run) as closed:
-        run.begin_life(1)
-        rehearsed = run.rehearse()
-        if rehearsed.disagreements:
-            for disagreement in rehearsed.disagreements:
-                writer.write(Note(topic="disagreement", text=str(disagreement), contender=disagreement.contender))
-            if not settings.anyway:
-                closed.reason = "disagreement"
-                raise DisagreementError("\n".join(str(each) for each in rehearsed.disagreements))
-        run.climb()
-        run.all_heats()
-    return Outcome(writer.path, run.heats, run.life, run.elapsed, run.inside, rehearsed)
-
-
-@contextmanager
-def closing(run: Run) -> Iterator[Close]:
-    """Whatever happens, let the workers go and close the logbook with the reason."""
-    closed = Close(reason="finished", elapsed=0.0, heats=0, lives=0)
-    try:
-        yield closed
-    except KeyboardInterrupt:
-        closed.reason = "interrupted"
-        raise
-    finally:
-        run.crew.end()
-        closed.elapsed, closed.inside, closed.load = round(run.elapsed, 3), round(run.inside, 3), load()
-        closed.heats, closed.lives = run.heats, run.life
-        run.writer.write(closed)
-
-
-@contextmanager
-def first_crew(study_file: Path, tracks: list[Track], settings: Settings) -> Iterator[Crew]:
-    """The workers of a single life, for a rehearsal that measures nothing."""
-    contenders = list({track.contender.name: track.contender for track in tracks}.values())
-    crew = Crew(study_file, contenders, settings.seed, limits(settings, len(contenders)), set())
-    try:
-        crew.greet()
-        yield crew
-    finally:
-        crew.end()
-
-
-def limits(settings: Settings, workers: int) -> dict[str, Any]:
-    """What a worker must keep to: bytes of memory in all, bytes of instances to keep, its processor."""
-    available = psutil.virtual_memory().available
-    return {
-        "room": min(ROOM_MOST, available / (2 * max(workers, 1))),
-        "memory": settings.memory or available / 2,
-        "processor": quiet_processor(),
-    }
-
-
-def _preamble(study: Study, study_file: Path, settings: Settings, tracks: list[Track]) -> list[AnyRecord]:
-    """The records that open a logbook: format, machine, study, contenders, families."""
-    taking = {track.contender.name for track in tracks}
-    on = {track.family.name for track in tracks}
-    ladder = settings.sizes or study.sizes
-    return [
-        Header(software=f"logarithm {__version__}", created=datetime.now(UTC).isoformat(timespec="seconds")),
-        this_machine(),
-        StudyRecord(
-            name=study.name,
-            question=study.question,
-            file=study_file.name,
-            sha256=fingerprint(study_file),
-            axis=study.axis,
-            sizes=None if ladder is None else list(ladder),
-            budget=settings.budget,
-            ceiling=settings.ceiling,
-            seed=settings.seed,
-        ),
-        *(
-            ContenderRecord(
-                name=contender.name,
-                baseline=contender.baseline,
-                yardstick=contender.yardstick,
-                claims=[ClaimRecord(claim.order, claim.where) for claim in contender.claims],
-                stages=[stage for stage in contender.stages if stage],
-                levels={key: str(value) for key, value in contender.values.items()},
-                doc=contender.doc,
-            )
-            for contender in study.contenders
-            if contender.name in taking
-        ),
-        *(FamilyRecord(name=family.name, doc=family.doc) for family in study.families if family.name in on),
-    ]

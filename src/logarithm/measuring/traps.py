@@ -6,8 +6,10 @@ This runs beside the code under study and needs nothing but the standard library
 from __future__ import annotations
 
 import contextlib
+import gc
 import io
 import sys
+import time
 from collections.abc import Iterator
 from statistics import median
 from typing import Any
@@ -28,8 +30,24 @@ TEXTS = {
     "nothing": "returns nothing, so its answer cannot be compared",
     "remembers": "remembers earlier calls: a repeated instance costs {} of a new one, so its time is not the work's",
     "flat": "takes {} ns whatever the size: is the work done at all?",
+    "tampers": "replaces {}; it is timed by Logarithm's own, and so are the others",
+    "closes": "closes standard output",
     "parallel": "starts threads or processes, so it may use every processor: its time is wall time",
 }
+
+
+# What a contender may not touch without being told of: taken here before any of its code runs.
+GENUINE = [
+    (module, name, getattr(module, name))
+    for module, names in (
+        (
+            time,
+            ("perf_counter", "perf_counter_ns", "monotonic", "monotonic_ns", "process_time", "process_time_ns", "time"),
+        ),
+        (gc, ("collect", "disable", "enable", "freeze")),
+    )
+    for name in names
+]
 
 
 class Printed(io.TextIOBase):
@@ -66,8 +84,13 @@ def traps(bench: Bench, family: str, size: Any, seed: int) -> dict[str, str]:
     with counting_prints() as printed:
         instance, before = copied(make(size, seed))
         answer = bench.answer(instance)
+        if printed.closed:
+            found["closes"] = ""
     if printed.characters:
         found["prints"] = str(printed.characters)
+    replaced = [name for module, name, genuine in GENUINE if getattr(module, name, None) is not genuine]
+    if replaced:
+        found["tampers"] = ", ".join(replaced)
     if answers.is_lazy(answer):
         return {**found, "lazy": type(answer).__name__}
     changed = before is not None and as_bytes(instance) != before

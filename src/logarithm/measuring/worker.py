@@ -71,8 +71,9 @@ def serve(bench: Bench, request: dict[str, Any], replies: BinaryIO) -> dict[str,
         return {"works": True}
     stage = request["stage"]
     if request["do"] == "first":
-        timing, changes = bench.first(family, size, seed, stage, request["target"])
-        return {"changes": changes, **read(timing)}
+        with traps.counting_prints() as printed:
+            timing, changes = bench.first(family, size, seed, stage, request["target"])
+        return {"changes": changes, "printed": printed.characters, **read(timing)}
     if request["warm"]:
         bench.timed(family, size, seed, stage, request["warm"], request["copies"])
     return read(bench.timed(family, size, seed, stage, request["calls"], request["copies"]))

@@ -1,0 +1,111 @@
+"""Measuring a study from beginning to end, into a logbook."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from datetime import UTC, datetime
+from pathlib import Path
+
+from .. import __version__
+from ..errors import DisagreementError, MeasuringError
+from ..loading import fingerprint
+from ..logbook.records import (
+    AnyRecord,
+    ClaimRecord,
+    Close,
+    ContenderRecord,
+    FamilyRecord,
+    Header,
+    Note,
+    StudyRecord,
+)
+from ..logbook.writing import LogbookWriter
+from ..study import Study
+from .machine import load, this_machine
+from .plan import Settings, Track
+from .run import Outcome, Progress, Run
+
+
+def measure(
+    study: Study,
+    study_file: Path,
+    settings: Settings,
+    writer: LogbookWriter,
+    progress: Progress = lambda *_: None,
+) -> Outcome:
+    """Rehearse and measure a study into a logbook, within the budget.
+
+    Raises:
+        DisagreementError: where contenders disagree and the settings do not say `anyway`; nothing is measured.
+        MeasuringError: where no contender can be measured at all.
+
+    """
+    run = Run(study, study_file, settings, writer, progress)
+    if not run.tracks:
+        raise MeasuringError("no contender is left to measure: name others with --only or --family")
+    writer.write(*_preamble(study, study_file, settings, run.tracks))
+    with closing(run) as closed:
+        run.begin_life(1)
+        rehearsed = run.rehearse()
+        if rehearsed.disagreements:
+            for disagreement in rehearsed.disagreements:
+                writer.write(Note(topic="disagreement", text=str(disagreement), contender=disagreement.contender))
+            if not settings.anyway:
+                closed.reason = "disagreement"
+                raise DisagreementError("\n".join(str(each) for each in rehearsed.disagreements))
+        run.climb()
+        run.all_heats()
+    return Outcome(writer.path, run.heats, run.life, run.elapsed, run.inside, rehearsed)
+
+
+@contextmanager
+def closing(run: Run) -> Iterator[Close]:
+    """Whatever happens, let the workers go and close the logbook with the reason."""
+    closed = Close(reason="finished", elapsed=0.0, heats=0, lives=0)
+    try:
+        yield closed
+    except KeyboardInterrupt:
+        closed.reason = "interrupted"
+        raise
+    finally:
+        run.crew.end()
+        closed.elapsed, closed.inside, closed.load = round(run.elapsed, 3), round(run.inside, 3), load()
+        closed.heats, closed.lives = run.heats, run.life
+        run.writer.write(closed)
+
+
+def _preamble(study: Study, study_file: Path, settings: Settings, tracks: list[Track]) -> list[AnyRecord]:
+    """The records that open a logbook: format, machine, study, contenders, families."""
+    taking = {track.contender.name for track in tracks}
+    on = {track.family.name for track in tracks}
+    ladder = settings.sizes or study.sizes
+    return [
+        Header(software=f"logarithm {__version__}", created=datetime.now(UTC).isoformat(timespec="seconds")),
+        this_machine(),
+        StudyRecord(
+            name=study.name,
+            question=study.question,
+            file=study_file.name,
+            sha256=fingerprint(study_file),
+            axis=study.axis,
+            sizes=None if ladder is None else list(ladder),
+            budget=settings.budget,
+            ceiling=settings.ceiling,
+            seed=settings.seed,
+        ),
+        *(
+            ContenderRecord(
+                name=contender.name,
+                baseline=contender.baseline,
+                yardstick=contender.yardstick,
+                claims=[ClaimRecord(claim.order, claim.where) for claim in contender.claims],
+                stages=[stage for stage in contender.stages if stage],
+                levels={key: str(value) for key, value in contender.values.items()},
+                doc=contender.doc,
+            )
+            for contender in study.contenders
+            if contender.name in taking
+        ),
+        *(FamilyRecord(name=family.name, doc=family.doc) for family in study.families if family.name in on),
+    ]
