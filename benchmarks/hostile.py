@@ -149,7 +149,7 @@ def killed(folder: Path) -> None:
             done = subprocess.run(
                 [COMMAND, "measure", "study.py", "--resume", path.name], cwd=folder, capture_output=True
             )
-            used = b"used its budget" in done.stderr
+            used = b"used its budget" in done.stderr or b"is finished" in done.stderr
             completed += done.returncode == 0 or used
     print(f"| runs killed (10 times the parent, 10 times a worker), completed in the end | {completed} of 20 | 20 |")
     print(f"| logbooks that lost a flushed heat | {lost} of 10 | 0 |\n| workers left behind | {behind} | 0 |")

@@ -187,9 +187,16 @@ class Crew:
             worker.end()
 
     def greet(self) -> None:
-        """Wait until every worker is ready."""
-        for worker in self.workers.values():
-            worker.greet()
+        """Wait until every worker is ready; one that is lost on the way is given a second start."""
+        for name, worker in list(self.workers.items()):
+            try:
+                worker.greet()
+            except MeasuringError:
+                if worker.alive:
+                    raise
+                worker.end()
+                self.workers[name] = self._start(worker.contender)
+                self.workers[name].greet()
 
     def ask(self, contender: str, request: dict[str, Any], limit: float) -> dict[str, Any]:
         """Ask a contender's worker; one that was lost is started anew."""

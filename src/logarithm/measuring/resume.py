@@ -30,6 +30,8 @@ def resume(study: Study, study_file: Path, logbook: Logbook, writer: LogbookWrit
         )
     if logbook.close is not None and logbook.close.reason == "disagreement":
         raise MeasuringError(f"{logbook.path} ended because the contenders disagree: mend that, then measure anew")
+    if logbook.close is not None and logbook.close.reason == "finished":
+        raise MeasuringError(f"{logbook.path} is finished: to measure more, measure anew with a longer --budget")
     settings = Settings(
         budget=asked.budget or 60.0,
         ceiling=asked.ceiling or 1.0,

@@ -1,0 +1,129 @@
+"""The plan: ladders, heats and lives, without starting a process."""
+
+from __future__ import annotations
+
+from itertools import islice
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from logarithm import Study
+from logarithm.measuring import plan
+from logarithm.measuring.bench import round_calls
+from logarithm.measuring.plan import Settings, Step, Track
+
+
+def harbour(sizes: str | None = "8..64 *2") -> Study:
+    study = Study("harbour", sizes=sizes)
+    for name in ("calm", "storm"):
+        study.family(lambda n, rng: [n], name=name)
+    study.contender(lambda x: x, name="rowing")
+    study.contender(lambda x: x, name="sailing", families=["calm"], sizes="8, 16", ceiling="2s")
+    return study
+
+
+def climbed(costs: dict[str, list[float]], sizes: str = "8..64 *2") -> list[Track]:
+    """Tracks on the family calm whose sizes cost as given."""
+    tracks = []
+    for name, each in costs.items():
+        study = Study("harbour", sizes=sizes)
+        study.family(lambda n, rng: [n], name="calm")
+        study.contender(lambda x: x, name=name)
+        (track,) = plan.tracks(study, Settings())
+        for cost in each:
+            assert track.next is not None
+            track.steps[track.next] = {None: Step(round_calls(0.005 / cost), cost, copies=False)}
+            track.advance()
+        tracks.append(track)
+    return tracks
+
+
+def test_there_is_a_track_for_each_contender_on_each_of_its_families() -> None:
+    tracks = plan.tracks(harbour(), Settings(ceiling=1.0))
+    found = [(track.contender.name, track.family.name, track.next, track.left, track.ceiling) for track in tracks]
+    assert found == [("rowing", "calm", 8, 4, 1.0), ("sailing", "calm", 8, 2, 2.0), ("rowing", "storm", 8, 4, 1.0)]
+    only = plan.tracks(harbour(), Settings(contenders=("rowing",), families=("storm",), sizes=(5, 10)))
+    assert [(track.contender.name, track.family.name, track.ladder) for track in only] == [("rowing", "storm", (5, 10))]
+
+
+def test_a_study_without_sizes_has_a_ladder_without_end() -> None:
+    track = plan.tracks(harbour(None), Settings())[0]
+    assert track.left == 0
+    assert [track.next, *islice(track.sizes, 4)] == [8, 11, 16, 23, 32]
+
+
+@given(st.floats(0, 4), st.floats(1e-7, 1e-3))
+def test_the_next_size_is_forecast_as_a_power(power: float, scale: float) -> None:
+    (track,) = climbed({"rowing": [scale * n**power for n in (8, 16, 32)]})
+    assert track.forecast() == pytest.approx(scale * 64**power, rel=1e-6)
+
+
+def test_nothing_is_forecast_before_anything_is_known() -> None:
+    track = plan.tracks(harbour(), Settings())[0]
+    assert track.forecast() == 0
+    track.steps[8] = {None: Step(1, 0.5, copies=False)}
+    track.advance()
+    assert track.forecast() == 0.5
+
+
+def test_a_size_that_fails_takes_the_larger_ones_with_it() -> None:
+    (track,) = climbed({"rowing": [1e-6, 2e-6, 4e-6, 8e-6]})
+    track.drop(32)
+    assert list(track.steps) == [8, 16]
+
+
+@given(st.floats(0.5, 500), st.lists(st.floats(1e-6, 0.5), min_size=1, max_size=4))
+def test_as_many_heats_as_fit_and_dear_sizes_pause(left: float, costs: list[float]) -> None:
+    tracks = climbed({"rowing": sorted(costs)})
+    heats, pauses = plan.rhythm(tracks, Settings(), left)
+    assert 1 <= heats <= plan.HEATS_MOST
+    trials = {key: sum(step.trial for step in tracks[0].steps[key[2]].values()) for key in pauses}
+    needed = sum(-(-heats // pause) * trials[key] for key, pause in pauses.items())
+    assert heats == 1 or needed <= left
+    assert all(heats // pause >= min(heats, plan.HEATS_LEAST) for pause in pauses.values())
+    ranked = [pauses[key] for key in sorted(pauses, key=lambda key: trials[key])]
+    assert ranked == sorted(ranked)
+
+
+@given(st.floats(1, 100), st.floats(1, 1000), st.floats(0.01, 5))
+def test_lives_are_at_most_ten_and_take_little_of_the_time(heats: float, left: float, start: float) -> None:
+    lives = plan.lives(heats, left, start)
+    assert 1 <= lives <= plan.LIVES_MOST
+    assert lives <= max(3, heats / 2)
+    assert lives * start <= max(0.1 * left, 3 * start)
+
+
+def test_what_decides_something_is_where_costs_are_close_or_cross() -> None:
+    tracks = climbed({"low": [1e-6, 4e-6, 16e-6, 64e-6], "high": [8e-6, 9e-6, 10e-6, 11e-6]})
+    wanted = {(name, size) for name, _, size in plan.deciding(tracks)}
+    # They cross between 16 and 32; the largest two sizes say most about growth.
+    assert {("low", 16), ("high", 16), ("low", 32), ("high", 32), ("low", 64), ("high", 64)} == wanted
+    apart = climbed({"low": [1e-6] * 4, "high": [1e-3] * 4})
+    assert {size for _, _, size in plan.deciding(apart)} == {32, 64}
+
+
+def test_trials_are_lengthened_where_the_budget_allows_more_heats_than_anyone_needs() -> None:
+    tracks = climbed({"rowing": [1e-6] * 4})
+    settings = Settings()
+    assert plan.longer_trials(tracks, settings, 1.0) == settings.trial
+    assert settings.trial < plan.longer_trials(tracks, settings, 10.0) <= plan.LONGEST
+    assert plan.longer_trials(tracks, settings, 1e6) == plan.LONGEST
+
+
+def test_a_trial_that_turns_out_short_makes_more_calls_next_time() -> None:
+    step = Step(calls=10, call=1e-3, copies=False)
+    for _ in range(20):
+        step.seen(1e-6, 0.005)
+    assert step.calls * step.call == pytest.approx(0.005, rel=0.3)
+    copied = Step(calls=10, call=1e-3, copies=True)
+    copied.seen(1e-6, 0.005)
+    assert copied.calls == 10
+
+
+@given(st.floats(0.01, 1e6))
+def test_calls_are_single_or_in_tens(calls: float) -> None:
+    rounded = round_calls(calls)
+    assert rounded >= calls
+    assert rounded < 10 or rounded % 10 == 0
+    assert rounded < calls + 10
