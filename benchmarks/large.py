@@ -36,10 +36,10 @@ def write(path: Path, trials: int) -> None:
                         heat=heat,
                         life=life,
                         calls=10,
-                        elapsed=float(n * 1000 * (1 + int(who[-1])) * noise[at]),
+                        elapsed=round(n * 1000 * (1 + int(who[-1])) * noise[at]),
                         overhead=90.0,
-                        cpu=float(n * 1000),
-                        pace=(40000.0 * noise[at] ** 0.5, 40000.0 * noise[at] ** 0.5),
+                        cpu=n * 1000,
+                        pace=(round(40000 * noise[at] ** 0.5), round(40000 * noise[at] ** 0.5)),
                     )
                     for at, (who, family, n) in enumerate(places)
                 )

@@ -138,11 +138,13 @@ def _error(ratios: Floats, typical: Floats, lives: NDArray[np.int32]) -> Floats:
     if len(numbers) < LIVES_LEAST:
         return np.asarray(error, dtype=np.float64)
     # One row a life, padded, so that all medians are taken at once; a life that never came to a size has none there.
-    most = int(np.bincount(lives - lives.min()).max())
-    padded = np.full((len(numbers), len(ratios), most), np.nan)
-    for row, number in enumerate(numbers):
-        own = ratios[:, lives == number]
-        padded[row, :, : own.shape[1]] = own
+    _, row = np.unique(lives, return_inverse=True)
+    order = np.argsort(row, kind="stable")
+    starts = np.searchsorted(row[order], np.arange(len(numbers)))
+    column = np.empty(len(row), dtype=np.intp)
+    column[order] = np.arange(len(row)) - starts[row[order]]
+    padded = np.full((len(numbers), len(ratios), int(column.max()) + 1), np.nan)
+    padded[row, :, column] = ratios.T
     medians = median(padded).T
     there = np.isfinite(medians).sum(axis=1)
     between = 1.4826 * median(np.abs(medians - median(medians)[:, None]))

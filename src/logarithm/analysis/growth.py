@@ -32,6 +32,7 @@ from scipy.special import stdtrit
 
 from ..errors import AnalysisError
 from ..orders import Order, parse
+from .leastsquares import weights_to_one
 from .orders import CATALOGUE, shape
 from .regimes import STRAYS, Stretch, kink, stretches
 from .series import median
@@ -45,7 +46,6 @@ FREE_MISS = 0.08  # a free power is only looked for where the best named order t
 DRIFT, DRIFT_LENGTH = 0.2, 2.0  # how far costs stray from their law, and over which distance in log n
 STEPS, STEP_WIDTH, STEP_EDGE, STEP_SIZES = 6, 0.5, 3, 8  # steps are looked for at so many places, no nearer to the ends
 STEP_MOST, STEP_RARITY = 3.0, 0.3  # a full cache makes no more than so many times as much again; and it is rare
-RIDGE = 1e-10
 OWN = 0.03  # how far each size strays by itself
 FREEDOM = 4.0  # how unsure these are: degrees of freedom
 FEW, NARROW, UNSURE, TELLING = 6, 10.0, 0.1, 0.3
@@ -316,12 +316,7 @@ def _forms(orders: Sequence[Order], series: _Series) -> Iterator[_Form]:
 def _solved(forms: list[_Form], orders: Sequence[Order], series: _Series, extra: int) -> Iterator[tuple[Fit, int]]:
     """Fit forms of equally many terms; those with a negative part, or too high a step, are dropped."""
     columns = np.stack([form.columns for form in forms]) / series.y[None, :, None]
-    white = np.einsum("ij,fjk->fik", series.whiten, columns)
-    target = series.whiten.sum(axis=1)
-    normal = np.einsum("fik,fil->fkl", white, white)
-    size = np.sqrt(np.einsum("fkk->fk", normal))
-    normal = normal / (size[:, :, None] * size[:, None, :]) + RIDGE * np.eye(columns.shape[2])
-    weights = np.linalg.solve(normal, (np.einsum("fik,i->fk", white, target) / size)[:, :, None])[:, :, 0] / size
+    weights = weights_to_one(columns, series.whiten)
     positive = (weights > 0).all(axis=1)
     for place in np.flatnonzero(positive):
         form, own = forms[place], weights[place]

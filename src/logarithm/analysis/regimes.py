@@ -16,6 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..orders import Order, parse
+from .leastsquares import weights_to_one
 from .orders import shape
 
 Floats = NDArray[np.float64]
@@ -68,12 +69,7 @@ def kink(x: Floats, y: Floats, whiten: Floats, freedom: float, single: float) ->
         if not group:
             continue
         columns = np.stack([cut[3] for cut in group]) / y[None, :, None]
-        white = np.einsum("ij,fjk->fik", whiten, columns)
-        normal = np.einsum("fik,fil->fkl", white, white)
-        size = np.sqrt(np.einsum("fkk->fk", normal))
-        normal = normal / (size[:, :, None] * size[:, None, :]) + 1e-10 * np.eye(width)
-        right = np.einsum("fik,i->fk", white, whiten.sum(axis=1)) / size
-        weights = np.linalg.solve(normal, right[:, :, None])[:, :, 0] / size
+        weights = weights_to_one(columns, whiten)
         for place in np.flatnonzero((weights > 0).all(axis=1)):
             index, before, after, _ = group[place]
             miss = whiten @ np.log(columns[place] @ weights[place])

@@ -40,7 +40,8 @@ def results() -> Console:
     """Standard output. Where it is no terminal, lines may be 100 columns wide."""
     from rich.console import Console
 
-    console = Console(soft_wrap=False, highlight=False)
+    # Names come from other people: nothing in them is markup.
+    console = Console(soft_wrap=False, highlight=False, markup=False, emoji=False)
     if not console.is_terminal and "COLUMNS" not in os.environ:
         console.width = 100
     return console
@@ -66,6 +67,13 @@ def guard(path: Path, overwrite: bool) -> None:
         raise LogarithmError(f"{path} is a folder: name a file in it")
 
 
+def check_names(file: Path, kind: str, wanted: list[str] | None, there: list[str]) -> None:
+    """Refuse names that a study or logbook does not have."""
+    for name in wanted or []:
+        if name not in there:
+            raise LogarithmError(f"{file} has no {kind} '{name}': there are {named(there)}")
+
+
 def checked_settings(
     study: Study,
     file: Path,
@@ -84,13 +92,8 @@ def checked_settings(
     from ..measuring.plan import Settings
     from ..sizes import ladder
 
-    for kind, wanted, there in (
-        ("family", family or [], [each.name for each in study.families]),
-        ("contender", only or [], [each.name for each in study.contenders]),
-    ):
-        for name in wanted:
-            if name not in there:
-                raise LogarithmError(f"{file} has no {kind} '{name}': there are {named(there)}")
+    check_names(file, "family", family, [each.name for each in study.families])
+    check_names(file, "contender", only, [each.name for each in study.contenders])
     return Settings(
         budget=seconds(budget),
         ceiling=seconds(ceiling),

@@ -9,8 +9,8 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from ..errors import AnalysisError, LogarithmError, named
-from .common import LogbookArgument, findings_of, results
+from ..errors import AnalysisError, LogarithmError
+from .common import LogbookArgument, check_names, findings_of, results
 
 if TYPE_CHECKING:
     from ..analysis.growth import Growth
@@ -120,13 +120,8 @@ def _fitted(logbook: Path | None, only: list[str] | None, family: list[str] | No
     read = read_logbook(newest() if logbook is None else logbook)
     if read.study.axis != "size":
         raise LogarithmError(f"{read.path} varies {read.study.axis}, not the size: growth is named for sizes only")
-    for kind, wanted, there in (
-        ("contender", only or [], [each.name for each in read.contenders]),
-        ("family", family or [], [each.name for each in read.families]),
-    ):
-        for name in wanted:
-            if name not in there:
-                raise LogarithmError(f"{read.path} has no {kind} '{name}': there are {named(there)}")
+    check_names(read.path, "contender", only, [each.name for each in read.contenders])
+    check_names(read.path, "family", family, [each.name for each in read.families])
     any_fitted = False
     for series in series_of(read)[0]:
         if (only and series.contender not in only) or (family and series.family not in family):

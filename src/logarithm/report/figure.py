@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from itertools import cycle, islice
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -25,6 +26,8 @@ COLOURS = ("#1b5e8a", "#c8552b", "#2d7d5a", "#8a4f9e", "#b08900", "#3f3f46", "#d
 MARKERS = ("o", "s", "^", "D", "v", "P", "X", "*")
 DASHES = ("-", (0, (6, 2)), (0, (2, 1.4)), (0, (7, 2, 1.5, 2)), (0, (4, 1.5, 1, 1.5, 1, 1.5)))
 Style = dict[str, Any]
+
+COLUMN = 110  # pixels: labels whose curves end nearer than this stand in one column
 
 CLOSE = 2.0  # crossings whose sizes differ by less than this factor would have labels that overlap
 INK, FAINT = "#22262b", "#c9ced6"
@@ -201,13 +204,11 @@ def _label_ends(panel: Axes) -> None:
         pixel = panel.transData.transform((x, y))
         ends.append((pixel[1], pixel[0], line))
     ends.sort(key=lambda end: end[0])
-    placed: list[float] = []
-    for index, (y, x, _) in enumerate(ends):
-        near = [placed[other] for other in range(index) if abs(ends[other][1] - x) < 110]
-        placed.append(max([y, *(other + height for other in near)]))
+    box = panel.get_window_extent()
+    placed = _apart([end[0] for end in ends], [end[1] for end in ends], height, (box.y0, box.y1))
     scale = 72 / panel.figure.dpi
     for (y, _, line), target in zip(ends, placed, strict=True):
-        panel.annotate(
+        label = panel.annotate(
             str(line.get_label()),
             (float(line.get_xdata()[-1]), float(line.get_ydata()[-1])),  # type: ignore[index, arg-type]
             xytext=(9, (target - y) * scale),
@@ -219,9 +220,31 @@ def _label_ends(panel: Axes) -> None:
             annotation_clip=False,
             path_effects=_halo(),
             arrowprops={"arrowstyle": "-", "color": FAINT, "linewidth": 0.7, "shrinkA": 0, "shrinkB": 3}
-            if target - y > 2
+            if abs(target - y) > 2
             else None,
         )
+        label.set_in_layout(False)
+
+
+def _apart(y: list[float], x: list[float], height: float, within: tuple[float, float]) -> list[float]:
+    """Heights for labels that want to stand at (x, y), rising: no two in one column nearer than `height`.
+
+    Neighbours push each other apart by equal amounts, as often as it takes; nobody leaves the panel.
+    """
+    placed = list(y)
+    for _ in range(200):
+        moved = False
+        for low, high in itertools.pairwise(range(len(placed))):
+            short = height - (placed[high] - placed[low])
+            if short > 0.01 and abs(x[high] - x[low]) < COLUMN:
+                placed[low] -= short / 2
+                placed[high] += short / 2
+                moved = True
+        for index in range(len(placed)):
+            placed[index] = min(max(placed[index], within[0] + height / 2), within[1] - height / 2)
+        if not moved:
+            break
+    return placed
 
 
 def _tick(value: float, metric: str) -> str:

@@ -46,7 +46,7 @@ def render(findings: Findings) -> RenderableType:
 
 def text(findings: Findings, width: int = 100) -> str:
     """The report as plain text of at most `width` columns."""
-    console = Console(width=width, color_system=None, force_terminal=False, legacy_windows=False)
+    console = Console(width=width, color_system=None, force_terminal=False, markup=False, emoji=False, highlight=False)
     with console.capture() as captured:
         console.print(render(findings))
     return captured.get()

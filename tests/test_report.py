@@ -1,0 +1,170 @@
+"""What people look at: the report as text, units, figures."""
+
+from __future__ import annotations
+
+import math
+from itertools import pairwise
+from pathlib import Path
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from logarithm.analysis.analyse import analyse
+from logarithm.analysis.findings import Findings
+from logarithm.logbook.reading import read_logbook
+from logarithm.logbook.records import (
+    ClaimRecord,
+    Close,
+    ContenderRecord,
+    Failure,
+    FamilyRecord,
+    Header,
+    Note,
+    StudyRecord,
+    Trial,
+)
+from logarithm.logbook.writing import write_logbook
+from logarithm.report import units
+from logarithm.report.figure import draw_growth, save_growth
+from logarithm.report.text import formula, text
+
+SIZES = [8, 16, 32, 64, 128, 256, 512, 1024]
+
+
+def findings(
+    folder: Path, curves: dict[str, object], families: tuple[str, ...] = ("bay",), more: tuple = ()
+) -> Findings:
+    """The findings on made-up trials without noise: cost in nanoseconds from each curve."""
+    trials = [
+        Trial(contender=name, family=family, size=n, heat=heat, elapsed=law(n) * (1 + heat / 500))
+        for name, law in curves.items()
+        for family in families
+        for n in SIZES
+        for heat in range(1, 6)
+    ]
+    contenders = [ContenderRecord(name=name, baseline=name == "slow", claims=[ClaimRecord("n")]) for name in curves]
+    path = folder / "made-up.jsonl"
+    path.unlink(missing_ok=True)
+    study = StudyRecord(name="made-up", question="Which is faster?")
+    write_logbook(
+        path, [Header(), study, *contenders, *(FamilyRecord(name=family) for family in families), *trials, *more]
+    )
+    return analyse(read_logbook(path))
+
+
+TWO = {"slow": lambda n: 10.0 * n * n, "steady_one": lambda n: 1000.0 * n}
+
+
+def test_the_report_opens_with_the_answer(tmp_path: Path) -> None:
+    shown = text(findings(tmp_path, TWO), 110)
+    lines = [line.rstrip() for line in shown.splitlines()]
+    assert lines[0] == "made-up · Which is faster?"
+    assert lines[1].startswith("2 contenders · 1 family · n = 8 … 1024 · 5 heats in 1 life")
+    assert lines[3] == "bay  slow leads up to n = 99; steady one leads from 100 on"
+    assert "steady one overtakes slow at n = 100 (" in shown
+    assert "at 1024 it is 10 × as fast" in shown
+    assert "n² contradicted" not in shown
+    assert "n contradicted from n = " in shown
+    order = [shown.index(title) for title in ("Crossovers", "Growth", "Cost of a call", "How many times as fast")]
+    assert order == sorted(order)
+
+
+@pytest.mark.parametrize("width", [60, 80, 100, 160])
+def test_no_line_is_wider_than_the_terminal(tmp_path: Path, width: int) -> None:
+    name = "a_contender_whose_name_is_forty_letters_l"
+    found = findings(tmp_path, {**TWO, name: lambda n: 20.0 * n * n}, ("bay", "a_family_of_a_rather_long_name"))
+    shown = text(found, width)
+    assert max(map(len, shown.splitlines())) <= width
+    assert "forty" in shown
+
+
+def test_a_single_size_a_single_contender_and_only_failures_read_well(tmp_path: Path) -> None:
+    alone = text(findings(tmp_path, {"alone": lambda n: 5.0 * n}))
+    assert "leads" not in alone
+    path = tmp_path / "few.jsonl"
+    write_logbook(path, [Header(), Trial(contender="a", family="f", size=8, heat=1, elapsed=5.0)])
+    assert "too few to name growth" in text(analyse(read_logbook(path))).replace("\n", " ")
+    broken = tmp_path / "broken.jsonl"
+    failure = Failure(contender="a", family="f", size=8, reason="crash", detail="sunk")
+    write_logbook(broken, [Header(), failure, Close(reason="finished", elapsed=1, heats=0, lives=1)])
+    shown = text(analyse(read_logbook(broken)))
+    assert "a on f: crash at n = 8 (sunk)" in shown
+    with pytest.raises(Exception, match="nothing to draw"):
+        save_growth(analyse(read_logbook(broken)), tmp_path / "none.png")
+
+
+def test_failures_and_notes_are_told_with_names(tmp_path: Path) -> None:
+    more = (
+        Failure(contender="slow", family="bay", size=2048, reason="RecursionError", detail="too deep", works=1500),
+        Note(topic="ladder", text="ends before n = 2048", contender="steady_one", family="bay"),
+        Close(reason="interrupted", elapsed=130, heats=5, lives=1),
+    )
+    shown = text(findings(tmp_path, TWO, more=more), 120)
+    assert "slow on bay: works up to 1500, then RecursionError at n = 2048 (too deep)" in shown
+    assert "steady one on bay: ends before n = 2048" in shown
+    assert "2 min 10 s" in shown
+    assert "interrupted" in shown
+
+
+def test_names_cannot_write_into_the_terminal(tmp_path: Path) -> None:
+    shown = text(findings(tmp_path, {"evil\x1b[31m\nname": lambda n: 5.0 * n, "[bold]b": lambda n: 7.0 * n}))
+    assert "\x1b" not in shown
+    assert "[bold]b" in shown
+
+
+def test_yardsticks_are_shown_but_not_ranked(tmp_path: Path) -> None:
+    path = tmp_path / "yard.jsonl"
+    findings(tmp_path, TWO)
+    lines = (
+        (tmp_path / "made-up.jsonl").read_text().replace('"name":"steady_one"', '"name":"steady_one","yardstick":true')
+    )
+    path.write_text(lines)
+    found = analyse(read_logbook(path))
+    assert {each.leader for each in found.standings} == {"slow"}
+    assert "steady one" in text(found)
+    assert "never leads" not in text(found)
+
+
+@given(st.lists(st.floats(1e-9, 1e3), min_size=1, max_size=9))
+def test_a_unit_makes_its_middle_value_readable(values: list[float]) -> None:
+    unit = units.unit_for(values)
+    middle = sorted(values)[len(values) // 2]
+    assert 0.99 <= middle / unit.size < 1000.01 or unit.name == "s"
+
+
+@given(st.floats(1e-12, 1e12))
+def test_numbers_keep_three_digits_and_have_no_exponent(value: float) -> None:
+    shown = units.number(value)
+    assert "e" not in shown
+    assert float(shown.replace("\xa0", "")) == pytest.approx(value, rel=0.006)
+
+
+def test_formulas_have_units() -> None:
+    assert formula("n log n", 2.1e-6, 0.0, 4.0e-7, "time") == "2.1 µs + 400 ns · n log₂ n"
+    assert formula("n^2", 0.0, 3e-9, 5e-9, "time") == "3.0 ns · n + 5.0 ns · n²"
+    assert formula("1", 0.0, 0.0, 5e-9, "time") == "5.0 ns"
+    assert formula("2^n", 0.0, 0.0, 3e-14, "time") == "3.0 · 10⁻¹⁴ s · 2ⁿ"
+    assert formula("n", 0.0, 0.0, 2.0, "comparisons") == "2.0 · n"
+
+
+def test_a_figure_has_a_panel_for_each_family_and_labels_at_the_ends(tmp_path: Path) -> None:
+    curves = {f"contender_{number}": (lambda n, k=number: (1 + k / 50) * 10.0 * n) for number in range(6)}
+    figure = draw_growth(findings(tmp_path, curves, ("ebb", "flood", "slack", "storm")))
+    figure.draw_without_rendering()
+    panels = [panel for panel in figure.axes if panel.get_visible()]
+    assert [panel.get_title(loc="left") for panel in panels] == ["ebb", "flood", "slack", "storm"]
+    for panel in panels:
+        labels = {each.get_text(): each for each in panel.texts if each.get_text().startswith("contender")}
+        assert len(labels) == 6
+        heights = sorted(each.get_window_extent().y0 for each in labels.values())
+        # Curves all but the same: their labels still stand apart.
+        assert all(later - earlier > 8 for earlier, later in pairwise(heights))
+
+
+def test_crossovers_are_marked_where_they_are(tmp_path: Path) -> None:
+    figure = draw_growth(findings(tmp_path, TWO))
+    rings = [line for line in figure.axes[0].get_lines() if line.get_marker() == "o" and len(line.get_xdata()) == 1]
+    assert [float(ring.get_xdata()[0]) for ring in rings] == pytest.approx([100.0], rel=0.02)
+    assert math.isclose(float(rings[0].get_ydata()[0]), 1e-4, rel_tol=0.2)
+    assert any(each.get_text() == "n = 100" for each in figure.axes[0].texts)
