@@ -35,10 +35,13 @@ CHUNK = 8 * 2**20
 NANO = 1e-9
 UNREAD = (np.nan, np.nan)
 
-_FIELDS = attrgetter(
-    *("contender", "family", "stage", "metric", "size", "heat", "life", "calls", "elapsed", "overhead", "cpu"),
-    *("pace", "copies", "at", "value"),
-)
+_FIELDS = [
+    attrgetter(name)
+    for name in (
+        *("contender", "family", "stage", "metric", "size", "heat", "life", "calls", "elapsed", "overhead", "cpu"),
+        *("pace", "copies", "at", "value"),
+    )
+]
 _ANY = msgspec.json.Decoder(AnyRecord)
 _KIND = msgspec.json.Decoder(dict)
 
@@ -97,8 +100,8 @@ class _Columns:
             return
         codes = self.codes
         # Attribute by attribute over all trials, without a step of the interpreter for each where it can be done.
-        who, family, stage, metric, size, heat, life, calls, elapsed, overhead, cpu, pace, copies, at, value = zip(
-            *map(_FIELDS, trials), strict=True
+        who, family, stage, metric, size, heat, life, calls, elapsed, overhead, cpu, pace, copies, at, value = (
+            [*map(field, trials)] for field in _FIELDS
         )
         series = [codes.setdefault(key, len(codes)) for key in zip(who, family, stage, metric, strict=True)]
         count = np.array(calls, dtype=np.float64)
