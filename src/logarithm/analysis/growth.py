@@ -48,6 +48,7 @@ STEPS, STEP_WIDTH, STEP_EDGE, STEP_SIZES = 6, 0.5, 3, 8  # steps are looked for 
 STEP_MOST, STEP_RARITY = 3.0, 0.3  # a full cache makes no more than so many times as much again; and it is rare
 OWN = 0.03  # how far each size strays by itself
 FREEDOM = 4.0  # how unsure these are: degrees of freedom
+BEYOND = 100.0  # in the logarithm of the cost
 FEW, NARROW, UNSURE, TELLING = 6, 10.0, 0.1, 0.3
 LEADS, LEADING = 0.5, 25.0  # a term that is less than half of the cost at the largest size needs better evidence
 # How often programs have an order, against the common ones.
@@ -299,6 +300,8 @@ def _forms(orders: Sequence[Order], series: _Series) -> Iterator[_Form]:
     places = np.linspace(inner[0], inner[-1], STEPS) if len(x) >= STEP_SIZES and len(inner) > 1 else np.array([])
     steps = [1 / (1 + np.exp(-(log_x - place) / STEP_WIDTH)) for place in places]
     for index, order in enumerate(orders):
+        if order.log_value(float(x[-1])) - order.log_value(float(x[0])) > BEYOND:
+            continue  # no cost that anyone has measured rises so far: the term would be nil but at the last size
         leading = shape(order, x)
         fixed = (False,) if order == CONSTANT else (False, True)
         straight = (False, True) if order.rank > LINEAR.rank else (False,)
