@@ -145,6 +145,9 @@ def killed(folder: Path) -> None:
             process.kill()
             process.wait()
             behind += left_behind(folder)
+            if not before:  # killed before there was anything to lose
+                completed += 1
+                continue
             lost += not path.read_bytes().startswith(before) or not before.endswith(b"\n")
             done = subprocess.run(
                 [COMMAND, "measure", "study.py", "--resume", path.name], cwd=folder, capture_output=True

@@ -45,6 +45,7 @@ def measure(
     if not run.tracks:
         raise MeasuringError("no contender is left to measure: name others with --only or --family")
     writer.write(*_preamble(study, study_file, settings, run.tracks))
+    writer.flush()  # killed from here on, the run can be gone on with
     with closing(run) as closed:
         run.begin_life(1)
         rehearsed = run.rehearse()

@@ -115,6 +115,7 @@ class Run:
         while climbing := [track for track in self.tracks if track.next is not None]:
             size = min(track.next for track in climbing if track.next is not None)
             level = [track for track in climbing if track.next == size]
+            self.writer.flush()
             self.shuffler.shuffle(level)
             for track in level:
                 self.tell(f"climbing: {track.contender.name} on {track.family.name}, n = {size}")
