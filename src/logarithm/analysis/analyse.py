@@ -11,7 +11,7 @@ import numpy as np
 from ..errors import AnalysisError
 from ..logbook.reading import Logbook
 from ..logbook.records import ContenderRecord, Failure
-from .crossover import Duel, duel
+from .duel import Duel, duel
 from .findings import (
     About,
     ClaimFinding,

@@ -1,34 +1,39 @@
-"""Crossovers: the sizes at which one contender overtakes another, each with an interval.
+"""Where a crossover lies: the size at which the ratio of two costs is one, with an interval.
 
-Two contenders are compared by the logarithm of the ratio of their costs in the same heat. At each size the
-typical ratio is a median over heats; the sizes at which it clearly lies on one side show between which of them
-the lead changes, and a parabola through the sizes around gives the crossing. The interval comes from drawing
-the heats anew, with replacement: the bootstrap of Efron and Tibshirani, An Introduction to the Bootstrap
-(1993), chapters 12 and 13. Where contenders had several lives, whole lives count as the unit of luck too.
+The typical log ratio at the sizes around a change of lead is smoothed and set to zero. Where the growth of both
+contenders is known, the smoother starts from the ratio of their fitted curves and adds a local straight line to
+what these leave over, as Hjort and Glad do with densities (Annals of Statistics 23, 1995, 882-904): the curves
+bring the bend, so that more sizes can help. Else it is a local parabola. The weights are the tricube's (Cleveland,
+Journal of the American Statistical Association 74, 1979, 829-836).
+
+The interval comes from drawing the lives anew, or the heats where there are few lives: the bootstrap of Efron and
+Tibshirani, An Introduction to the Bootstrap (1993), chapters 12 and 13, for a small sample widened by Student's t.
 """
 
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
-from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.special import stdtrit
 
-from .series import Series, median
+from .series import location
 
 Floats = NDArray[np.float64]
+Law = Callable[[Floats], Floats]
+"""The logarithm of the ratio of two fitted costs, at sizes of shape (k,)."""
 
-CLEAR = 2.6  # standard errors by which a ratio must differ from 1 to be clear
-CLEAR_SHARE = 0.99534  # the share of a normal distribution below so many
-EFFECT = 0.01  # and by how much, so that a tiny difference between many trials is not called a lead
-WINDOW = 6
-AROUND = 2  # sizes on either side that help to tell who leads
 DRAWS = 500
-HEATS_DRAWN = (5, 100)  # of fewer heats drawing anew says too little; of more, nothing that the error does not say
-HEATS_LEAST, LIVES_LEAST = 3, 4
+DRAWN_LEAST, DRAWN_MOST = 4, 100  # of fewer, drawing anew says too little; of more, nothing that the error does not
+LINE, PARABOLA = (10, 1), (8, 2)  # how many sizes, and which degree
+NARROWER = 3  # how many sizes fewer the second opinion has, by which the curve's own fault is judged
+REACH = 1.15  # the weight falls to nothing a little beyond the farthest size
+TURNS = 5
+GRID = 120
+SPREAD = 4.0  # sizes that rise by a larger factor lie on a logarithmic axis
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,256 +48,120 @@ class Crossing:
 
 
 @dataclass(frozen=True, slots=True)
-class Zone:
-    """Over sizes `start` to `end` (inclusive, measured), `sign` is -1 where one leads, 1 the other, 0 for a tie."""
+class Axis:
+    """Sizes, shape (m,), and their positions: logarithms where they rise by a large factor, else as they are."""
 
-    start: float
-    end: float
-    sign: int
-
-
-@dataclass(frozen=True, slots=True)
-class Duel:
-    """Two contenders compared on one family.
-
-    Attributes:
-        one, other: their names.
-        sizes: those that both were measured at, shape (m,).
-        ratio: the typical cost of `one` over that of `other`, shape (m,), with `low` and `high` for 95 %.
-        crossings: by rising size.
-        zones: who leads over which sizes, by rising size; together they cover all sizes.
-
-    """
-
-    one: str
-    other: str
     sizes: Floats
-    ratio: Floats
-    low: Floats
-    high: Floats
-    crossings: tuple[Crossing, ...]
-    zones: tuple[Zone, ...]
+    positions: Floats
+    is_log: bool
 
-    def sign(self, size: float) -> int:
-        """-1 where `one` leads at a size, 1 where `other` does, 0 where they cannot be told apart."""
-        for zone in self.zones:
-            if zone.start <= size <= zone.end:
-                return zone.sign
-        return 0
+    @classmethod
+    def of(cls, sizes: Floats) -> Axis:
+        """The axis of rising sizes."""
+        is_log = bool(sizes[0] > 0 and sizes[-1] > SPREAD * sizes[0])
+        return cls(sizes, np.log(sizes) if is_log else sizes, is_log)
 
-
-def duel(one: Series, other: Series) -> Duel | None:
-    """Compare two contenders' costs; None where they have no size in common."""
-    sizes, rows, columns = np.intersect1d(one.sizes, other.sizes, return_indices=True)
-    if not len(sizes):
-        return None
-    ratios, lives = _paired(one, other, rows, columns)
-    typical = median(ratios)
-    error = _error(ratios, typical, lives)
-    smooth = _smoothed(sizes, ratios, typical)
-    level = median(smooth)
-    sure = CLEAR * _error(smooth, level, lives)
-    signs = np.where(np.abs(level) > np.maximum(sure, EFFECT), np.sign(level), 0).astype(int)
-    signs = _without_flukes(signs, typical)
-    found = _crossings(one.contender, other.contender, sizes, ratios, typical, error, signs)
-    low, high = np.exp(typical - 1.96 * error), np.exp(typical + 1.96 * error)
-    zones = _zones(sizes, signs, [crossing.size for crossing in found])
-    return Duel(one.contender, other.contender, sizes, np.exp(typical), low, high, found, zones)
+    def size(self, position: float) -> float:
+        """The size at a position."""
+        return math.exp(position) if self.is_log else position
 
 
-def _paired(
-    one: Series, other: Series, rows: NDArray[np.intp], columns: NDArray[np.intp]
-) -> tuple[Floats, NDArray[np.int32]]:
-    """Log ratios of the heats that both took part in, and the life of each heat.
-
-    A size with hardly any such heat gets the ratio of the medians.
-    """
-    _, left, right = np.intersect1d(one.heats, other.heats, return_indices=True)
-    ratios = np.log(one.costs[np.ix_(rows, left)]) - np.log(other.costs[np.ix_(columns, right)])
-    lives = one.lives[left]
-    bare = np.isfinite(ratios).sum(axis=1) == 0
-    if bare.any():
-        unpaired = np.log(one.typical[rows]) - np.log(other.typical[columns])
-        ratios = np.concatenate([ratios, np.where(bare, unpaired, np.nan)[:, None]], axis=1)
-        lives = np.append(lives, np.int32(0))
-    there = np.isfinite(ratios).any(axis=0)
-    return np.asarray(ratios[:, there], dtype=np.float64), lives[there]
-
-
-def _error(ratios: Floats, typical: Floats, lives: NDArray[np.int32]) -> Floats:
-    """The standard error of the typical ratio at each size, shape (m,).
-
-    It is the larger of two. One is the median's, from the spread between heats; what a single size cannot tell
-    is taken from all of them. The other comes from the spread between lives: heats of one life share that
-    life's luck (where its memory lies, how its dictionaries are ordered), so they count for less than their number.
-    """
-    count = np.isfinite(ratios).sum(axis=1)
-    spread = 1.4826 * median(np.abs(ratios - typical[:, None]))
-    common = float(np.median(spread[count >= HEATS_LEAST])) if (count >= HEATS_LEAST).any() else 0.05
-    spread = np.where(count >= HEATS_LEAST, np.maximum(spread, (spread + common) / 2), np.maximum(common, 0.05))
-    # Student's t: what few heats say of their own spread is itself unsure. What is known from other sizes
-    # counts as two further heats.
-    unsure = stdtrit(count + 1.0, CLEAR_SHARE) / CLEAR
-    error = 1.2533 * unsure * np.maximum(spread, 1e-4) / np.sqrt(count)
-    numbers = np.unique(lives)
-    if len(numbers) < LIVES_LEAST:
-        return np.asarray(error, dtype=np.float64)
-    # One row a life, padded, so that all medians are taken at once; a life that never came to a size has none there.
-    _, row = np.unique(lives, return_inverse=True)
-    order = np.argsort(row, kind="stable")
-    starts = np.searchsorted(row[order], np.arange(len(numbers)))
-    column = np.empty(len(row), dtype=np.intp)
-    column[order] = np.arange(len(row)) - starts[row[order]]
-    padded = np.full((len(numbers), len(ratios), int(column.max()) + 1), np.nan)
-    padded[row, :, column] = ratios.T
-    medians = median(padded).T
-    there = np.isfinite(medians).sum(axis=1)
-    between = 1.4826 * median(np.abs(medians - median(medians)[:, None]))
-    # What a single size says of the spread between lives is unsure, so it is raised halfway to what all say.
-    shared = math.sqrt(float(np.nanmean(between**2))) if np.isfinite(between).any() else 0.0
-    between = np.where(np.isfinite(between), np.maximum(between, (between + shared) / 2), shared)
-    luck = stdtrit(np.maximum(there, 2.0), CLEAR_SHARE) / CLEAR * 1.2533 * between / np.sqrt(np.maximum(there, 1.0))
-    return np.asarray(np.maximum(error, luck), dtype=np.float64)
-
-
-def _smoothed(sizes: Floats, ratios: Floats, typical: Floats) -> Floats:
-    """Each heat's ratios with a straight line through the sizes around, shape (m, h); NaN where a heat was absent.
-
-    Neighbouring sizes tell much the same about who leads; together they tell it more surely. The weights are
-    the tricube's: Cleveland, Journal of the American Statistical Association 74 (1979), 829-836.
-    """
-    x = np.log(sizes) if sizes[0] > 0 else sizes
-    filled = np.where(np.isfinite(ratios), ratios, typical[:, None])
-    rows = []
-    for index in range(len(x)):
-        near = np.arange(max(0, index - AROUND), min(len(x), index + AROUND + 1))
-        reach = 1.5 * float(np.abs(x[near] - x[index]).max()) + 1e-9
-        weight = (1 - (np.abs(x[near] - x[index]) / reach) ** 3) ** 3
-        design = np.vander(x[near] - x[index], 2 if len(near) > 2 else 1)
-        line = np.linalg.pinv(design * np.sqrt(weight)[:, None]) * np.sqrt(weight)
-        rows.append(line[-1] @ filled[near])
-    return np.asarray(np.where(np.isfinite(ratios), np.stack(rows), np.nan), dtype=np.float64)
-
-
-def _without_flukes(signs: NDArray[np.int_], typical: Floats) -> NDArray[np.int_]:
-    """A single size against both its neighbours is noise, as is one clear size among many that are not."""
-    kept = signs.copy()
-    clear = np.flatnonzero(signs)
-    for position, index in enumerate(clear):
-        neighbours = [signs[clear[at]] for at in (position - 1, position + 1) if 0 <= at < len(clear)]
-        if len(neighbours) == 2 and all(sign == -signs[index] for sign in neighbours):
-            kept[index] = 0
-        beside = [at for at in (index - 1, index + 1) if 0 <= at < len(signs)]
-        if len(signs) > 3 and beside and all(signs[at] == 0 and np.sign(typical[at]) != signs[index] for at in beside):
-            kept[index] = 0
-    return kept
-
-
-def _crossings(
-    one: str,
-    other: str,
-    sizes: Floats,
+def locate(
+    axis: Axis,
     ratios: Floats,
-    typical: Floats,
+    lives: NDArray[np.int32],
     error: Floats,
-    signs: NDArray[np.int_],
-) -> tuple[Crossing, ...]:
-    found = []
-    clear = np.flatnonzero(signs)
-    for left, right in pairwise(clear):
-        if signs[left] == signs[right]:
-            continue
-        size, low, high = _locate(sizes, ratios, typical, error, int(left), int(right))
-        before, after = (one, other) if signs[left] < 0 else (other, one)
-        found.append(Crossing(before, after, size, low, high))
-    return tuple(found)
-
-
-def _locate(
-    sizes: Floats, ratios: Floats, typical: Floats, error: Floats, left: int, right: int
+    between: tuple[int, int],
+    law: Law | None = None,
 ) -> tuple[float, float, float]:
-    """The crossing between two sizes, from a parabola through the sizes around them; bootstrapped over heats.
+    """A crossing and its 95 % interval, all as sizes.
 
-    A parabola is not quite the true curve. How far it may lead astray is judged by a second one, through fewer
-    sizes; the interval is widened by the distance between the two.
-    """
-    draws = _drawn_medians(ratios, typical, error)
-    curves = np.concatenate([typical[None], draws])
-    bounds = math.log(sizes[left]), math.log(sizes[right])
-    roots = _crossing_points(sizes, curves, error, left, right, WINDOW, bounds)
-    narrower = _crossing_points(sizes, curves[:1], error, left, right, WINDOW - 2, bounds)
-    astray = abs(float(narrower[0] - roots[0]))
-    low, high = np.quantile(roots[1:], [0.025, 0.975])
-    ends = min(low, roots[0]) - astray, max(high, roots[0]) + astray
-    return float(np.exp(roots[0])), float(np.exp(ends[0])), float(np.exp(ends[1]))
-
-
-def _crossing_points(
-    sizes: Floats, curves: Floats, error: Floats, left: int, right: int, window: int, bounds: tuple[float, float]
-) -> Floats:
-    """Log sizes at which parabolas through `window` sizes around a change of lead are zero, shape (len(curves),)."""
-    around = max(0, (window - (right - left + 1) + 1) // 2)
-    start, stop = max(0, left - around), min(len(sizes), right + around + 1)
-    x = np.log(sizes[start:stop])
-    origin = x.mean()
-    weight = 1 / np.maximum(error[start:stop], 1e-6)
-    design = np.vander(x - origin, min(2, len(x) - 1) + 1)
-    solve = np.linalg.pinv(design * weight[:, None]) * weight
-    fitted = curves[:, start:stop] @ solve.T
-    return np.asarray(_roots(fitted, bounds[0] - origin, bounds[1] - origin) + origin, dtype=np.float64)
-
-
-def _drawn_medians(window: Floats, typical: Floats, error: Floats) -> Floats:
-    """Medians of heats drawn anew, shape (DRAWS, sizes); where few or very many, spread by the standard error."""
-    generator = np.random.default_rng(20240229)
-    heats = window.shape[1]
-    if not HEATS_DRAWN[0] <= heats <= HEATS_DRAWN[1]:
-        return np.asarray(typical + error * generator.standard_normal((DRAWS, len(typical))), dtype=np.float64)
-    drawn = window[:, generator.integers(heats, size=(DRAWS, heats))]
-    bare = np.isnan(drawn).all(axis=2)
-    drawn[bare] = 0.0
-    medians = np.where(bare, typical[:, None], median(drawn)).T
-    # A median of few values moves in jumps; a little normal noise of its own size smooths them.
-    return np.asarray(medians + 0.5 * error * generator.standard_normal(medians.shape), dtype=np.float64)
-
-
-def _roots(curves: Floats, low: float, high: float) -> Floats:
-    """Where parabolas a x² + b x + c (or lines) are zero, nearest to the middle between two bounds.
+    No curve is quite the true one. How far it leads astray is judged by a second one through fewer sizes; the
+    interval is widened by as much as the two differ beyond what noise explains.
 
     Args:
-        curves: shape (k, 3), or (k, 2) for lines, highest power first.
-        low, high: the bounds; a root lies at most half their distance outside, and a curve without one in the middle.
-
+        axis: the sizes.
+        ratios: log ratios, shape (sizes, heats), NaN where there is none.
+        lives: the life of each heat.
+        error: the standard error at each size.
+        between: the indices of the sizes on either side at which the lead is clear.
+        law: what the fitted curves say.
     """
-    middle, reach = (low + high) / 2, (high - low) / 2
-    *square, slope, level = curves.T
-    a = square[0] if square else np.zeros_like(slope)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        # The form that stays exact where a is near zero: Press et al., Numerical Recipes (2007), 5.6.
-        q = -(slope + np.copysign(np.sqrt(slope**2 - 4 * a * level), slope)) / 2
-        both = np.stack([q / a, level / q])
-    away = np.where(np.isfinite(both), np.abs(both - middle), np.inf)
-    nearest = np.take_along_axis(both, away.argmin(axis=0)[None], axis=0)[0]
-    found = np.where(np.isfinite(away.min(axis=0)), nearest, middle)
-    return np.asarray(np.clip(found, low - reach, high + reach), dtype=np.float64)
+    typical = location(ratios)
+    draws, widen = _drawn(ratios, typical, lives, error)
+    curves = np.concatenate([typical[None], draws])
+    window, degree = LINE if law is not None else PARABOLA
+    roots = _roots(axis, curves, between, window, degree, law)
+    narrower = _roots(axis, curves, between, window - NARROWER, degree, law)
+    apart = narrower - roots
+    astray = max(0.0, abs(float(apart[0])) - float(apart[1:].std()))
+    low, high = np.quantile(roots[1:], [0.025, 0.975])
+    root = float(roots[0])
+    below, above = max(root - float(low), 0.0) * widen + astray, max(float(high) - root, 0.0) * widen + astray
+    return axis.size(root), axis.size(root - below), axis.size(root + above)
 
 
-def _zones(sizes: Floats, signs: NDArray[np.int_], crossings: list[float]) -> tuple[Zone, ...]:
-    """Who leads where: from one clear size to the next of the same sign, split at crossings, ties at the ends."""
-    clear = np.flatnonzero(signs)
-    if not len(clear):
-        return (Zone(float(sizes[0]), float(sizes[-1]), 0),)
-    zones = []
-    if clear[0] > 1:
-        zones.append(Zone(float(sizes[0]), float(sizes[clear[0] - 1]), 0))
-    start = float(sizes[clear[0]] if clear[0] > 1 else sizes[0])
-    sign = int(signs[clear[0]])
-    for crossing in crossings:
-        zones.append(Zone(start, crossing, sign))
-        start, sign = math.nextafter(crossing, math.inf), -sign
-    last = int(clear[-1])
-    end = len(sizes) - 1 if len(sizes) - 1 - last <= 1 else last
-    zones.append(Zone(start, float(sizes[end]), sign))
-    if end < len(sizes) - 1:
-        zones.append(Zone(float(sizes[end + 1]), float(sizes[-1]), 0))
-    return tuple(zones)
+def _roots(
+    axis: Axis, curves: Floats, between: tuple[int, int], window: int, degree: int, law: Law | None
+) -> Floats:
+    """Positions at which smoothed curves are zero, shape (len(curves),); the first curve says where they are sought."""
+    x = axis.positions
+    bounds = x[between[0]], x[between[1]]
+    reach = (bounds[1] - bounds[0]) / 2
+    grid = np.linspace(max(bounds[0] - reach, x[0]), min(bounds[1] + reach, x[-1]), GRID)
+    base = law if law is not None else np.zeros_like
+    start = base(np.exp(grid) if axis.is_log else grid)
+    rest = curves - base(axis.sizes)
+    centre, found = float(np.mean(bounds)), np.empty(0)
+    for _ in range(TURNS):
+        near = np.sort(np.argsort(np.abs(x - centre))[: min(window, len(x))])
+        weight = (1 - (np.abs(x[near] - centre) / (REACH * np.abs(x[near] - centre).max() + 1e-12)) ** 3) ** 3
+        root_weight = np.sqrt(np.maximum(weight, 1e-6))
+        terms = min(degree, len(near) - 1) + 1
+        solve = np.linalg.pinv(np.vander(x[near] - centre, terms) * root_weight[:, None]) * root_weight
+        smooth = start + (rest[:, near] @ solve.T) @ np.vander(grid - centre, terms).T
+        found = _zero(grid, smooth, centre)
+        if abs(found[0] - centre) < 1e-3 * reach:
+            break
+        centre = float(found[0])
+    return found
+
+
+def _zero(grid: Floats, smooth: Floats, centre: float) -> Floats:
+    """Where each row changes sign nearest to `centre`, between two points of the grid; where none does, its least."""
+    flips = smooth[:, :-1] * smooth[:, 1:] <= 0
+    away = np.where(flips, np.abs(grid[:-1] - centre), np.inf)
+    at = away.argmin(axis=1)
+    rows = np.arange(len(smooth))
+    one, other = smooth[rows, at], smooth[rows, at + 1]
+    share = np.divide(one, one - other, out=np.full(len(one), 0.5), where=one != other)
+    crossing = grid[at] + np.clip(share, 0, 1) * (grid[at + 1] - grid[at])
+    return np.asarray(np.where(np.isfinite(away[rows, at]), crossing, grid[np.abs(smooth).argmin(axis=1)]))
+
+
+def _drawn(ratios: Floats, typical: Floats, lives: NDArray[np.int32], error: Floats) -> tuple[Floats, float]:
+    """Typical ratios of lives or heats drawn anew, shape (DRAWS, sizes), and by how much to widen what they say."""
+    generator = np.random.default_rng(20240229)
+    numbers, life = np.unique(lives, return_inverse=True)
+    by_life = len(numbers) >= DRAWN_LEAST
+    count = len(numbers) if by_life else ratios.shape[1]
+    if not DRAWN_LEAST <= count <= DRAWN_MOST or ratios.shape[1] > DRAWN_MOST:
+        return typical + error * generator.standard_normal((DRAWS, len(typical))), 1.0
+    drawn = generator.integers(count, size=(DRAWS, count))
+    if by_life:
+        # How often each heat is drawn, with its life; repeated columns carry it.
+        times = np.stack([np.bincount(draw, minlength=count) for draw in drawn])[:, life]
+        draws = np.stack([_again(ratios, row, typical) for row in times])
+    else:
+        draws = _filled(location(ratios[:, drawn].swapaxes(0, 1)), typical)
+    widen = float(stdtrit(count - 1.0, 0.975)) / 1.96 * math.sqrt(count / (count - 1))
+    # A robust mean of few values moves in jumps; a little normal noise of its own size smooths them.
+    return draws + 0.2 * error * generator.standard_normal(draws.shape), widen
+
+
+def _again(ratios: Floats, times: NDArray[np.intp], typical: Floats) -> Floats:
+    return _filled(location(np.repeat(ratios, times, axis=1)), typical)
+
+
+def _filled(drawn: Floats, typical: Floats) -> Floats:
+    return np.where(np.isfinite(drawn), drawn, typical)

@@ -23,7 +23,7 @@ Multimodel Inference (2002), 2.9.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -184,6 +184,11 @@ def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = ()) -> 
     ends = float(x[0]), float(x[-1])
     advice = _advice(x, error, plausible)
     return Growth(first, plausible, _exponent(series), ends, parts, tuple(candidates), advice)
+
+
+def ratio_of(one: Growth, other: Growth) -> Callable[[Floats], Floats]:
+    """The logarithm of the ratio of two fitted costs, as a function of sizes of shape (k,)."""
+    return lambda sizes: np.asarray(np.log(one.best.cost(sizes)) - np.log(other.best.cost(sizes)), dtype=np.float64)
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,6 +11,7 @@ from ..logbook.reading import Trials
 
 Floats = NDArray[np.float64]
 
+HUBER = 1.345
 RESOLVED = 1e-10  # seconds: a call that seems to cost less than this, or nothing, is taken to cost this much
 
 
@@ -24,6 +25,21 @@ def median(values: Floats) -> Floats:
     low, high = np.maximum((count - 1) // 2, 0), np.maximum(count // 2, 0)
     pick = np.stack([low, np.minimum(high, ranked.shape[-1] - 1)], axis=-1)
     return np.asarray(np.take_along_axis(ranked, pick, axis=-1).mean(axis=-1), dtype=np.float64)
+
+
+def location(values: Floats) -> Floats:
+    """A robust mean along the last axis, NaN left out: one step of Huber's from the median.
+
+    Huber, Robust Statistics (1981), 6.7. Nearly as sharp as the mean where noise is normal, and hardly moved by a
+    few values far off.
+    """
+    middle = median(values)
+    rest = values - middle[..., None]
+    scale = 1.4826 * median(np.abs(rest))
+    bound = HUBER * np.maximum(scale, 1e-12)[..., None]
+    inner = np.nansum(np.abs(rest) <= bound, axis=-1)
+    step = np.nansum(np.clip(rest, -bound, bound), axis=-1)
+    return np.asarray(middle + np.divide(step, inner, out=np.zeros_like(step), where=inner > 0), dtype=np.float64)
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .crossover import Duel
+from .duel import Duel
 from .series import Series
 
 
