@@ -77,7 +77,9 @@ def drawn(kind: str, chance: np.random.Generator) -> tuple[tuple[Law, Law], list
 
 
 def synthetic(count: int) -> None:
-    print("| pairs | noise | median error | covered by 95 % | missed | invented | called a tie |\n|---|---|---|---|---|---|---|")
+    print(
+        "| pairs | noise | median error | covered by 95 % | missed | invented | called a tie |\n|---|---|---|---|---|---|---|"
+    )
     for kind in ("one", "two", "none", "touching", "identical"):
         for noise in (0.02, 0.05, 0.10):
             chance = np.random.default_rng(5)
@@ -114,9 +116,7 @@ def measured(folder: Path, budget: int, name: str) -> dict[tuple[str, str, str],
         [COMMAND, "report", f"{name}.jsonl", "--format", "json"], cwd=folder, check=True, capture_output=True
     )
     rows = json.loads(told.stdout)["crossovers"]
-    return {
-        (row["family"], row["before"], row["after"]): row for row in rows if row["basis"] == "measured"
-    }
+    return {(row["family"], row["before"], row["after"]): row for row in rows if row["basis"] == "measured"}
 
 
 def real(runs: int, long: int = 600) -> None:
@@ -140,8 +140,12 @@ def real(runs: int, long: int = 600) -> None:
         print("| real crossover | in the long run | found in | interval holds it in |\n|---|---|---|---|")
         for key, row in truth.items():
             family, before, after = key
-            print(f"| {after} over {before}, {family} | {row['size']:.4g} ({row['low']:.4g} to {row['high']:.4g}) | {seen[key]} of {runs} | {held[key]} |")
-        print(f"| all | | {sum(seen.values())} of {runs * len(truth)} | {sum(held.values())} of {sum(seen.values())}, promised 9 of 10 |")
+            print(
+                f"| {after} over {before}, {family} | {row['size']:.4g} ({row['low']:.4g} to {row['high']:.4g}) | {seen[key]} of {runs} | {held[key]} |"
+            )
+        print(
+            f"| all | | {sum(seen.values())} of {runs * len(truth)} | {sum(held.values())} of {sum(seen.values())}, promised 9 of 10 |"
+        )
 
 
 def main() -> None:

@@ -142,8 +142,8 @@ class Study:
         """Add a contender: a function of an instance that returns an answer, or a class with stages.
 
         Args:
-            code: the function, or a class with the methods `build(instance)`, `use(instance)` and, if it must
-                undo what use did, `restore()`.
+            code: the function, or a class with the methods `build(instance)`, `use(instance)` or `use()`, and, if it
+                must undo what use did, `restore()`.
             name: what it is called, if not as the function.
             claim: the order its author expects, or one for each family or stage: {"clumped": "n^2"}.
             baseline: the others are compared with this one.

@@ -2,22 +2,18 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
-from itertools import combinations
-
 import msgspec
 import numpy as np
 
 from ..errors import AnalysisError
 from ..logbook.reading import Logbook
 from ..logbook.records import ContenderRecord, Failure
-from .duel import Duel, duel
+from .comparing import Duels, compare, duels_of
 from .findings import (
     About,
     ClaimFinding,
     Cost,
     Costs,
-    CrossoverFinding,
     FailureFinding,
     Findings,
     GrowthFinding,
@@ -26,15 +22,12 @@ from .findings import (
     Plausible,
     Regime,
     RunFinding,
-    Standing,
     plain,
 )
 from .growth import Growth, fit_growth
 from .pace import Weather, steadied
 from .series import Series, arrange
-from .standings import standings
 
-Place = tuple[str, str | None, str]
 CURVE_POINTS = 60
 OCCUPIED_LEAST = 1e-3  # seconds
 WAITING, SEVERAL = 0.8, 1.2
@@ -67,6 +60,9 @@ def analyse(logbook: Logbook) -> Findings:
         growth=[],
         crossovers=[],
         standings=[],
+        pairs=[],
+        safe=[],
+        cutoffs=[],
         breakeven=[],
         claims=[],
         failures=[_failure(failure, series) for failure in logbook.failures],
@@ -75,14 +71,16 @@ def analyse(logbook: Logbook) -> Findings:
         warnings=logbook.warnings,
     )
     findings.notes += _occupation(logbook)
-    duels = _duels(series)
+    growths: dict[Series, Growth] = {}
     for each in series:
         record = next(record for record in logbook.contenders if record.name == each.contender)
         claim = _claim(record, each)
         growth = _growth(each, claim, findings) if logbook.study.axis == "size" else None
-        findings.costs.append(_costs(each, growth, baseline, duels))
-    for place, group in _places(series).items():
-        _compare(place, group, duels[place], yardsticks, findings)
+        if growth is not None:
+            growths[each] = growth
+    duels = duels_of(series, growths)
+    findings.costs += [_costs(each, growths.get(each), baseline, duels) for each in series]
+    compare(series, growths, duels, findings)
     return findings
 
 
@@ -141,25 +139,6 @@ def _in_order(series: list[Series], logbook: Logbook) -> list[Series]:
         series,
         key=lambda each: (families[each.family], each.metric, each.stage or "", contenders[each.contender]),
     )
-
-
-def _places(series: list[Series]) -> dict[Place, list[Series]]:
-    """The series that can be compared with each other: those of one family, stage and metric."""
-    places: dict[Place, list[Series]] = defaultdict(list)
-    for each in series:
-        places[each.family, each.stage, each.metric].append(each)
-    return places
-
-
-def _duels(series: list[Series]) -> dict[Place, dict[tuple[str, str], Duel]]:
-    made: dict[Place, dict[tuple[str, str], Duel]] = {}
-    for place, group in _places(series).items():
-        made[place] = {}
-        for one, other in combinations(group, 2):
-            compared = duel(one, other)
-            if compared is not None:
-                made[place][one.contender, other.contender] = compared
-    return made
 
 
 def _claim(record: ContenderRecord, series: Series) -> str | None:
@@ -244,7 +223,7 @@ def _costs(
     series: Series,
     growth: Growth | None,
     baseline: str | None,
-    duels: dict[Place, dict[tuple[str, str], Duel]],
+    duels: Duels,
 ) -> Costs:
     low, typical, high = series.quantiles(0.25, 0.5, 0.75)
     against = duels[series.family, series.stage, series.metric]
@@ -281,50 +260,6 @@ def _costs(
         ],
         fitted=curve,
     )
-
-
-def _compare(
-    place: Place,
-    group: list[Series],
-    duels: dict[tuple[str, str], Duel],
-    yardsticks: list[str],
-    findings: Findings,
-) -> None:
-    """Crossovers and standings of the series of one place."""
-    family, stage, metric = place
-    for compared in duels.values():
-        for crossing in sorted(compared.crossings, key=lambda each: each.size):
-            after_is_one = crossing.after == compared.one
-            last = float(compared.ratio[-1])
-            findings.crossovers.append(
-                CrossoverFinding(
-                    family=family,
-                    metric=metric,
-                    stage=stage,
-                    before=crossing.before,
-                    after=crossing.after,
-                    size=crossing.size,
-                    low=crossing.low,
-                    high=crossing.high,
-                    basis="measured",
-                    at=plain(compared.sizes[-1]),
-                    ratio=1 / last if after_is_one else last,
-                )
-            )
-    ranked = [each for each in group if each.contender not in yardsticks]
-    failed = {failure.contender for failure in findings.failures if failure.family == family}
-    for reign in standings(ranked, duels, failed):
-        findings.standings.append(
-            Standing(
-                family=family,
-                metric=metric,
-                stage=stage,
-                start=plain(reign.start),
-                end=plain(reign.end),
-                leader=reign.leader,
-                tied=list(reign.tied),
-            )
-        )
 
 
 def _failure(failure: Failure, series: list[Series]) -> FailureFinding:

@@ -101,9 +101,7 @@ def locate(
     return axis.size(root), axis.size(root - below), axis.size(root + above)
 
 
-def _roots(
-    axis: Axis, curves: Floats, between: tuple[int, int], window: int, degree: int, law: Law | None
-) -> Floats:
+def _roots(axis: Axis, curves: Floats, between: tuple[int, int], window: int, degree: int, law: Law | None) -> Floats:
     """Positions at which smoothed curves are zero, shape (len(curves),); the first curve says where they are sought."""
     x = axis.positions
     bounds = x[between[0]], x[between[1]]

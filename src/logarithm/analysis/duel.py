@@ -13,19 +13,15 @@ from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import stdtrit
 
 from .crossover import Axis, Crossing, Law, locate
-from .series import Series, location, median
+from .errorbars import CLEAR, standard_error
+from .series import Series, location
 
 Floats = NDArray[np.float64]
 
-CLEAR = 3.0  # standard errors by which a ratio must differ from 1 to be clear
-CLEAR_SHARE = 0.99865  # the share of a normal distribution below so many
 EFFECT = 0.01  # and by how much, so that a tiny difference between many trials is not called a lead
-SHARP = 1.05  # the standard error of a robust mean, over that of the mean
 AROUND = 2  # sizes on either side that help to tell who leads
-HEATS_LEAST, LIVES_LEAST = 3, 4
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,10 +76,10 @@ def duel(one: Series, other: Series, law: Law | None = None) -> Duel | None:
     axis = Axis.of(sizes)
     ratios, lives = _paired(one, other, rows, columns)
     typical = location(ratios)
-    error = _error(ratios, typical, lives)
+    error = standard_error(ratios, typical, lives)
     smooth = _smoothed(axis.positions, ratios, typical)
     level = location(smooth)
-    sure = CLEAR * _error(smooth, level, lives)
+    sure = CLEAR * standard_error(smooth, level, lives)
     signs = np.where(np.abs(level) > np.maximum(sure, EFFECT), np.sign(level), 0).astype(int)
     signs = _without_flukes(signs, typical)
     found = _crossings((one.contender, other.contender), axis, ratios, lives, error, signs, law)
@@ -109,42 +105,6 @@ def _paired(
         lives = np.append(lives, np.int32(0))
     there = np.isfinite(ratios).any(axis=0)
     return np.asarray(ratios[:, there], dtype=np.float64), lives[there]
-
-
-def _error(ratios: Floats, typical: Floats, lives: NDArray[np.int32]) -> Floats:
-    """The standard error of the typical ratio at each size, shape (m,).
-
-    It is the larger of two. One is the robust mean's, from the spread between heats; what a single size cannot tell
-    is taken from all of them. The other comes from the spread between lives: heats of one life share that
-    life's luck (where its memory lies, how its dictionaries are ordered), so they count for less than their number.
-    """
-    count = np.isfinite(ratios).sum(axis=1)
-    spread = 1.4826 * median(np.abs(ratios - typical[:, None]))
-    common = float(np.median(spread[count >= HEATS_LEAST])) if (count >= HEATS_LEAST).any() else 0.05
-    spread = np.where(count >= HEATS_LEAST, np.maximum(spread, (spread + common) / 2), np.maximum(common, 0.05))
-    # Student's t: what few heats say of their own spread is itself unsure. What is known from other sizes
-    # counts as two further heats.
-    unsure = stdtrit(count + 1.0, CLEAR_SHARE) / CLEAR
-    error = SHARP * unsure * np.maximum(spread, 1e-4) / np.sqrt(count)
-    numbers = np.unique(lives)
-    if len(numbers) < LIVES_LEAST:
-        return np.asarray(error, dtype=np.float64)
-    # One row a life, padded, so that all medians are taken at once; a life that never came to a size has none there.
-    _, row = np.unique(lives, return_inverse=True)
-    order = np.argsort(row, kind="stable")
-    starts = np.searchsorted(row[order], np.arange(len(numbers)))
-    column = np.empty(len(row), dtype=np.intp)
-    column[order] = np.arange(len(row)) - starts[row[order]]
-    padded = np.full((len(numbers), len(ratios), int(column.max()) + 1), np.nan)
-    padded[row, :, column] = ratios.T
-    medians = median(padded).T
-    there = np.isfinite(medians).sum(axis=1)
-    between = 1.4826 * median(np.abs(medians - median(medians)[:, None]))
-    # What a single size says of the spread between lives is unsure, so it is raised halfway to what all say.
-    shared = math.sqrt(float(np.nanmean(between**2))) if np.isfinite(between).any() else 0.0
-    between = np.where(np.isfinite(between), np.maximum(between, (between + shared) / 2), shared)
-    luck = stdtrit(np.maximum(there, 2.0), CLEAR_SHARE) / CLEAR * SHARP * between / np.sqrt(np.maximum(there, 1.0))
-    return np.asarray(np.maximum(error, luck), dtype=np.float64)
 
 
 def _smoothed(x: Floats, ratios: Floats, typical: Floats) -> Floats:

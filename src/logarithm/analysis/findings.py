@@ -68,7 +68,11 @@ class GrowthFinding(Part, kw_only=True):
 
 
 class CrossoverFinding(Part):
-    """`before` leads below `size`, `after` above it; `ratio` is how far ahead `after` is at `at`, the largest size."""
+    """`before` leads below `size`, `after` above it.
+
+    `ratio` is how many times as fast `after` is at `at`, the largest size that both were measured at, and `lead`
+    how many times as fast `before` is at `start`, the smallest. `high` is None where a forecast has no upper end.
+    """
 
     family: str
     metric: str
@@ -77,10 +81,65 @@ class CrossoverFinding(Part):
     after: str
     size: float
     low: float
-    high: float
+    high: float | None
     basis: str
     at: Number
     ratio: float
+    start: Number
+    lead: float
+
+
+class Zone(Part, rename={"start": "from", "end": "to"}):
+    """Over a range of sizes one of a pair leads; `leader` is None where they cannot be told apart."""
+
+    start: Number
+    end: Number
+    leader: str | None
+
+
+class PairFinding(Part):
+    """Two contenders compared, over the sizes that both were measured at.
+
+    `first` and `last` are the costs of `one` over those of `other` at the smallest and the largest. `ahead` says what
+    is to be expected beyond: "crossover", "none", or "open" where the data does not say.
+    """
+
+    family: str
+    metric: str
+    stage: str | None
+    one: str
+    other: str
+    sizes: list[Number]
+    first: Interval
+    last: Interval
+    zones: list[Zone]
+    ahead: str
+
+
+class SafeChoice(Part, rename={"start": "from", "end": "to"}):
+    """Whom to choose at these sizes not knowing the family: at worst it costs `worst` times what the leader does."""
+
+    metric: str
+    stage: str | None
+    start: Number
+    end: Number
+    contender: str
+    worst: float
+
+
+class Cutoff(Part):
+    """Where a hybrid had best switch: `before` below `size`, `after` from there on; at worst `worst` times the better.
+
+    Over the `families` in which the one overtakes the other.
+    """
+
+    metric: str
+    stage: str | None
+    before: str
+    after: str
+    size: float
+    worst: float
+    families: list[str]
 
 
 class Standing(Part, rename={"start": "from", "end": "to"}):
@@ -96,15 +155,20 @@ class Standing(Part, rename={"start": "from", "end": "to"}):
 
 
 class Breakeven(Part):
-    """How many uses repay a dearer build."""
+    """How many uses repay a dearer build.
+
+    `verdict` is "pays" (after `uses`), "at once" (its build is no dearer), "never" (its use is no cheaper) or
+    "open"; `uses`, `low` and `high` are None where there is no such number.
+    """
 
     family: str
-    size: float
+    size: Number
     dearer: str
     cheaper: str
-    uses: float
-    low: float
-    high: float
+    uses: float | None
+    low: float | None
+    high: float | None
+    verdict: str = "pays"
 
 
 class ClaimFinding(Part):
@@ -200,6 +264,9 @@ class Findings(Part, kw_only=True):
     growth: list[GrowthFinding]
     crossovers: list[CrossoverFinding]
     standings: list[Standing]
+    pairs: list[PairFinding]
+    safe: list[SafeChoice]
+    cutoffs: list[Cutoff]
     breakeven: list[Breakeven]
     claims: list[ClaimFinding]
     failures: list[FailureFinding]

@@ -15,6 +15,7 @@ STRAY = 0.05  # the least that a forecast strays, relative
 PER_FOLD = 0.10  # and how much more for each time the size is multiplied by e beyond what was measured
 SIZE_MOST = 1e18
 STEPS = 4000
+FACTOR_MOST = 1000.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,6 +61,39 @@ def size_within(growth: Growth, cost: float) -> Forecast | None:
         return None
     pessimist, size, optimist = (end if end is not None else 0.0 for end in ends)
     return Forecast(size, pessimist, optimist, size / growth.sizes[1])
+
+
+def crossing_beyond(one: Growth, other: Growth, end: float) -> Forecast | None:
+    """The size beyond `end` at which the fitted costs cross; None where they do not within a factor of 1000.
+
+    `end` is the largest size that both were measured at. The interval is where the bands around the two costs
+    overlap; its upper end is infinite where they still do at the end of that range.
+    """
+    at = np.geomspace(end, FACTOR_MOST * end, STEPS)
+    low_one, value_one, high_one = _band(one, at)
+    low_other, value_other, high_other = _band(other, at)
+    is_ahead = value_one[0] < value_other[0]
+    flips = np.flatnonzero((value_one < value_other) != is_ahead)
+    if not len(flips):
+        return None
+    # From the first size at which the bands touch, to the first at which the other is surely ahead.
+    touch = (high_one >= low_other) if is_ahead else (high_other >= low_one)
+    past = (low_one > high_other) if is_ahead else (low_other > high_one)
+    size = float(at[flips[0]])
+    surely = np.flatnonzero(past & (at > size))
+    high = float(at[surely[0]]) if len(surely) else math.inf
+    return Forecast(size, float(at[np.flatnonzero(touch)[0]]), high, size / end)
+
+
+def may_cross(one: Growth, other: Growth, end: float) -> bool:
+    """Whether any two plausible orders of the two cross beyond `end`."""
+    at = np.geomspace(end, FACTOR_MOST * end, 40)
+    ahead = one.best.cost(at[:1])[0] < other.best.cost(at[:1])[0]
+    return any(
+        bool(np.any((fit.cost(at) < rival.cost(at)) != ahead))
+        for fit, _ in one.plausible
+        for rival, _ in other.plausible
+    )
 
 
 def _band(growth: Growth, at: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:

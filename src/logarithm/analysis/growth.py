@@ -33,7 +33,7 @@ from scipy.special import stdtrit
 from ..errors import AnalysisError
 from ..orders import Order, parse
 from .leastsquares import weights_to_one
-from .orders import CATALOGUE, shape
+from .orders import CATALOGUE, log_values, shape
 from .regimes import STRAYS, Stretch, kink, stretches
 from .series import median
 
@@ -90,7 +90,7 @@ class Fit:
         """The fitted cost at each size, shape like `sizes`."""
         at = np.atleast_1d(np.asarray(sizes, dtype=np.float64))
         with np.errstate(over="ignore"):
-            leading = np.exp([self.order.log_value(float(size)) + math.log(max(self.scale, 1e-300)) for size in at])
+            leading = np.exp(log_values(self.order, at) + math.log(max(self.scale, 1e-300)))
         if self.step is not None:
             place, height = self.step
             leading = leading * (1 + height / (1 + np.exp(-(np.log(at) - math.log(place)) / STEP_WIDTH)))
@@ -280,7 +280,7 @@ def fits(orders: Sequence[Order], series: _Series, extra: int = 0) -> list[Fit]:
     best: dict[int, Fit] = {}
     for width in sorted({form.columns.shape[1] for form in forms}):
         group = [form for form in forms if form.columns.shape[1] == width]
-        for fit, index in _solved(group, orders, series, extra):
+        for index, fit in _solved(group, orders, series, extra).items():
             if index not in best or fit.score < best[index].score:
                 best[index] = fit
     return sorted(best.values(), key=lambda fit: fit.score)
@@ -321,49 +321,66 @@ def _forms(orders: Sequence[Order], series: _Series) -> Iterator[_Form]:
                 yield _Form(index, np.stack(terms, axis=1), has_fixed, False, float(np.exp(place)))
 
 
-def _solved(forms: list[_Form], orders: Sequence[Order], series: _Series, extra: int) -> Iterator[tuple[Fit, int]]:
-    """Fit forms of equally many terms; those with a negative part, or too high a step, are dropped."""
+def _solved(forms: list[_Form], orders: Sequence[Order], series: _Series, extra: int) -> dict[int, Fit]:
+    """The best of some forms of equally many terms for each order, where one fits.
+
+    Those with a negative part, or too high a step, are dropped.
+    """
     columns = np.stack([form.columns for form in forms]) / series.y[None, :, None]
     weights = weights_to_one(columns, series.whiten)
-    positive = (weights > 0).all(axis=1)
-    for place in np.flatnonzero(positive):
-        form, own = forms[place], weights[place]
-        if form.step is not None and own[-1] > STEP_MOST * own[0]:
-            continue
-        order = orders[form.index]
-        log_miss = np.log(columns[place] @ own)
-        white_miss, level = series.whiten @ log_miss, series.whiten.sum(axis=1)
-        white_miss = white_miss - level * float(level @ white_miss) / float(level @ level)
-        # Where neighbours miss alike, least squares cares little for the level: the curve is put amid the points.
-        amid = float(np.median(log_miss))
-        own, log_miss = own * math.exp(-amid), log_miss - amid
-        terms = len(own) + extra + (form.step is not None)
-        leading = own[0] + (own[-1] if form.step is not None else 0.0)
-        score = _score(white_miss, terms)
-        score -= 2 * math.log(RARITY.get(str(order), FREE_RARITY) * (STEP_RARITY if form.step is not None else 1.0))
-        score += LEADING * max(0.0, math.log(LEADS * float(own.sum()) / leading))
-        scale = math.log(own[0]) - order.log_value(float(series.x[-1]))
-        fit = Fit(
-            order=order,
-            fixed=float(own[1]) if form.has_fixed else 0.0,
-            linear=float(own[1 + form.has_fixed]) / float(series.x[-1]) if form.has_linear else 0.0,
-            scale=math.exp(max(scale, -700.0)),
-            step=None if form.step is None else (form.step, float(own[-1] / own[0])),
-            miss=float(np.median(np.abs(np.expm1(log_miss)))),
-            score=score,
-            strays=float(np.abs(log_miss).max()),
-        )
-        if math.isfinite(score):
-            yield fit, form.index
+    stepped = np.array([form.step is not None for form in forms])
+    kept = np.flatnonzero((weights > 0).all(axis=1) & ~(stepped & (weights[:, -1] > STEP_MOST * weights[:, 0])))
+    if not len(kept):
+        return {}
+    forms, columns, own, stepped = [forms[at] for at in kept], columns[kept], weights[kept], stepped[kept]
+    log_miss = np.log(np.einsum("fmk,fk->fm", columns, own))
+    white, level = log_miss @ series.whiten.T, series.whiten.sum(axis=1)
+    white = white - np.outer(white @ level, level) / float(level @ level)
+    # Where neighbours miss alike, least squares cares little for the level: the curve is put amid the points.
+    amid = np.median(log_miss, axis=1)
+    own, log_miss = own * np.exp(-amid)[:, None], log_miss - amid[:, None]
+    leading = own[:, 0] + np.where(stepped, own[:, -1], 0.0)
+    score = _scores(white, own.shape[1] + extra + stepped)
+    score -= 2 * np.log([RARITY.get(str(orders[form.index]), FREE_RARITY) for form in forms])
+    score -= 2 * math.log(STEP_RARITY) * stepped
+    score += LEADING * np.maximum(0.0, np.log(LEADS * own.sum(axis=1) / leading))
+    first: dict[int, int] = {}
+    for at in np.argsort(score, kind="stable"):
+        if math.isfinite(score[at]):
+            first.setdefault(forms[at].index, int(at))
+    return {
+        index: _fit(forms[at], orders[index], own[at], log_miss[at], float(score[at]), float(series.x[-1]))
+        for index, at in first.items()
+    }
 
 
-def _score(whitened: Floats, parameters: int) -> float:
-    """Minus twice the log likelihood of a multivariate t, with the penalty on parameters; lower is better."""
-    count = len(whitened)
-    if count - parameters - 1 <= 0:
-        return math.inf
-    misfit = float(whitened @ whitened)
-    return (FREEDOM + count) * math.log1p(misfit / FREEDOM) + 2 * parameters * count / (count - parameters - 1)
+def _fit(form: _Form, order: Order, own: Floats, log_miss: Floats, score: float, last: float) -> Fit:
+    """A form with its weights, relative to the largest size, as a fit."""
+    scale = math.log(own[0]) - order.log_value(last)
+    return Fit(
+        order=order,
+        fixed=float(own[1]) if form.has_fixed else 0.0,
+        linear=float(own[1 + form.has_fixed]) / last if form.has_linear else 0.0,
+        scale=math.exp(max(scale, -700.0)),
+        step=None if form.step is None else (form.step, float(own[-1] / own[0])),
+        miss=float(np.median(np.abs(np.expm1(log_miss)))),
+        score=score,
+        strays=float(np.abs(log_miss).max()),
+    )
+
+
+def _scores(whitened: Floats, parameters: NDArray[np.int_]) -> Floats:
+    """Minus twice the log likelihood of a multivariate t, with the penalty on parameters; lower is better.
+
+    Args:
+        whitened: misfits, shape (forms, sizes).
+        parameters: of each form, shape (forms,).
+    """
+    count = whitened.shape[1]
+    misfit = np.einsum("fm,fm->f", whitened, whitened)
+    spare = count - parameters - 1
+    penalty = 2 * parameters * count / np.maximum(spare, 1)
+    return np.asarray(np.where(spare > 0, (FREEDOM + count) * np.log1p(misfit / FREEDOM) + penalty, np.inf))
 
 
 def _free(series: _Series, named: Fit) -> Fit | None:

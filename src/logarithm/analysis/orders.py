@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 from numpy.typing import NDArray
+from scipy.special import gammaln
 
 from ..orders import Order, parse
 
@@ -14,15 +17,20 @@ CATALOGUE: tuple[Order, ...] = tuple(
 )
 
 
+def log_values(order: Order, sizes: Floats) -> Floats:
+    """The natural logarithm of the order's value at each size, shape (m,): `Order.log_value` for many sizes."""
+    if order.factorial:
+        return np.asarray(gammaln(sizes + 1), dtype=np.float64)
+    if order.base is not None:
+        return sizes * math.log(order.base)
+    values = order.power * np.log(np.maximum(sizes, 1e-9))
+    return values + order.logs * np.log(np.log2(np.maximum(sizes, 2.0))) if order.logs else values
+
+
 def shape(order: Order, sizes: Floats) -> Floats:
     """The order's value at each size, relative to that at the largest, shape (m,); never zero.
 
     Taken relative, so that 2^n and n! stay within what a float holds.
     """
-    logs = np.array([order.log_value(float(size)) for size in sizes])
+    logs = log_values(order, sizes)
     return np.asarray(np.exp(np.maximum(logs - logs[-1], -600.0)), dtype=np.float64)
-
-
-def unit(order: Order, size: float) -> float:
-    """The natural logarithm of the order's value at one size."""
-    return order.log_value(size)

@@ -14,6 +14,7 @@ so they have another than short ones. A trial during which the pace changed is s
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -36,11 +37,13 @@ HUBER = 1.345
 class Weather:
     """How noisy the machine was: `spread` is the ratio of the upper to the lower decile of its pace.
 
-    `disturbed` is the share of trials during which the pace changed; both are None where pace was not read.
+    `disturbed` is the share of trials during which the pace changed, `pace` the typical one in seconds. All are None
+    where pace was not read.
     """
 
     spread: float | None
     disturbed: float | None
+    pace: float | None = None
 
     @property
     def word(self) -> str:
@@ -50,8 +53,12 @@ class Weather:
         return "quiet" if self.spread < 1.1 else "unsettled" if self.spread < 1.3 else "noisy"
 
 
-def steadied(trials: Trials) -> tuple[Floats, Weather]:
+def steadied(trials: Trials, pace_of_another: float | None = None) -> tuple[Floats, Weather]:
     """The cost of each trial at the run's typical pace, NaN where it is set apart; and the weather.
+
+    Args:
+        trials: what was read.
+        pace_of_another: seconds; where given, costs are brought to this pace, to compare two runs.
 
     Returns:
         costs of shape (rows,), in seconds; those of other metrics, and of trials without a pace, as they are.
@@ -65,7 +72,8 @@ def steadied(trials: Trials) -> tuple[Floats, Weather]:
     ends = np.log(trials.pace[read])
     pace = ends.mean(axis=1)
     disturbed = np.abs(ends[:, 0] - ends[:, 1]) > CHANGED
-    low, typical, high = np.quantile(pace, [0.1, 0.5, 0.9])
+    low, middle, high = np.quantile(pace, [0.1, 0.5, 0.9])
+    typical = middle if pace_of_another is None else math.log(pace_of_another)
     log_cost = np.log(cost[read])
     duration = cost[read] * trials.calls[read]
     long = duration > LONG
@@ -86,7 +94,7 @@ def steadied(trials: Trials) -> tuple[Floats, Weather]:
     steady = np.bincount(point, weights=~disturbed)
     apart = disturbed & ~long & (steady[point] >= KEPT)
     cost[np.flatnonzero(read)[apart]] = np.nan
-    return cost, Weather(float(np.exp(high - low)), float(disturbed.mean()))
+    return cost, Weather(float(np.exp(high - low)), float(disturbed.mean()), float(np.exp(middle)))
 
 
 def _slope(pace: Floats, log_cost: Floats, point: NDArray[np.int64], weight: Floats) -> float | None:

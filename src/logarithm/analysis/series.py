@@ -42,7 +42,7 @@ def location(values: Floats) -> Floats:
     return np.asarray(middle + np.divide(step, inner, out=np.zeros_like(step), where=inner > 0), dtype=np.float64)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class Series:
     """The costs of one contender.
 

@@ -10,6 +10,7 @@ import typer
 
 from .. import __version__
 from ..errors import LogarithmError, one_line
+from .comparing import contrast, crossover
 from .growing import forecast, growth, verify
 from .looking import draft, machine, rehearse
 from .measuring import demo, measure, race
@@ -50,6 +51,8 @@ app.command(epilog="Example: logarithm measure study.py --budget 30s")(measure)
 app.command(epilog="Example: logarithm report --format json")(report)
 app.command(epilog="Example: logarithm plot --out growth.png")(plot)
 app.command(epilog="Example: logarithm growth --only sweep")(growth)
+app.command(epilog="Example: logarithm crossover --only sweep")(crossover)
+app.command(epilog="Example: logarithm contrast before.jsonl after.jsonl")(contrast)
 app.command(epilog="Example: logarithm forecast --at 1e6")(forecast)
 app.command(epilog="Example: logarithm verify")(verify)
 app.command(epilog="Example: logarithm machine")(machine)

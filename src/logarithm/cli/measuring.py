@@ -13,6 +13,7 @@ from .common import bar, checked_settings, findings_of, guard, print_report, tel
 
 if TYPE_CHECKING:
     from ..measuring.plan import Settings
+    from ..sizes import Number
     from ..study import Study
 
 Budget = Annotated[str, typer.Option("--budget", help="How long it may take in all.")]
@@ -148,13 +149,21 @@ def run(study: Study, file: Path, settings: Settings, out: Path | None) -> Path:
     path = out if out is not None else fresh_path(study.name)
     with LogbookWriter(path) as writer, bar() as progress:
         try:
-            outcome = measure_study(study, file, settings, writer, progress)
+            outcome = measure_study(study, file, settings, writer, progress, advice)
         except KeyboardInterrupt:
             tell(f"\ninterrupted; what was measured until then is in {path}")
             raise
     for disagreement in outcome.rehearsed.disagreements:
         tell(f"warning: {disagreement}")
     return path
+
+
+def advice(logbook: Path) -> dict[tuple[str, str], list[Number]]:
+    """Which sizes to add, from what a logbook holds so far. The analysis is loaded when it is first asked."""
+    from ..analysis.wanted import sizes_wanted
+    from ..logbook.reading import read_logbook
+
+    return sizes_wanted(read_logbook(logbook))
 
 
 def _resume(study: Study, file: Path, logbook: Path) -> Path:
@@ -166,7 +175,7 @@ def _resume(study: Study, file: Path, logbook: Path) -> Path:
     read = read_logbook(logbook)
     with LogbookWriter(logbook, append=True) as writer, bar() as progress:
         try:
-            resume(study, file, read, writer, progress)
+            resume(study, file, read, writer, progress, advice)
         except KeyboardInterrupt:
             tell(f"\ninterrupted; what was measured until then is in {logbook}")
             raise

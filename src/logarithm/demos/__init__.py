@@ -21,4 +21,10 @@ class Demo:
         return Path(__file__).with_name(self.name.replace("-", "_") + ".py")
 
 
-DEMOS = (Demo("closest-buoys", "which two buoys have drifted closest: every pair, a sweep, a grid", 20.0, 0.1),)
+DEMOS = (
+    Demo("closest-buoys", "which two buoys have drifted closest: every pair, a sweep, a grid", 20.0, 0.1),
+    Demo(
+        "berths", "is a berth free at an hour: scan, sorted table, table of hours; when does building pay?", 20.0, 0.1
+    ),
+    Demo("foghorns", "two signals combined: by the book, in three, by transform; which cutoff?", 20.0, 0.1),
+)

@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 from itertools import chain
 from operator import attrgetter
 from pathlib import Path
-from typing import BinaryIO
+from typing import BinaryIO, cast
 
 import msgspec
 import numpy as np
@@ -33,15 +33,11 @@ from .records import (
 
 CHUNK = 8 * 2**20
 NANO = 1e-9
+Pace = tuple[float, float]
 UNREAD = (np.nan, np.nan)
 
-_FIELDS = [
-    attrgetter(name)
-    for name in (
-        *("contender", "family", "stage", "metric", "size", "heat", "life", "calls", "elapsed", "overhead", "cpu"),
-        *("pace", "copies", "at", "value"),
-    )
-]
+_WHO = [attrgetter(name) for name in ("contender", "family", "stage", "metric")]
+_READ = [attrgetter(name) for name in ("size", "heat", "life", "calls", "elapsed", "overhead")]
 _ANY = msgspec.json.Decoder(AnyRecord)
 _KIND = msgspec.json.Decoder(dict)
 
@@ -52,9 +48,8 @@ class Trials:
 
     `series` is an index into `keys`, the (contender, family, stage, metric) of each series. `cost` is seconds
     for one call, or the value of another metric; `cpu` is seconds of processor time for one call, NaN where
-    it was not read. `calls` is how many calls a trial made, `copies` whether each had a copy of the instance, `at`
-    the seconds since the run began. `pace` is, before and after each trial, the seconds
-    of a fixed piece of work, shape (rows, 2).
+    it was not read. `calls` is how many calls a trial made. `pace` is, before and after each trial, the seconds of a
+    fixed piece of work, shape (rows, 2).
     """
 
     keys: list[tuple[str, str, str | None, str]]
@@ -66,8 +61,6 @@ class Trials:
     cpu: NDArray[np.float64]
     pace: NDArray[np.float64]
     calls: NDArray[np.float64]
-    copies: NDArray[np.bool_]
-    at: NDArray[np.float64]
 
     def __len__(self) -> int:
         return len(self.series)
@@ -90,53 +83,50 @@ class Logbook:
     warnings: list[str]
 
 
+class _Codes(dict[tuple[str, str, str | None, str], int]):
+    """A number for each series, given where it is first asked for."""
+
+    def __missing__(self, key: tuple[str, str, str | None, str]) -> int:
+        self[key] = len(self)
+        return self[key]
+
+
 @dataclass(slots=True)
 class _Columns:
-    codes: dict[tuple[str, str, str | None, str], int] = field(default_factory=dict)
+    codes: _Codes = field(default_factory=_Codes)
     parts: list[tuple[NDArray[np.generic], ...]] = field(default_factory=list)
 
     def add(self, trials: list[Trial]) -> None:
+        # Attribute by attribute over all trials, without a step of the interpreter for each: there may be a million.
         if not trials:
             return
-        codes = self.codes
-        # Attribute by attribute over all trials, without a step of the interpreter for each where it can be done.
-        who, family, stage, metric, size, heat, life, calls, elapsed, overhead, cpu, pace, copies, at, value = (
-            [*map(field, trials)] for field in _FIELDS
-        )
-        series = [codes.setdefault(key, len(codes)) for key in zip(who, family, stage, metric, strict=True)]
-        count = np.array(calls, dtype=np.float64)
-        cost = (np.array(elapsed, dtype=np.float64) - np.array(overhead, dtype=np.float64)) * NANO
+        many = len(trials)
+        who, family, stage, metric = ([*map(named, trials)] for named in _WHO)
+        series = np.fromiter(map(self.codes.__getitem__, zip(who, family, stage, metric, strict=True)), np.int32, many)
+        size, heat, life, calls, elapsed, overhead = (np.fromiter(map(read, trials), float, many) for read in _READ)
+        busy = _optional([trial.cpu for trial in trials])
         with np.errstate(divide="ignore", invalid="ignore"):
-            cost = np.where(count > 0, cost / count, np.nan)
-            busy = np.where(count > 0, np.array(cpu, dtype=np.float64) * NANO / count, np.nan)
-        given = np.array(value, dtype=np.float64)
-        both = np.fromiter(chain.from_iterable(each or UNREAD for each in pace), np.float64, 2 * len(trials))
-        self.parts.append(
-            (
-                np.array(series, dtype=np.int32),
-                np.array(size, dtype=np.float64),
-                np.array(heat, dtype=np.int32),
-                np.array(life, dtype=np.int32),
-                np.where(np.isnan(given), cost, given),
-                busy,
-                both.reshape(-1, 2) * NANO,
-                count,
-                np.array(copies, dtype=np.bool_),
-                np.array(at, dtype=np.float64),
-            )
-        )
+            cost = np.where(calls > 0, (elapsed - overhead) * NANO / calls, np.nan)
+            busy = np.where(calls > 0, busy * NANO / calls, np.nan)
+        if metric.count("time") < many:
+            given = _optional([trial.value for trial in trials])
+            cost = np.where(np.isnan(given), cost, given)
+        paces = [trial.pace for trial in trials]
+        both = chain.from_iterable([pace or UNREAD for pace in paces] if None in paces else cast(list[Pace], paces))
+        pace = np.fromiter(both, np.float64, 2 * many).reshape(-1, 2) * NANO
+        self.parts.append((series, size, heat.astype(np.int32), life.astype(np.int32), cost, busy, pace, calls))
 
     def trials(self) -> Trials:
-        kinds = (np.int32, np.float64, np.int32, np.int32, np.float64, np.float64)
-        empty = [np.empty(0, kind) for kind in kinds] + [
-            np.empty((0, 2)),
-            np.empty(0),
-            np.empty(0, np.bool_),
-            np.empty(0),
-        ]
-        columns = zip(*self.parts, strict=True) if self.parts else [[column] for column in empty]
-        joined = [np.concatenate(list(column)) for column in columns]
-        return Trials(list(self.codes), *joined)
+        if not self.parts:
+            none = np.empty(0)
+            whole = np.empty(0, np.int32)
+            return Trials([], whole, none, whole, whole, none, none, np.empty((0, 2)), none)
+        return Trials(list(self.codes), *(np.concatenate(column) for column in zip(*self.parts, strict=True)))
+
+
+def _optional(column: list[float | None]) -> NDArray[np.float64]:
+    """A column in which cells may be missing."""
+    return np.array(column, np.float64) if None in column else np.fromiter(column, np.float64, len(column))
 
 
 def read_logbook(path: str | Path) -> Logbook:
@@ -156,6 +146,12 @@ def read_logbook(path: str | Path) -> Logbook:
         raise LogbookError(f"{path} is a folder: name a logbook in it") from None
     except OSError as error:
         raise LogbookError(f"{path} cannot be read: {error.strerror or error}") from None
+
+
+def read_trials(path: Path) -> list[Trial]:
+    """The trials of a logbook one by one, with all that was read."""
+    with path.open("rb") as stream, _without_collection():
+        return [record for records in _chunks(path, stream, []) for record in records if type(record) is Trial]
 
 
 @contextmanager

@@ -61,6 +61,7 @@ class Bench:
         self.objects: dict[tuple[str, Number, int], Any] = {}
         self.is_async = inspect.iscoroutinefunction(contender.code)
         self.gives_future = False
+        self.use_asks = inspect.isclass(contender.code) and len(inspect.signature(contender.code.use).parameters) > 1
         self.loop: Any = None
         self.reading = clock.reading_cost()
         self.turn = clock.loop_cost()
@@ -84,7 +85,7 @@ class Bench:
         if inspect.isclass(code):
             built: Any = code(**self.contender.values)
             built.build(instance)
-            return built.use()
+            return built.use(instance) if self.use_asks else built.use()
         answer = code(instance, **self.contender.values)
         if inspect.isawaitable(answer):
             self.is_async = True
@@ -160,12 +161,14 @@ class Bench:
             builds = [code(**self.contender.values).build for _ in inputs]
             return self._read(len(inputs), len(inputs) * self.turn, partial(clock.paired_calls, builds, inputs))
         restore = getattr(code, "restore", None)
-        use: clock.Call = code.use  # type: ignore[attr-defined]
+        # A bound method takes the instance; without one, the plain method takes the object itself.
+        use: clock.Call = subject.use if self.use_asks else code.use  # type: ignore[attr-defined]
+        given = instance if self.use_asks else subject
         if restore is None:
-            return self._timed_calls(use, subject, calls, copies=False)
+            return self._timed_calls(use, given, calls, copies=False)
         timing = Timing(0, 0, 0, 0.0)
         for _ in range(calls):
-            once = self._read(1, 0.0, lambda: clock.one_call(use, subject)[0])
+            once = self._read(1, 0.0, lambda: clock.one_call(use, given)[0])
             restore(subject)
             timing = Timing(
                 timing.calls + 1,

@@ -24,7 +24,7 @@ from ..logbook.writing import LogbookWriter
 from ..study import Study
 from .machine import load, this_machine
 from .plan import Settings, Track
-from .run import Outcome, Progress, Run
+from .run import Advice, Outcome, Progress, Run
 
 
 def measure(
@@ -33,15 +33,24 @@ def measure(
     settings: Settings,
     writer: LogbookWriter,
     progress: Progress = lambda *_: None,
+    advice: Advice | None = None,
 ) -> Outcome:
     """Rehearse and measure a study into a logbook, within the budget.
+
+    Args:
+        study: what is asked.
+        study_file: where it was read from; workers read it again.
+        settings: the dials.
+        writer: of the logbook.
+        progress: told what is being done.
+        advice: asked now and then which sizes to add.
 
     Raises:
         DisagreementError: where contenders disagree and the settings do not say `anyway`; nothing is measured.
         MeasuringError: where no contender can be measured at all.
 
     """
-    run = Run(study, study_file, settings, writer, progress)
+    run = Run(study, study_file, settings, writer, progress, advice)
     if not run.tracks:
         raise MeasuringError("no contender is left to measure: name others with --only or --family")
     writer.write(*_preamble(study, study_file, settings, run.tracks))

@@ -113,6 +113,11 @@ class Track:
         """Seconds of one call of every stage at a size that was climbed."""
         return sum(step.call for step in self.steps[size].values())
 
+    def between(self, size: Number) -> float:
+        """Seconds of one call of every stage at a size between two that were climbed; 0 where nothing is known."""
+        above = [other for other in self.steps if other > size] or list(self.steps)[-1:]
+        return self.call(above[0]) if above else 0.0
+
     def forecast(self) -> float:
         """Seconds that one call at the next size may take; 0 where nothing is known yet."""
         done = list(self.steps)

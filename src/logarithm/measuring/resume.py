@@ -3,21 +3,29 @@
 from __future__ import annotations
 
 from pathlib import Path
-
-import numpy as np
+from statistics import median
 
 from ..errors import MeasuringError
 from ..loading import fingerprint
-from ..logbook.reading import Logbook
+from ..logbook.reading import Logbook, read_trials
+from ..logbook.records import Trial
 from ..logbook.writing import LogbookWriter
+from ..sizes import Number
 from ..study import Study
 from .bench import round_calls
 from .measure import closing
 from .plan import Settings, Step
-from .run import NANO, Progress, Run
+from .run import NANO, Advice, Progress, Run
 
 
-def resume(study: Study, study_file: Path, logbook: Logbook, writer: LogbookWriter, progress: Progress) -> None:
+def resume(
+    study: Study,
+    study_file: Path,
+    logbook: Logbook,
+    writer: LogbookWriter,
+    progress: Progress,
+    advice: Advice | None = None,
+) -> None:
     """Climb and measure on until the budget of the logbook is used.
 
     Raises:
@@ -40,43 +48,48 @@ def resume(study: Study, study_file: Path, logbook: Logbook, writer: LogbookWrit
         families=tuple(each.name for each in logbook.families),
         contenders=tuple(each.name for each in logbook.contenders),
     )
-    run = Run(study, study_file, settings, writer, progress)
-    trials = logbook.trials
-    run.before = max(float(np.nanmax(trials.at, initial=0.0)), logbook.close.elapsed if logbook.close else 0.0)
+    run = Run(study, study_file, settings, writer, progress, advice)
+    trials = read_trials(logbook.path)
+    run.before = max([trial.at or 0.0 for trial in trials] + [logbook.close.elapsed if logbook.close else 0.0])
     if run.before >= run.deadline - 0.5:
         raise MeasuringError(f"{logbook.path} has used its budget of {settings.budget:g} s: nothing is left to do")
-    run.heats = int(trials.heat.max(initial=0))
-    _replay(run, logbook)
+    run.heats = max((trial.heat for trial in trials), default=0)
+    _replay(run, logbook, trials)
     with closing(run):
-        run.begin_life(int(trials.life.max(initial=0)) + 1)
-        if not len(trials):
+        run.begin_life(max((trial.life for trial in trials), default=0) + 1)
+        if not trials:
             run.rehearse()
         run.climb()
         run.all_heats()
 
 
-def _replay(run: Run, logbook: Logbook) -> None:
+def _replay(run: Run, logbook: Logbook, trials: list[Trial]) -> None:
     """Bring every track to where the logbook left it."""
-    trials = logbook.trials
     ended = {(note.contender, note.family) for note in logbook.notes if note.topic == "ladder"}
     failed = {(each.contender, each.family): each.size for each in logbook.failures}
+    measured: dict[tuple[str, str], dict[Number, dict[str | None, list[Trial]]]] = {}
+    for trial in trials:
+        at = measured.setdefault((trial.contender, trial.family), {}).setdefault(trial.size, {})
+        at.setdefault(trial.stage, []).append(trial)
     for track in run.tracks:
         who = (track.contender.name, track.family.name)
-        codes = [index for index, key in enumerate(trials.keys) if (key[0], key[1], key[3]) == (*who, "time")]
-        while track.next is not None:
-            steps = {}
-            for code in codes:
-                rows = (trials.series == code) & (trials.size == track.next)
-                if rows.any():
-                    call = float(np.median(trials.cost[rows]))
-                    copies = bool(trials.copies[rows].any())
-                    calls = int(trials.calls[rows][-1]) if copies else round_calls(run.settings.trial / max(call, NANO))
-                    steps[trials.keys[code][2]] = Step(calls, call, copies)
-            if set(steps) != set(track.contender.stages):
-                break
-            track.steps[track.next] = steps
+        done = {
+            size: {stage: _step(rows, run.settings.trial) for stage, rows in stages.items()}
+            for size, stages in sorted(measured.get(who, {}).items())
+            if set(stages) == set(track.contender.stages)
+        }
+        while track.next in done:
             track.advance()
+        # Sizes that were added between those of the ladder are among them.
+        track.steps.update({size: done[size] for size in done if track.next is None or size < track.next})
         if who in failed:
             track.drop(failed[who])
         if who in ended or who in failed:
             track.end()
+
+
+def _step(trials: list[Trial], target: float) -> Step:
+    """What the climb would find, from the trials of one stage at one size."""
+    call = median(max(trial.elapsed - trial.overhead, 1.0) * NANO / trial.calls for trial in trials)
+    copies = any(trial.copies for trial in trials)
+    return Step(trials[-1].calls if copies else round_calls(target / call), call, copies)

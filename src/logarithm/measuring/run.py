@@ -33,9 +33,13 @@ FAIR = 0.7
 IDLE = 0.03  # seconds: too little for anything but the shortest trials
 AGAIN, SURPRISE = 2, 3.0
 SEARCH_SHARE = 0.05
+ASKED, ASKING_UNTIL = 4, 0.75  # how often sizes are added, and up to which share of the time
 
 Progress = Callable[[float, str], None]
 """Called with the share of the budget that is used, and what is being done."""
+
+Advice = Callable[[Path], dict[tuple[str, str], list[Number]]]
+"""Reads the logbook as far as it is written, and returns further sizes for (contender, family)."""
 
 
 @dataclass(slots=True)
@@ -59,6 +63,7 @@ class Run:
     settings: Settings
     writer: LogbookWriter
     progress: Progress
+    advice: Advice | None = None
     begun: float = field(default_factory=time.monotonic)
     free: set[str] = field(default_factory=set)
     before: float = 0.0
@@ -153,7 +158,7 @@ class Run:
         """A place on the axis, as people read it."""
         return f"{'n' if self.study.axis == 'size' else self.study.axis} = {size}"
 
-    def step(self, track: Track, size: Number) -> bool:
+    def step(self, track: Track, size: Number, expected: float | None = None) -> bool:
         """Calibrate one contender at one size. Returns whether it came through."""
         found: dict[str | None, Step] = {}
         for stage in track.contender.stages:
@@ -169,7 +174,7 @@ class Run:
             call = self.record(point, reply, heat=0, copies=reply["changes"])
             self.hear(point, reply["printed"])
             # One bad moment must not end a ladder: what is far dearer than was to be expected is looked at again.
-            usual = track.forecast() or self.settings.trial
+            usual = (track.forecast() if expected is None else expected) or self.settings.trial
             for _ in range(AGAIN):
                 if call > SURPRISE * usual:
                     with suppress(Failed):
@@ -268,7 +273,8 @@ class Run:
         each = math.ceil(heats / lives)
         for life in range(1, lives + 1):
             if life > 1:
-                self.begin_life(life)
+                asks = (life - 2) % max(1, lives // ASKED) == 0 and self.elapsed < ASKING_UNTIL * self.deadline
+                self.begin_life(life, asks)
             until = begun + left * life / lives
             last = min(life * each, heats)
             # Where the machine is slower than it was during the climb, each life still gets a heat; where it
@@ -279,16 +285,32 @@ class Run:
                     break
                 self.heat(self.deadline)
 
-    def begin_life(self, life: int) -> None:
-        """Start fresh workers, and let those of the last life go."""
+    def begin_life(self, life: int, asks: bool = False) -> None:
+        """Start fresh workers, and let those of the last life go. While they start, ask which sizes to add."""
         self.crew.end()
         self.life = life
         self.warmed.clear()
         contenders = list({track.contender.name: track.contender for track in self.tracks}.values())
         begun = time.monotonic()
         self.crew = Crew(self.study_file, contenders, self.seed, limits(self.settings, len(contenders)), self.free)
+        self.writer.flush()
+        wanted = self.advice(self.writer.path) if asks and self.advice is not None else {}
         self.crew.greet()
         self.starting = time.monotonic() - begun
+        self.add(wanted)
+
+    def add(self, wanted: dict[tuple[str, str], list[Number]]) -> None:
+        """Bring further sizes into the heats, between those that were climbed, while there is time for them."""
+        for track in self.tracks:
+            for size in wanted.get((track.contender.name, track.family.name), []):
+                expected = track.between(size)
+                trial = len(track.contender.stages) * (max(expected, self.target) + plan.AROUND)
+                left = self.deadline - self.elapsed
+                if size in track.steps or plan.HEATS_LEAST * (plan.heat_cost(self.tracks) + trial) > left:
+                    continue
+                self.tell(f"a closer look: {track.contender.name} on {track.family.name}, {self.at(size)}")
+                if self.step(track, size, expected):
+                    track.steps = dict(sorted(track.steps.items()))
 
     def named(self, point: DesignPoint) -> dict[str, Any]:
         """The part of a request that says where."""

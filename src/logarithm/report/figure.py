@@ -159,13 +159,14 @@ def _crossings(panel: Axes, findings: Findings, group: list[Costs]) -> None:
     """Mark crossovers with a ring on the curves and their size beside it; those of leaders with a band too."""
     place = (group[0].family, group[0].stage, group[0].metric)
     leaders = {each.leader for each in findings.standings if (each.family, each.stage, each.metric) == place}
-    here = [each for each in findings.crossovers if (each.family, each.stage, each.metric) == place]
+    found = [each for each in findings.crossovers if (each.family, each.stage, each.metric) == place]
+    here = [each for each in found if each.basis == "measured"]
     last = 0.0
     for crossover in sorted(here, key=lambda each: each.size):
         y = _between(next(each for each in group if each.contender == crossover.after), crossover.size)
         panel.plot([crossover.size], [y], marker="o", markersize=11, color=INK, fillstyle="none", markeredgewidth=1.1)
         if crossover.before in leaders and crossover.after in leaders:
-            panel.axvspan(crossover.low, crossover.high, color=INK, alpha=0.07, linewidth=0)
+            panel.axvspan(crossover.low, crossover.high or crossover.size, color=INK, alpha=0.07, linewidth=0)
         # A second crossing close by has its label on the other side of the curves.
         above = last > 0 and crossover.size < last * CLOSE
         last = 0.0 if above else crossover.size

@@ -14,7 +14,6 @@ from rich.text import Text
 from ..analysis.findings import (
     Cost,
     Costs,
-    CrossoverFinding,
     FailureFinding,
     Findings,
     GrowthFinding,
@@ -24,6 +23,9 @@ from ..analysis.findings import (
 )
 from ..orders import pretty
 from . import units
+from .comparing import axis_of as _axis
+from .comparing import breakevens, choices, overtaking
+from .comparing import place as _place
 
 Place = tuple[str, str | None, str]
 
@@ -36,12 +38,20 @@ def render(findings: Findings) -> RenderableType:
     answers = list(_answers(findings))
     if answers:
         parts.append(Group(*answers))
-    parts += [part for part in (_overtakings(findings), _growth(findings), _costs(findings)) if part is not None]
+    parts += [part for part in _findings(findings) if part is not None]
     parts += [part for part in (_failures(findings), _notes(findings), _machine(findings)) if part is not None]
     spaced: list[RenderableType] = []
     for part in parts:
         spaced += [part, ""]
     return Group(*spaced[:-1])
+
+
+def _findings(findings: Findings) -> Iterator[RenderableType | None]:
+    yield _overtakings(findings)
+    yield _choices(findings)
+    yield breakevens(findings)
+    yield _growth(findings)
+    yield _costs(findings)
 
 
 def text(findings: Findings, width: int = 100) -> str:
@@ -132,17 +142,9 @@ def _indented(line: str) -> RenderableType:
     return Padding(Text(line), (0, 0, 0, 2))
 
 
-def overtaking(crossover: CrossoverFinding, findings: Findings) -> str:
-    """A crossover in a sentence: "sweep overtakes every pair at n = 43 (41 to 45) on scattered; …"."""
-    at, low, high = (units.crossing(value) for value in (crossover.size, crossover.low, crossover.high))
-    where = _place((crossover.family, crossover.stage, crossover.metric))
-    ends = units.size(crossover.at)
-    pace = f"; at {ends} it is {units.times(crossover.ratio)} as fast" if crossover.ratio > 1 else ""
-    beyond = " (forecast)" if crossover.basis == "forecast" else ""
-    return (
-        f"{units.name(crossover.after)} overtakes {units.name(crossover.before)} at {_axis(findings)} = {at} "
-        f"({low} to {high}){beyond} on {where}{pace}"
-    )
+def _choices(findings: Findings) -> RenderableType | None:
+    lines = list(choices(findings))
+    return Group(Text("Choice", style="bold"), *map(_indented, lines)) if lines else None
 
 
 def _growth(findings: Findings) -> RenderableType | None:
@@ -326,16 +328,6 @@ def _machine(findings: Findings) -> RenderableType | None:
     if machine.get("cores"):
         facts.insert(1, _count(machine["cores"], "core"))
     return Text(" · ".join(facts), style="dim") if facts else None
-
-
-def _axis(findings: Findings) -> str:
-    return "n" if findings.study.axis == "size" else findings.study.axis
-
-
-def _place(place: Place) -> str:
-    family, stage, metric = place
-    parts = [units.name(family), *([stage] if stage else []), *([metric] if metric != "time" else [])]
-    return ", ".join(parts)
 
 
 def _count(count: int, one: str, many: str | None = None) -> str:

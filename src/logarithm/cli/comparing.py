@@ -1,0 +1,132 @@
+"""Commands that compare: two contenders in depth, and two or more logbooks."""
+
+from __future__ import annotations
+
+from itertools import pairwise
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from ..errors import LogarithmError
+from .common import LogbookArgument, check_names, results, tell
+
+if TYPE_CHECKING:
+    from ..analysis.contrast import Change
+    from ..logbook.reading import Logbook
+
+
+def crossover(
+    logbook: LogbookArgument = None,
+    only: Annotated[
+        list[str] | None, typer.Option("--only", help="Only pairs with this contender; may be repeated.")
+    ] = None,
+    family: Annotated[list[str] | None, typer.Option("--family", help="Only this family; may be repeated.")] = None,
+) -> None:
+    """Two contenders in depth: every crossover, who leads where, the ratio at each size."""
+    from ..analysis.analyse import analyse, series_of
+    from ..analysis.comparing import duels_of
+    from ..analysis.findings import Interval
+    from ..logbook.reading import read_logbook
+    from ..logbook.writing import newest
+    from ..report.comparing import pair_in_depth
+
+    read = read_logbook(newest() if logbook is None else logbook)
+    check_names(read.path, "contender", only, [each.name for each in read.contenders])
+    check_names(read.path, "family", family, [each.name for each in read.families])
+    findings = analyse(read)
+    duels = duels_of(series_of(read)[0], {})
+    console = results()
+    wanted = [
+        pair
+        for pair in findings.pairs
+        if (not family or pair.family in family) and (not only or {pair.one, pair.other} & set(only))
+        if not only or len(only) == 1 or {pair.one, pair.other} <= set(only)
+    ]
+    if not wanted:
+        raise LogarithmError(f"{read.path} has no two contenders measured at the same sizes to compare there")
+    for pair in wanted:
+        found = duels[pair.family, pair.stage, pair.metric][pair.one, pair.other]
+        rows = zip(found.sizes, found.ratio, found.low, found.high, strict=True)
+        ratios = [(float(n), Interval(float(r), float(low), float(high))) for n, r, low, high in rows]
+        console.print(pair_in_depth(pair, findings, ratios))
+        console.print()
+
+
+def contrast(
+    logbooks: Annotated[list[Path], typer.Argument(metavar="BEFORE AFTER…", help="Two logbooks, or more in order.")],
+    fail_on_slower: Annotated[
+        str | None,
+        typer.Option("--fail-on-slower", metavar="SHARE", help="Exit with 1 where a real slowdown exceeds this."),
+    ] = None,
+    anyway: Annotated[bool, typer.Option("--anyway", help="Compare even where the machines differ.")] = False,
+) -> None:
+    """What changed between two logbooks, and is the change real? More than two: each step of the way."""
+    from ..logbook.reading import read_logbook
+
+    if len(logbooks) < 2:
+        raise LogarithmError("name two logbooks at least: logarithm contrast BEFORE AFTER")
+    share = None if fail_on_slower is None else _share(fail_on_slower)
+    read = [read_logbook(path) for path in logbooks]
+    for before, after in pairwise(read):
+        _weigh(before, after, anyway)
+    changes = _two(read[0], read[1]) if len(read) == 2 else _several(read)
+    if share is not None and any(change.is_slower_than(share) for change in changes):
+        raise typer.Exit(1)
+
+
+def _two(before: Logbook, after: Logbook) -> list[Change]:
+    from ..analysis.analyse import analyse
+    from ..analysis.contrast import contrast as compare
+    from ..report.comparing import contrasted
+
+    changes, moved = compare(before, after, (analyse(before), analyse(after)))
+    axis = "n" if before.study.axis == "size" else before.study.axis
+    results().print(contrasted(changes, moved, (before.path.stem, after.path.stem), axis))
+    return changes
+
+
+def _several(read: list[Logbook]) -> list[Change]:
+    """The ladder of improvements. Returns the changes from the first logbook to the last."""
+    from ..analysis.analyse import analyse
+    from ..analysis.contrast import contrast as compare
+    from ..report.comparing import place, steps_table
+
+    found = [analyse(each) for each in read]
+    last: list[Change] = []
+    table: dict[tuple[str, str, str | None, str], list[tuple[Change | None, Change | None]]] = {}
+    for at in range(1, len(read)):
+        last, _ = compare(read[0], read[at], (found[0], found[at]))
+        step, _ = compare(read[at - 1], read[at], (found[at - 1], found[at]))
+        by_key = {(each.contender, each.family, each.stage, each.metric): each for each in step}
+        for change in last:
+            key = change.contender, change.family, change.stage, change.metric
+            row = table.setdefault(key, [(None, None)] * (len(read) - 1))
+            row[at - 1] = change, by_key.get(key)
+    rows = [(key[0], place(key[1:]), cells) for key, cells in table.items()]
+    results().print(steps_table([each.path.stem for each in read[1:]], rows))
+    return last
+
+
+def _weigh(before: Logbook, after: Logbook, anyway: bool) -> None:
+    """Refuse, or warn, where two logbooks do not belong together."""
+    from ..analysis.contrast import differences
+
+    refuse, care = differences(before, after)
+    if refuse and not anyway:
+        raise LogarithmError(
+            f"{before.path} and {after.path} are not alike: {'; '.join(refuse)}. Say --anyway to compare all the same"
+        )
+    for reason in [*refuse, *care]:
+        tell(f"warning: {reason}")
+
+
+def _share(text: str) -> float:
+    """A share such as 10% or 0.1."""
+    try:
+        value = float(text.rstrip("% ")) / (100 if text.rstrip().endswith("%") else 1)
+    except ValueError:
+        value = -1.0
+    if not 0 <= value < 100:
+        raise LogarithmError(f"--fail-on-slower {text} is no share: write for example 10%")
+    return value
