@@ -100,9 +100,13 @@ def _worst(before: str, after: str, cutoff: float, tables: dict[str, dict[float,
 
 
 def _by_size(group: Sequence[Series]) -> dict[float, dict[str, float]]:
-    """The typical costs at each size."""
+    """The typical costs at each size, without those sizes that were measured for some contenders only."""
     table: dict[float, dict[str, float]] = {}
     for each in group:
         for size, cost in zip(each.sizes, each.typical, strict=True):
             table.setdefault(float(size), {})[each.contender] = float(cost)
+    reach = {each.contender: (each.sizes[0], each.sizes[-1]) for each in group}
+    for size in list(table):
+        if any(low <= size <= high and name not in table[size] for name, (low, high) in reach.items()):
+            del table[size]
     return table

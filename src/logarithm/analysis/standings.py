@@ -60,8 +60,8 @@ def _who(reign: Reign) -> tuple[str, tuple[str, ...]]:
 
 
 def _unbeaten(size: float, series: list[Series], duels: Mapping[tuple[str, str], Duel]) -> list[str]:
-    """The contenders measured at a size that no other one clearly beats there."""
-    present = [each.contender for each in series if size in each.sizes]
+    """The contenders whose sizes reach over this one, and that no other one clearly beats there."""
+    present = [each.contender for each in series if each.sizes[0] <= size <= each.sizes[-1]]
     beaten = set()
     for (one, other), duel in duels.items():
         if one in present and other in present:
@@ -72,9 +72,10 @@ def _unbeaten(size: float, series: list[Series], duels: Mapping[tuple[str, str],
 
 
 def _mean_cost(name: str, start: float, end: float, series: list[Series]) -> float:
+    """The mean logarithm of a contender's cost over a range of sizes, as if it had been measured at all of them."""
     own = next(each for each in series if each.contender == name)
-    within = (own.sizes >= start) & (own.sizes <= end)
-    return float(np.log(own.typical[within]).mean())
+    sizes = sorted({float(size) for each in series for size in each.sizes if start <= size <= end})
+    return float(np.interp(sizes, own.sizes, np.log(own.typical)).mean())
 
 
 def _border(before: str, after: str, low: float, high: float, duels: Mapping[tuple[str, str], Duel]) -> float | None:

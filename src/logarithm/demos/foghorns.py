@@ -32,46 +32,56 @@ def book(one, other):
     return total
 
 
-@study.contender(claim="n^1.58", levels={"cutoff": [1, 32, 128]})
+@study.contender(claim="n^1.58", levels={"cutoff": [2, 32, 128]})
 def in_three(signals, cutoff):
-    """Split both in halves and combine three times; below the cutoff, by the book."""
+    """Split both in halves and combine three times instead of four; below the cutoff, by the book."""
     one, other = signals
-    longest = 1 << max(0, (len(one) - 1).bit_length())
-    total = split(one + [0] * (longest - len(one)), other + [0] * (longest - len(other)), cutoff)
-    return total[: len(one) + len(other) - 1]
+    return split(one, other, cutoff)
 
 
 def split(one, other, cutoff):
-    """Combine two signals of a length that is a power of two."""
-    if len(one) <= max(cutoff, 1):
+    """Combine two signals of the same length."""
+    if len(one) <= cutoff:
         return book(one, other)
-    half = len(one) // 2
+    half = (len(one) + 1) // 2
     low, high = split(one[:half], other[:half], cutoff), split(one[half:], other[half:], cutoff)
-    mixed = split([a + b for a, b in zip(one, one[half:])], [a + b for a, b in zip(other, other[half:])], cutoff)
-    total = low + [0] + high
+    mixed = split(added(one, half), added(other, half), cutoff)
+    total = [*low, 0, *high]
     for at, value in enumerate(mixed):
-        total[half + at] += value - low[at] - high[at]
+        total[half + at] += value - low[at] - (high[at] if at < len(high) else 0)
     return total
+
+
+def added(levels, half):
+    """The two halves of a signal on top of each other; the first may be longer by one."""
+    both = levels[:half]
+    for at, level in enumerate(levels[half:]):
+        both[at] += level
+    return both
 
 
 @study.contender(claim="n log n")
 def by_transform(signals):
     """Turn both into waves, multiply wave by wave, and turn back."""
     one, other = signals
-    length = 1 << (len(one) + len(other) - 2).bit_length()
+    needed = len(one) + len(other) - 1
+    # A few times a power of two, not far above what is needed.
+    doublings = max(0, needed.bit_length() - 3)
+    length = -(-needed >> doublings) << doublings
     first, second = (waves(each + [0] * (length - len(each)), 1) for each in (one, other))
-    mixed = waves([a * b for a, b in zip(first, second)], -1)
-    return [round(value.real / length) for value in mixed[: len(one) + len(other) - 1]]
+    mixed = waves([a * b for a, b in zip(first, second, strict=True)], -1)
+    return [round(value.real / length) for value in mixed[:needed]]
 
 
 def waves(levels, sign):
-    """The transform of a signal whose length is a power of two."""
-    if len(levels) == 1:
-        return levels
-    even, odd = waves(levels[::2], sign), waves(levels[1::2], sign)
-    turn = cmath.exp(2j * cmath.pi * sign / len(levels))
-    factor, turned = 1, []
-    for value in odd:
+    """The transform of a signal: by halves while its length is even, then by the definition."""
+    length = len(levels)
+    turn = cmath.exp(2j * cmath.pi * sign / length)
+    if length % 2:
+        return [sum(level * turn ** (k * at) for at, level in enumerate(levels)) for k in range(length)]
+    factor, turned = 1 + 0j, []
+    for value in waves(levels[1::2], sign):
         turned.append(factor * value)
         factor *= turn
-    return [a + b for a, b in zip(even, turned)] + [a - b for a, b in zip(even, turned)]
+    even = waves(levels[::2], sign)
+    return [a + b for a, b in zip(even, turned, strict=True)] + [a - b for a, b in zip(even, turned, strict=True)]

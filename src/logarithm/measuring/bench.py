@@ -61,7 +61,7 @@ class Bench:
         self.objects: dict[tuple[str, Number, int], Any] = {}
         self.is_async = inspect.iscoroutinefunction(contender.code)
         self.gives_future = False
-        self.use_asks = inspect.isclass(contender.code) and len(inspect.signature(contender.code.use).parameters) > 1
+        self.use_asks = _takes_instance(contender.code)
         self.loop: Any = None
         self.reading = clock.reading_cost()
         self.turn = clock.loop_cost()
@@ -240,6 +240,11 @@ class Bench:
             return await awaitable
 
         return self.loop.run_until_complete(wait())
+
+
+def _takes_instance(code: Any) -> bool:
+    """Whether the method `use` of a class with stages is given the instance again."""
+    return inspect.isclass(code) and len(inspect.signature(code.use).parameters) > 1  # type: ignore[attr-defined]
 
 
 def round_calls(calls: float) -> int:

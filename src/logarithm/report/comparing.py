@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from itertools import pairwise
 from typing import Any
 
 from rich.console import Group, RenderableType
@@ -73,9 +74,13 @@ def choices(findings: Findings) -> Iterator[str]:
         told = ", ".join(part.strip() for part in parts)
         yield f"not knowing the family{f' ({kind})' if kind else ''}: {told}"
         yield from _only_where(stage, metric, {safe.contender for safe in group}, findings)
-    leaders = {(each.stage, each.metric, each.leader) for each in findings.standings}
+    successions = {
+        (one.stage, one.metric, one.leader, other.leader)
+        for one, other in pairwise(findings.standings)
+        if (one.family, one.stage, one.metric) == (other.family, other.stage, other.metric)
+    }
     for cut in findings.cutoffs:
-        if all((cut.stage, cut.metric, name) in leaders for name in (cut.before, cut.after)):
+        if (cut.stage, cut.metric, cut.before, cut.after) in successions:
             pair = f"{units.name(cut.before)} and {units.name(cut.after)}"
             worst = f"; at worst {units.times(cut.worst)} the better of the two" if cut.worst > 1.05 else ""
             where = units.listed(cut.families)
@@ -101,9 +106,7 @@ def breakevens(findings: Findings) -> RenderableType | None:
         rows.setdefault((each.family, frozenset((each.dearer, each.cheaper))), []).append(each)
     if not rows:
         return None
-    table = _table(
-        "Break-even: after how many uses a dearer build pays", ("family", axis_of(findings), "build", "against", "uses")
-    )
+    table = _table(("family", axis_of(findings), "build", "against", "uses"))
     for (family, _), group in rows.items():
         shown = group if len(group) <= SIZES_SHOWN else [group[at] for at in _steps(len(group))]
         for number, each in enumerate(shown):
@@ -114,7 +117,7 @@ def breakevens(findings: Findings) -> RenderableType | None:
                 units.name(each.cheaper),
                 _uses(each),
             )
-    return table
+    return Group(Text("Break-even: after how many uses a dearer build pays", style="bold"), table)
 
 
 def _uses(each: Breakeven) -> str:
@@ -144,7 +147,7 @@ def pair_in_depth(pair: PairFinding, findings: Findings, ratios: Sequence[tuple[
         lines.append("no crossover is to be expected beyond the sizes measured")
     elif pair.ahead == "open" and findings.study.axis == "size":
         lines.append("what happens beyond the sizes measured is open")
-    table = _table("", (axis, f"{one} over {other}", "95 %"))
+    table = _table((axis, f"{one} over {other}", "95 %"))
     for size, ratio in ratios:
         cells = (units.number(value, 3) for value in (ratio.value, ratio.low, ratio.high))
         value, low, high = cells
@@ -171,7 +174,7 @@ def contrasted(changes: Sequence[Any], moved: Sequence[Any], titles: tuple[str, 
         told = "moved" if each.is_real else "is where it was, as far as can be told:"
         spans = [f"{units.crossing(s.value)} ({units.crossing(s.low)} to {units.crossing(s.high)})" for s in (old, new)]
         parts.append(Text(f"the crossover of {who} {told} from {axis} = {spans[0]} to {spans[1]}"))
-    table = _table("By size, cost after over cost before", ("contender", "family", axis, "ratio", "95 %", ""))
+    table = _table(("contender", "family", axis, "ratio", "95 %", ""))
     for change in changes:
         shown = (
             change.sizes if len(change.sizes) <= SIZES_SHOWN else [change.sizes[at] for at in _steps(len(change.sizes))]
@@ -186,7 +189,7 @@ def contrasted(changes: Sequence[Any], moved: Sequence[Any], titles: tuple[str, 
                 f"{low} to {high}",
                 "clear" if row.is_clear else "",
             )
-    return Group(*parts, "", table)
+    return Group(*parts, "", Text("By size, cost after over cost before", style="bold"), table)
 
 
 def _changed(change: Any) -> str:
@@ -217,14 +220,18 @@ def steps_table(titles: Sequence[str], rows: Sequence[tuple[str, str, Sequence[t
         titles: of the logbooks after the first.
         rows: (contender, family, (change against the first, change against the one before) for each of them).
     """
-    table = _table("Cost against the first · against the one before", ("contender", "family", *titles))
+    table = _table(("contender", "family", *titles))
     for contender, family, cells in rows:
         shown = [
             "–" if first is None else f"{_marked(first)} · {_marked(last) if last is not None else '–'}"
             for first, last in cells
         ]
         table.add_row(units.name(contender), units.name(family), *shown)
-    return Group(table, Text("≈ no difference seen; the others are real", style="dim"))
+    return Group(
+        Text("Cost against the first · against the one before", style="bold"),
+        table,
+        Text("≈ no difference seen; the others are real", style="dim"),
+    )
 
 
 def _marked(change: Any) -> str:
@@ -245,10 +252,8 @@ def _indented(line: str) -> RenderableType:
     return Padding(Text(line), (0, 0, 0, 2))
 
 
-def _table(title: str, headings: Sequence[str]) -> Table:
-    table = Table(
-        title=title or None, title_justify="left", title_style="bold", box=None, padding=(0, 2, 0, 0), pad_edge=False
-    )
+def _table(headings: Sequence[str]) -> Table:
+    table = Table(box=None, padding=(0, 2, 0, 0), pad_edge=False)
     for heading in headings:
         table.add_column(heading, header_style="dim")
     return table

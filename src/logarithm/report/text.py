@@ -194,7 +194,9 @@ def _regimes(growth: GrowthFinding) -> list[str]:
             told.append(f"{who}: {pretty(one.order)} up to about n = {border}, {pretty(other.order)} from there on")
         elif one.why == "step" and growth.step:
             more = f"{units.number(1 + growth.step[1], 2)} times as much"
-            told.append(f"{who}: around n = {border} it comes to cost {more}; is a cache full there?")
+            told.append(
+                f"{who}: around n = {border} it comes to cost {more}; is a cache full, or does the method change?"
+            )
         elif one.why == "fixed cost":
             told.append(f"{who}: up to about n = {border} most of it is the fixed cost")
     if growth.advice and growth.order:
