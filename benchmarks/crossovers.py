@@ -78,7 +78,8 @@ def drawn(kind: str, chance: np.random.Generator) -> tuple[tuple[Law, Law], list
 
 def synthetic(count: int) -> None:
     print(
-        "| pairs | noise | median error | covered by 95 % | missed | invented | called a tie |\n|---|---|---|---|---|---|---|"
+        "| pairs | noise | median error | covered by 95 % | missed | invented | called a tie |\n"
+        "|---|---|---|---|---|---|---|"
     )
     for kind in ("one", "two", "none", "touching", "identical"):
         for noise in (0.02, 0.05, 0.10):
@@ -92,7 +93,7 @@ def synthetic(count: int) -> None:
                 real += len(truth)
                 left = list(found.crossings)
                 for size in truth:
-                    nearest = min(left, key=lambda each: abs(math.log(each.size / size)), default=None)  # noqa: B023
+                    nearest = min(left, key=lambda each: abs(math.log(each.size / size)), default=None)
                     if nearest is None or abs(math.log(nearest.size / size)) > 0.7:
                         missed += 1
                         continue
@@ -140,12 +141,10 @@ def real(runs: int, long: int = 600) -> None:
         print("| real crossover | in the long run | found in | interval holds it in |\n|---|---|---|---|")
         for key, row in truth.items():
             family, before, after = key
-            print(
-                f"| {after} over {before}, {family} | {row['size']:.4g} ({row['low']:.4g} to {row['high']:.4g}) | {seen[key]} of {runs} | {held[key]} |"
-            )
-        print(
-            f"| all | | {sum(seen.values())} of {runs * len(truth)} | {sum(held.values())} of {sum(seen.values())}, promised 9 of 10 |"
-        )
+            where = f"{row['size']:.4g} ({row['low']:.4g} to {row['high']:.4g})"
+            print(f"| {after} over {before}, {family} | {where} | {seen[key]} of {runs} | {held[key]} |")
+        found, right = sum(seen.values()), sum(held.values())
+        print(f"| all | | {found} of {runs * len(truth)} | {right} of {found}, promised 9 of 10 |")
 
 
 def main() -> None:

@@ -25,9 +25,13 @@ from logarithm.logbook.records import (
     Trial,
 )
 from logarithm.logbook.writing import write_logbook
+from logarithm.notebook import read_logbook as shown_logbook
 from logarithm.report import units
-from logarithm.report.figure import draw_growth, save_growth
-from logarithm.report.text import formula, text
+from logarithm.report.figure import draw_growth
+from logarithm.report.markdown import markdown
+from logarithm.report.tables import formula
+from logarithm.report.text import text
+from logarithm.report.views import draw, save
 
 SIZES = [8, 16, 32, 64, 128, 256, 512, 1024]
 
@@ -65,9 +69,14 @@ def test_the_report_opens_with_the_answer(tmp_path: Path) -> None:
     assert "steady one overtakes slow at n = 100 (" in shown
     assert "at 8 slow is 13 × as fast, at 1024 steady one is 10 ×" in " ".join(shown.split())
     assert "n² contradicted" not in shown
-    assert "n contradicted from n = " in shown
-    order = [shown.index(title) for title in ("Crossovers", "Growth", "Cost of a call", "How many times as fast")]
+    assert "n contradicted from " in shown
+    order = [shown.index(title) for title in ("Crossovers", "Growth", "How many times as fast")]
     assert order == sorted(order)
+    assert "Cost of a call" not in shown
+    everything = text(findings(tmp_path, TWO), 110, everything=True)
+    assert "Cost of a call" in everything
+    assert "share of its cost" in everything
+    assert text(findings(tmp_path, TWO), only="growth").startswith("Growth\n")
 
 
 @pytest.mark.parametrize("width", [60, 80, 100, 160])
@@ -91,18 +100,19 @@ def test_a_single_size_a_single_contender_and_only_failures_read_well(tmp_path: 
     shown = text(analyse(read_logbook(broken)))
     assert "a on f: crash at n = 8 (sunk)" in shown
     with pytest.raises(Exception, match="nothing to draw"):
-        save_growth(analyse(read_logbook(broken)), tmp_path / "none.png")
+        save(analyse(read_logbook(broken)), tmp_path / "none.png")
 
 
 def test_failures_and_notes_are_told_with_names(tmp_path: Path) -> None:
     more = (
         Failure(contender="slow", family="bay", size=2048, reason="RecursionError", detail="too deep", works=1500),
-        Note(topic="ladder", text="ends before n = 2048", contender="steady_one", family="bay"),
+        Note(topic="ladder", text="ends before n = 2048", contender="steady_one", family="bay", size=2048),
         Close(reason="interrupted", elapsed=130, heats=5, lives=1),
     )
     shown = text(findings(tmp_path, TWO, more=more), 120)
     assert "slow on bay: works up to 1500, then RecursionError at n = 2048 (too deep)" in shown
-    assert "steady one on bay: ends before n = 2048" in shown
+    assert "ended early because the budget has no room for it: steady one on bay before n = 2048" in shown
+    assert "steady one on bay: ends before n = 2048" in text(findings(tmp_path, TWO, more=more), everything=True)
     assert "2 min 10 s" in shown
     assert "interrupted" in shown
 
@@ -141,9 +151,10 @@ def test_numbers_keep_three_digits_and_have_no_exponent(value: float) -> None:
 
 
 def test_formulas_have_units() -> None:
-    assert formula("n log n", 2.1e-6, 0.0, 4.0e-7, "time") == "2.1 µs + 400 ns · n log₂ n"
-    assert formula("n^2", 0.0, 3e-9, 5e-9, "time") == "3.0 ns · n + 5.0 ns · n²"
-    assert formula("1", 0.0, 0.0, 5e-9, "time") == "5.0 ns"
+    plain = formula("n log n", 2.1e-6, 0.0, 4.0e-7, "time").replace("\xa0", " ")
+    assert plain == "2.1 µs + 400 ns · n log₂ n"
+    assert formula("n^2", 0.0, 3e-9, 5e-9, "time") == "3.0\xa0ns · n + 5.0\xa0ns · n²"
+    assert formula("1", 0.0, 0.0, 5e-9, "time") == "5.0\xa0ns"
     assert formula("2^n", 0.0, 0.0, 3e-14, "time") == "3.0 · 10⁻¹⁴ s · 2ⁿ"
     assert formula("n", 0.0, 0.0, 2.0, "comparisons") == "2.0 · n"
 
@@ -168,3 +179,49 @@ def test_crossovers_are_marked_where_they_are(tmp_path: Path) -> None:
     assert [float(ring.get_xdata()[0]) for ring in rings] == pytest.approx([100.0], rel=0.02)
     assert math.isclose(float(rings[0].get_ydata()[0]), 1e-4, rel_tol=0.2)
     assert any(each.get_text() == "n = 100" for each in figure.axes[0].texts)
+
+
+def test_every_view_is_drawn_with_every_contender(tmp_path: Path) -> None:
+    found = findings(tmp_path, {**TWO, "third": lambda n: 1000.0 * n}, ("ebb", "flood"))
+    for view in ("growth", "ratio", "spread", "standings"):
+        figure = draw(found, view)
+        panels = [panel for panel in figure.axes if panel.get_visible()]
+        assert [panel.get_title(loc="left").split(",")[0] for panel in panels] == ["ebb", "flood"]
+    assert draw(found, "growth", linear=True).axes[0].get_yscale() == "linear"
+    bands = [each.get_text() for each in draw(found, "standings").axes[0].texts]
+    assert {"slow", "steady one", "third"} <= set(bands)  # the last two are tied
+    ticks = [label.get_text() for label in draw(found, "spread").axes[0].get_yticklabels()]
+    assert ticks == ["slow", "steady one", "third"]
+
+
+def test_one_size_is_drawn_as_bars(tmp_path: Path) -> None:
+    path = tmp_path / "one.jsonl"
+    trials = [Trial(contender=c, family="bay", size=8, heat=h, elapsed=5.0 + h) for c in "ab" for h in range(3)]
+    write_logbook(path, [Header(), *trials])
+    assert len(draw(analyse(read_logbook(path)), "growth").axes[0].patches) == 2
+
+
+def test_a_chart_of_letters_rises(tmp_path: Path) -> None:
+    chart = text(findings(tmp_path, {"alone": lambda n: 5.0 * n}), 70, only="chart").splitlines()
+    columns = [line.index("a") for line in chart if "│" in line and "a" in line]
+    assert columns == sorted(columns, reverse=True)
+    assert any("n = 8" in line and "1024" in line for line in chart)
+
+
+def test_markdown_has_no_markup_but_its_own(tmp_path: Path) -> None:
+    shown = markdown(findings(tmp_path, {"a|b*c": lambda n: 5.0 * n, "<script>": lambda n: 9.0 * n}))
+    assert "a\\|b\\*c" in shown
+    assert "<script>" not in shown
+    rows = [line for line in shown.splitlines() if line.startswith("|")]
+    assert rows
+
+
+def test_findings_show_themselves_in_a_notebook(tmp_path: Path) -> None:
+    findings(tmp_path, TWO)
+    logbook = shown_logbook(tmp_path / "made-up.jsonl")
+    html = logbook._repr_html_()
+    assert "<svg" in html
+    assert "steady one leads from 100 on" in html
+    frame = logbook.to_frame()
+    assert list(frame.columns) == ["contender", "family", "stage", "metric", "size", "heat", "life", "value"]
+    assert len(frame) == 2 * len(SIZES) * 5

@@ -1,5 +1,7 @@
 from __future__ import annotations
 
+import json
+
 import pytest
 
 SIZES = [8, 16, 32, 64, 128, 256, 512]
@@ -76,3 +78,24 @@ def test_other_headings_and_families(harbour) -> None:
     columns = ("--column", "contender=who", "--column", "value=nanos", "--column", "size=n")
     assert harbour.run("import", "t.csv", "--unit", "ns", *columns).code == 0
     assert harbour.run("report", "--format", "json").json["growth"][0]["family"] == "spring"
+
+
+def test_what_is_exported_comes_back_the_same(harbour) -> None:
+    (harbour.folder / "times.csv").write_text(tidy().replace("tide", "=tide"))
+    assert harbour.run("import", "times.csv", "--unit", "ns").code == 0
+    first = harbour.run("report", "--format", "json").json
+    for arguments in (("tidy.csv",), ("wide.csv", "--wide")):
+        assert harbour.run("export", "--out", *arguments).code == 0
+    assert "\n'=tide," in (harbour.folder / "tidy.csv").read_text()
+    assert (harbour.folder / "wide.csv").read_text().startswith("size,heat,'=tide,ebb\n")
+    for name in ("tidy.csv", "wide.csv"):
+        assert harbour.run("import", name).code == 0
+        again = harbour.run("report", "--format", "json").json
+        assert again["study"]["contenders"] == first["study"]["contenders"] == ["=tide", "ebb"]
+        assert [row["size"] for row in again["crossovers"]] == pytest.approx(
+            [row["size"] for row in first["crossovers"]]
+        )
+    assert harbour.run("export", "--out", "times.json").code == 0
+    assert len(json.loads((harbour.folder / "times.json").read_text())) == 6 * len(SIZES)
+    refused = harbour.run("export", "--out", "times.xls")
+    assert (refused.code, "name ends in .csv or .json" in refused.err) == (2, True)

@@ -6,13 +6,14 @@ if TYPE_CHECKING:
     from . import families
     from .analysis.growth import fit_growth
     from .errors import LogarithmError
+    from .notebook import read_logbook
     from .study import Study
 
 __version__ = "0.1.0"
 
-__all__ = ["LogarithmError", "Study", "__version__", "families", "fit_growth"]
+__all__ = ["LogarithmError", "Study", "__version__", "families", "fit_growth", "read_logbook"]
 
-_HOMES = {"LogarithmError": "errors", "Study": "study", "fit_growth": "analysis.growth"}
+_HOMES = {"LogarithmError": "errors", "Study": "study", "fit_growth": "analysis.growth", "read_logbook": "notebook"}
 
 
 def __getattr__(name: str) -> Any:

@@ -8,7 +8,7 @@ import numpy as np
 from ..errors import AnalysisError
 from ..logbook.reading import Logbook
 from ..logbook.records import ContenderRecord, Failure
-from .comparing import Duels, compare, duels_of
+from .comparing import Duels, compare, duels_of, places
 from .findings import (
     About,
     ClaimFinding,
@@ -22,19 +22,24 @@ from .findings import (
     Plausible,
     Regime,
     RunFinding,
+    Sample,
     plain,
 )
 from .growth import Growth, fit_growth
 from .pace import Weather, steadied
 from .series import Series, arrange
 
-CURVE_POINTS = 60
+CURVE_POINTS, SAMPLE_MOST = 32, 200
 OCCUPIED_LEAST = 1e-3  # seconds
 WAITING, SEVERAL = 0.8, 1.2
 
 
-def analyse(logbook: Logbook) -> Findings:
+def analyse(logbook: Logbook, sampled: float | None = None) -> Findings:
     """Everything that can be concluded from a logbook.
+
+    Args:
+        logbook: what was observed.
+        sampled: the size whose single trials are kept; else the largest that all contenders of a family reached.
 
     Raises:
         AnalysisError: where it holds neither a trial nor a failure.
@@ -44,6 +49,7 @@ def analyse(logbook: Logbook) -> Findings:
         raise AnalysisError(f"{logbook.path} holds no trial: nothing was measured")
     series, weather = series_of(logbook)
     baseline = next((each.name for each in logbook.contenders if each.baseline), None)
+    reference = baseline or next((each.name for each in logbook.contenders), "")
     yardsticks = [each.name for each in logbook.contenders if each.yardstick]
     findings = Findings(
         study=About(
@@ -54,6 +60,10 @@ def analyse(logbook: Logbook) -> Findings:
             families=[each.name for each in logbook.families],
             baseline=baseline,
             yardsticks=yardsticks,
+            reference=reference,
+            file=logbook.study.file,
+            sha256=logbook.study.sha256,
+            source=logbook.study.source,
         ),
         run=_run(logbook, series, weather),
         machine={key: value for key, value in msgspec.to_builtins(logbook.machine).items() if key != "kind"},
@@ -67,6 +77,7 @@ def analyse(logbook: Logbook) -> Findings:
         claims=[],
         failures=[_failure(failure, series) for failure in logbook.failures],
         costs=[],
+        samples=_samples(series, sampled),
         notes=[NoteFinding(note.topic, note.text, note.contender, note.family, note.size) for note in logbook.notes],
         warnings=logbook.warnings,
     )
@@ -79,7 +90,7 @@ def analyse(logbook: Logbook) -> Findings:
         if growth is not None:
             growths[each] = growth
     duels = duels_of(series, growths)
-    findings.costs += [_costs(each, growths.get(each), baseline, duels) for each in series]
+    findings.costs += [_costs(each, growths.get(each), reference, duels) for each in series]
     compare(series, growths, duels, findings)
     return findings
 
@@ -222,20 +233,20 @@ def _since(claim: str, growth: Growth | None, series: Series) -> int | float | N
 def _costs(
     series: Series,
     growth: Growth | None,
-    baseline: str | None,
+    reference: str,
     duels: Duels,
 ) -> Costs:
     low, typical, high = series.quantiles(0.25, 0.5, 0.75)
     against = duels[series.family, series.stage, series.metric]
     ratios: dict[float, Interval] = {}
-    if baseline is not None and baseline != series.contender:
+    if reference != series.contender:
         # How many times as fast: the baseline's cost over this one's.
-        if (baseline, series.contender) in against:
-            found = against[baseline, series.contender]
+        if (reference, series.contender) in against:
+            found = against[reference, series.contender]
             rows = zip(found.sizes, found.ratio, found.low, found.high, strict=True)
             ratios = {float(n): Interval(value=float(r), low=float(a), high=float(b)) for n, r, a, b in rows}
-        elif (series.contender, baseline) in against:
-            found = against[series.contender, baseline]
+        elif (series.contender, reference) in against:
+            found = against[series.contender, reference]
             rows = zip(found.sizes, 1 / found.ratio, 1 / found.high, 1 / found.low, strict=True)
             ratios = {float(n): Interval(value=float(r), low=float(a), high=float(b)) for n, r, a, b in rows}
     curve: list[list[float]] = []
@@ -260,6 +271,20 @@ def _costs(
         ],
         fitted=curve,
     )
+
+
+def _samples(series: list[Series], size: float | None) -> list[Sample]:
+    """Single trials at one size of each place, at most so many of each contender."""
+    made = []
+    for group in places(series).values():
+        common = set.intersection(*(set(map(float, each.sizes)) for each in group))
+        at = size if size is not None else max(common or set(map(float, group[0].sizes)))
+        for each in group:
+            for row in np.flatnonzero(each.sizes == at):
+                values = each.costs[row][np.isfinite(each.costs[row])][:SAMPLE_MOST]
+                names = each.contender, each.family, each.metric, each.stage
+                made.append(Sample(*names, plain(at), [float(value) for value in values]))
+    return made
 
 
 def _failure(failure: Failure, series: list[Series]) -> FailureFinding:

@@ -14,6 +14,8 @@ import numpy as np
 from .crossover import Crossing
 from .series import Series
 
+STAYS = 1.1  # a choice is not changed for less than this
+
 
 @dataclass(frozen=True, slots=True)
 class Safe:
@@ -54,9 +56,12 @@ def safe_choices(families: Sequence[Sequence[Series]]) -> list[Safe]:
             for name, cost in table[size].items():
                 worst[name] = max(worst.get(name, 1.0), cost / best)
         everywhere = [name for name in worst if all(name in table[size] for table in tables)]
-        if not everywhere:
-            continue
+        before = found[-1].contender if found else None
+        if not everywhere or (before is not None and before not in everywhere):
+            break  # beyond this the comparison would be with those that are left only
         name = min(everywhere, key=worst.__getitem__)
+        if before is not None and worst[before] < STAYS * worst[name]:
+            name = before
         if found and found[-1].contender == name:
             found[-1] = Safe(found[-1].start, size, name, max(found[-1].worst, worst[name]))
         else:

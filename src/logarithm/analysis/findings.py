@@ -5,6 +5,7 @@ The fields are those of the JSON that docs/formats.md describes: times in second
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 import msgspec
@@ -225,8 +226,19 @@ class Costs(Part):
     fitted: list[list[float]]
 
 
+class Sample(Part):
+    """The values of single trials at one size."""
+
+    contender: str
+    family: str
+    metric: str
+    stage: str | None
+    size: Number
+    values: list[float]
+
+
 class About(Part):
-    """What was asked."""
+    """What was asked. `reference` is the baseline, or the first contender where none is called so."""
 
     name: str
     question: str
@@ -235,6 +247,10 @@ class About(Part):
     families: list[str]
     baseline: str | None
     yardsticks: list[str]
+    reference: str = ""
+    file: str = ""
+    sha256: str = ""
+    source: str = ""
 
 
 class RunFinding(Part):
@@ -271,8 +287,18 @@ class Findings(Part, kw_only=True):
     claims: list[ClaimFinding]
     failures: list[FailureFinding]
     costs: list[Costs]
+    samples: list[Sample]
     notes: list[NoteFinding]
     warnings: list[str]
+
+    def only(self, families: Sequence[str]) -> Findings:
+        """The findings of some families."""
+        kept = {
+            name: [row for row in rows if getattr(row, "family", families[0]) in families]
+            for name, rows in ((name, getattr(self, name)) for name in self.__struct_fields__)
+            if isinstance(rows, list) and name != "warnings"
+        }
+        return msgspec.structs.replace(self, **kept)
 
     def json(self) -> str:
         """The findings as JSON text."""

@@ -261,7 +261,7 @@ def _typical(table: Floats) -> tuple[Floats, Floats]:
     # The median's error is √(π/2) times the mean's, for normal noise.
     error = np.where(count > 2, 1.2533 * spread / np.sqrt(count), 0.0)
     # Few heats may lie close together by luck, so what a size says of its error counts half, what all say the rest.
-    return y, np.sqrt((error**2 + np.mean(error**2)) / 2)
+    return y, np.sqrt((error**2 + np.median(error**2)) / 2)
 
 
 def fits(orders: Sequence[Order], series: _Series, extra: int = 0) -> list[Fit]:

@@ -15,7 +15,7 @@ from .growing import forecast, growth, verify
 from .looking import draft, machine, rehearse
 from .measuring import demo, measure, race
 from .reporting import plot, report
-from .tables import import_table
+from .tables import export, import_table
 
 app = typer.Typer(
     name="logarithm",
@@ -57,6 +57,7 @@ app.command(epilog="Example: logarithm forecast --at 1e6")(forecast)
 app.command(epilog="Example: logarithm verify")(verify)
 app.command(epilog="Example: logarithm machine")(machine)
 app.command("import", epilog="Example: logarithm import times.csv --unit ms")(import_table)
+app.command(epilog="Example: logarithm export --wide --out times.csv")(export)
 
 
 def main() -> None:

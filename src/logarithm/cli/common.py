@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import os
 import sys
 from collections.abc import Callable, Iterator
@@ -52,11 +53,23 @@ def tell(message: str) -> None:
     sys.stderr.write(message + "\n")
 
 
-def print_report(findings: Findings) -> None:
+def print_report(findings: Findings, only: str | None = None, everything: bool = False) -> None:
     """The report on standard output."""
     from ..report.text import render
 
-    results().print(render(findings))
+    console = results()
+    console.print(render(findings, console.width, only, everything))
+
+
+def number(text: str, option: str) -> float:
+    """A size as it was typed."""
+    try:
+        size = float(text)
+    except ValueError:
+        size = math.nan
+    if not math.isfinite(size):
+        raise LogarithmError(f"{option} {text} is no size: write for example {option} 1e6")
+    return size
 
 
 def guard(path: Path, overwrite: bool) -> None:

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from ..errors import AnalysisError, LogarithmError
-from .common import LogbookArgument, check_names, findings_of, results
+from .common import LogbookArgument, check_names, findings_of, number, results
 
 if TYPE_CHECKING:
     from ..analysis.growth import Growth
@@ -25,7 +25,7 @@ def growth(logbook: LogbookArgument = None, only: Contender = None, family: Fami
     import numpy as np
 
     from ..report.growth import Candidate, Row, depth
-    from ..report.text import formula
+    from ..report.tables import formula
 
     console = results()
     for series, found in _fitted(logbook, only, family):
@@ -146,12 +146,9 @@ def _title(series: Series) -> str:
 
 
 def _size(text: str) -> float:
-    try:
-        size = float(text)
-    except ValueError:
-        size = math.nan
-    if not (size > 0 and math.isfinite(size)):
-        raise LogarithmError(f"--at {text} is no size: write for example --at 1e6")
+    size = number(text, "--at")
+    if size <= 0:
+        raise LogarithmError(f"--at {text} is no size: it must be more than nothing")
     return size
 
 

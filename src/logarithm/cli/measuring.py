@@ -128,7 +128,7 @@ def demo(
     if found is None:
         raise LogarithmError(f"there is no demo '{name}': there are {named([each.name for each in DEMOS])}")
     from ..loading import load
-    from ..report.figure import save_growth
+    from ..report.views import save
 
     loaded = load(found.file)
     settings = checked_settings(loaded, found.file, budget or f"{found.budget}s", f"{found.ceiling}s")
@@ -136,7 +136,7 @@ def demo(
     path = run(loaded, found.file, settings, None)
     findings = findings_of(path)
     figure = path.with_suffix(".png")
-    save_growth(findings, figure)
+    save(findings, figure)
     print_report(findings)
     typer.echo(f"\nstudy:   {found.file}\nlogbook: {path}\nfigure:  {figure}")
 

@@ -4,12 +4,15 @@ from __future__ import annotations
 
 import enum
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from ..errors import LogarithmError
-from .common import LogbookArgument, Overwrite, findings_of, guard, print_report, tell
+from ..errors import LogarithmError, named
+from .common import LogbookArgument, Overwrite, findings_of, guard, print_report, results, tell
+
+if TYPE_CHECKING:
+    from ..analysis.findings import Findings
 
 
 class Format(enum.StrEnum):
@@ -17,27 +20,41 @@ class Format(enum.StrEnum):
 
     TEXT = "text"
     JSON = "json"
+    MARKDOWN = "markdown"
+    HTML = "html"
+
+
+class View(enum.StrEnum):
+    """What a figure can show."""
+
+    GROWTH = "growth"
+    RATIO = "ratio"
+    SPREAD = "spread"
+    STANDINGS = "standings"
 
 
 def report(
     logbook: LogbookArgument = None,
     form: Annotated[Format, typer.Option("--format", help="How to write it.")] = Format.TEXT,
+    section: Annotated[
+        str | None, typer.Option("--section", help="One part only, such as growth, ratios, costs, notes or chart.")
+    ] = None,
+    everything: Annotated[bool, typer.Option("--all", help="Also what a first look leaves out.")] = False,
     out: Annotated[Path | None, typer.Option("--out", help="A file to write it to, not standard output.")] = None,
     overwrite: Overwrite = False,
 ) -> None:
     """Show everything found: growth, crossovers, standings."""
+    from ..report.sections import NAMES
+
+    if section is not None and section not in NAMES:
+        raise LogarithmError(f"a report has no section '{section}': there are {named(list(NAMES), 20)}")
     if out is not None:
         guard(out, overwrite)
     findings = findings_of(logbook)
     if out is None and form is Format.TEXT:
-        print_report(findings)
+        print_report(findings, section, everything)
         return
-    if form is Format.JSON:
-        written = findings.json() + "\n"
-    else:
-        from ..report.text import text
-
-        written = text(findings)
+    written = _written(findings, form, section, everything)
     if out is None:
         typer.echo(written, nl=False)
         return
@@ -48,20 +65,57 @@ def report(
     tell(f"report: {out}")
 
 
+def _written(findings: Findings, form: Format, section: str | None, everything: bool) -> str:
+    if form is Format.JSON:
+        return findings.json() + "\n"
+    if form is Format.MARKDOWN:
+        from ..report.markdown import markdown
+
+        return markdown(findings, everything, section)
+    if form is Format.HTML:
+        from ..report.page import page
+
+        return page(findings)
+    from ..report.text import text
+
+    return text(findings, only=section, everything=everything)
+
+
 def plot(
     logbook: LogbookArgument = None,
+    view: Annotated[View, typer.Option("--view", help="What to show.")] = View.GROWTH,
+    linear: Annotated[bool, typer.Option("--linear", help="Linear axes, not logarithmic ones.")] = False,
+    family: Annotated[list[str] | None, typer.Option("--family", help="Only this family; may be repeated.")] = None,
+    at: Annotated[str | None, typer.Option("--at", help="The size whose spread is shown; else the largest.")] = None,
+    as_text: Annotated[bool, typer.Option("--text", help="A chart of letters in the terminal, no file.")] = False,
     out: Annotated[
         Path | None,
         typer.Option("--out", help="The figure: its ending says PNG, SVG or PDF. Else beside the logbook."),
     ] = None,
     overwrite: Overwrite = False,
 ) -> None:
-    """Draw how each cost grows, with the crossovers marked."""
+    """Draw how each cost grows, or another view, with a panel for each family."""
+    from ..analysis.analyse import analyse
+    from ..logbook.reading import read_logbook
     from ..logbook.writing import newest
-    from ..report.figure import save_growth
+    from ..report.chart import charts
+    from ..report.views import save
+    from .common import check_names, number
 
     chosen = newest() if logbook is None else logbook
+    read = read_logbook(chosen)
+    check_names(chosen, "family", family, [each.name for each in read.families])
+    size = None if at is None else number(at, "--at")
     target = chosen.with_suffix(".png") if out is None else out
-    guard(target, overwrite)
-    save_growth(findings_of(chosen), target)
+    if not as_text:
+        guard(target, overwrite)
+    findings = analyse(read, size)
+    if family:
+        findings = findings.only(family)
+    if as_text:
+        console = results()
+        for chart in charts(findings, console.width):
+            console.print(chart, markup=False, highlight=False)
+        return
+    save(findings, target, view.value, linear)
     typer.echo(f"figure: {target}")

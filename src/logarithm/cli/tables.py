@@ -8,7 +8,7 @@ from typing import Annotated
 import typer
 
 from ..errors import TableError
-from .common import findings_of, print_report, tell
+from .common import LogbookArgument, Overwrite, findings_of, guard, print_report, tell
 
 
 def import_table(
@@ -40,3 +40,32 @@ def import_table(
     tell(f"times are read as {unit}" + (", which --unit changes" if unit == "s" else ""))
     print_report(findings_of(path))
     tell(f"logbook: {path}")
+
+
+def export(
+    logbook: LogbookArgument = None,
+    out: Annotated[
+        Path | None, typer.Option("--out", help="A file whose name ends in .csv or .json; else CSV on standard output.")
+    ] = None,
+    wide: Annotated[bool, typer.Option("--wide", help="A column a contender, for a spreadsheet.")] = False,
+    overwrite: Overwrite = False,
+) -> None:
+    """Write the trials of a logbook as a table, times in seconds for one call."""
+    from ..logbook.reading import read_logbook
+    from ..logbook.tables import exported
+    from ..logbook.writing import newest
+
+    kind = "csv" if out is None else out.suffix.lower().lstrip(".")
+    if kind not in ("csv", "json"):
+        raise TableError(f"{out}: a table is CSV or JSON, so its name ends in .csv or .json")
+    if out is not None:
+        guard(out, overwrite)
+    written = exported(read_logbook(newest() if logbook is None else logbook), kind, wide)
+    if out is None:
+        typer.echo(written, nl=False)
+        return
+    try:
+        out.write_text(written, encoding="utf-8")
+    except OSError as error:
+        raise TableError(f"{out} cannot be written: {error.strerror or error}") from None
+    tell(f"table: {out}")

@@ -48,12 +48,13 @@ class Machine(Record, tag="machine"):
 
 
 class StudyRecord(Record, tag="study"):
-    """What was asked, with the settings of this run; spans of time in seconds."""
+    """What was asked, with the settings of this run; spans of time in seconds. `source` is the text of the file."""
 
     name: str
     question: str = ""
     file: str = ""
     sha256: str = ""
+    source: str = ""
     axis: str = "size"
     sizes: list[Number] | None = None
     budget: float | None = None

@@ -19,9 +19,12 @@ from .records import AnyRecord, ContenderRecord, FamilyRecord, Header, StudyReco
 if TYPE_CHECKING:
     import pandas as pd
 
+    from .reading import Logbook
+
 UNITS = {"ns": 1.0, "us": 1e3, "ms": 1e6, "s": 1e9}
 KNOWN = ("contender", "size", "value", "family", "heat", "metric", "stage")
 ONLY_FAMILY = "all"
+FORMULA = ("=", "+", "-", "@", "\t", "\r")
 
 
 def imported(
@@ -62,6 +65,51 @@ def imported(
     ]
 
 
+def frame_of(logbook: Logbook) -> pd.DataFrame:
+    """The trials of a logbook as a tidy table, a row a trial; times are seconds for one call."""
+    import pandas as pd
+
+    trials = logbook.trials
+    keys = pd.DataFrame(trials.keys, columns=["contender", "family", "stage", "metric"])
+    frame = keys.iloc[trials.series].reset_index(drop=True)
+    sizes = trials.size.astype(int) if (trials.size == trials.size.astype(int)).all() else trials.size
+    return frame.assign(size=sizes, heat=trials.heat, life=trials.life, value=trials.cost)
+
+
+def exported(logbook: Logbook, kind: str, wide: bool = False) -> str:
+    """The trials of a logbook as CSV or JSON.
+
+    Args:
+        logbook: what was observed. The climb, heat 0, is left out.
+        kind: csv or json.
+        wide: a column a contender instead of a row a trial.
+
+    Cells that a spreadsheet would take for a formula get an apostrophe in front, which `imported` takes off again.
+    """
+    frame = frame_of(logbook)
+    frame = frame[frame["heat"] > 0] if (frame["heat"] > 0).any() else frame
+    if wide:
+        keys = [key for key in ("family", "stage", "metric") if frame[key].nunique(dropna=False) > 1]
+        frame = frame.assign(stage=frame["stage"].fillna("")).pivot_table(
+            index=["size", *keys, "heat"], columns="contender", values="value", sort=False
+        )
+        frame = (
+            frame[[each.name for each in logbook.contenders if each.name in frame.columns]].sort_index().reset_index()
+        )
+    if kind == "json":
+        return str(frame.to_json(orient="records", indent=1, double_precision=15)) + "\n"
+    safe = frame.map(_defused).rename(columns=_defused)
+    return str(safe.to_csv(index=False, lineterminator="\n"))
+
+
+def _defused(cell: object) -> object:
+    return f"'{cell}" if isinstance(cell, str) and cell.startswith(FORMULA) else cell
+
+
+def _fused(text: str) -> str:
+    return text[1:] if text.startswith("'") and text[1:].startswith(FORMULA) else text
+
+
 def _frame(path: Path) -> tuple[pd.DataFrame, bool]:
     """The table as text cells, with the line of each row as index; and whether cells may hold decimal commas."""
     import pandas as pd
@@ -83,7 +131,7 @@ def _frame(path: Path) -> tuple[pd.DataFrame, bool]:
         raise TableError(f"{path} is empty: it needs a line of headings") from None
     except (pd.errors.ParserError, UnicodeDecodeError, ValueError) as error:
         raise TableError(f"{path} cannot be read as a table: {str(error).splitlines()[0]}") from None
-    frame.columns = [str(column).strip() for column in frame.columns]
+    frame.columns = [_fused(str(column).strip()) for column in frame.columns]
     frame.index = pd.RangeIndex(2, len(frame) + 2)
     return frame, separator == ";"
 
@@ -130,7 +178,7 @@ def _trials(frame: pd.DataFrame, unit: float, decimal_comma: bool, path: Path) -
     seen: Counter[tuple[object, ...]] = Counter()
     columns = {column: frame[column].tolist() for column in KNOWN if column in frame.columns}
     for row, line in enumerate(frame.index):
-        cell = {column: str(values[row]).strip() for column, values in columns.items()}
+        cell = {column: _fused(str(values[row]).strip()) for column, values in columns.items()}
         contender = cell["contender"]
         if not contender:
             raise TableError(f"{path}, line {line}, column 'contender': the cell is empty")

@@ -26,6 +26,8 @@ from .machine import load, this_machine
 from .plan import Settings, Track
 from .run import Advice, Outcome, Progress, Run
 
+SOURCE_MOST = 200_000  # characters
+
 
 def measure(
     study: Study,
@@ -98,6 +100,7 @@ def _preamble(study: Study, study_file: Path, settings: Settings, tracks: list[T
             question=study.question,
             file=study_file.name,
             sha256=fingerprint(study_file),
+            source=study_file.read_text(encoding="utf-8", errors="replace")[:SOURCE_MOST],
             axis=study.axis,
             sizes=None if ladder is None else list(ladder),
             budget=settings.budget,

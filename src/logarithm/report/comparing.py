@@ -10,7 +10,7 @@ from rich.console import Group, RenderableType
 from rich.table import Table
 from rich.text import Text
 
-from ..analysis.findings import Breakeven, CrossoverFinding, Findings, Interval, PairFinding
+from ..analysis.findings import CrossoverFinding, Findings, Interval, PairFinding
 from ..orders import pretty
 from . import units
 
@@ -97,36 +97,6 @@ def _only_where(stage: str | None, metric: str, safe: set[str], findings: Findin
                 families.append(each.family)
     for name, families in lead.items():
         yield f"{units.name(name)} only where it is {units.listed(families)}"
-
-
-def breakevens(findings: Findings) -> RenderableType | None:
-    """After how many uses a dearer build pays, a table for each family and pair."""
-    rows: dict[tuple[str, frozenset[str]], list[Breakeven]] = {}
-    for each in findings.breakeven:
-        rows.setdefault((each.family, frozenset((each.dearer, each.cheaper))), []).append(each)
-    if not rows:
-        return None
-    table = _table(("family", axis_of(findings), "build", "against", "uses"))
-    for (family, _), group in rows.items():
-        shown = group if len(group) <= SIZES_SHOWN else [group[at] for at in _steps(len(group))]
-        for number, each in enumerate(shown):
-            table.add_row(
-                units.name(family) if number == 0 else "",
-                units.size(each.size),
-                units.name(each.dearer),
-                units.name(each.cheaper),
-                _uses(each),
-            )
-    return Group(Text("Break-even: after how many uses a dearer build pays", style="bold"), table)
-
-
-def _uses(each: Breakeven) -> str:
-    if each.verdict in ("at once", "never"):
-        return each.verdict
-    if each.uses is None or each.low is None:
-        return "open"
-    high = "no upper end" if each.high is None else units.crossing(each.high)
-    return f"{units.crossing(each.uses)} ({units.crossing(each.low)} to {high})"
 
 
 def pair_in_depth(pair: PairFinding, findings: Findings, ratios: Sequence[tuple[float, Interval]]) -> RenderableType:

@@ -6,6 +6,8 @@ import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
+from ..errors import named
+
 TIME = ((1.0, "s"), (1e-3, "ms"), (1e-6, "µs"), (1e-9, "ns"))
 MEMORY = ((2.0**30, "GiB"), (2.0**20, "MiB"), (2.0**10, "KiB"), (1.0, "B"))
 
@@ -39,6 +41,16 @@ def unit_for(values: Iterable[float], metric: str = "time") -> Unit:
     return Unit(*choices[-1])
 
 
+def unit_between(values: Sequence[float], metric: str = "time") -> Unit:
+    """The largest unit in which the smallest of some values that stand side by side still has a digit before it fades.
+
+    >>> unit_between([7e-7, 2e-2]).name
+    'µs'
+    """
+    there = [abs(value) for value in values if value and math.isfinite(value)]
+    return unit_for([min(there) * 10] if there else [], metric)
+
+
 def number(value: float, digits: int = 3) -> str:
     r"""A number with so many significant digits, in plain notation, with no-break spaces between thousands.
 
@@ -69,8 +81,8 @@ def crossing(value: float) -> str:
 
 
 def times(ratio: float) -> str:
-    """A ratio as people say it: "61 ×", "1.4 ×"."""
-    return f"{number(ratio, 2)} ×"
+    """A ratio as people say it: "61 ×", "1.4 ×", and "1/250 ×" where it is small."""
+    return f"{number(ratio, 2)} ×" if ratio >= 0.01 or ratio <= 0 else f"1/{number(1 / ratio, 2)} ×"
 
 
 def name(text: str) -> str:
@@ -78,10 +90,9 @@ def name(text: str) -> str:
     return "".join(letter if letter.isprintable() else "�" for letter in text).replace("_", " ")
 
 
-def listed(names: Sequence[str]) -> str:
-    """Names in a sentence: "sweep, grid and every pair"."""
-    shown = [name(each) for each in names]
-    return shown[0] if len(shown) == 1 else ", ".join(shown[:-1]) + " and " + shown[-1] if shown else ""
+def listed(names: Sequence[str], most: int = 8) -> str:
+    """Names in a sentence, at most so many: "sweep, grid and every pair"."""
+    return named([name(each) for each in names], most)
 
 
 def span(seconds: float) -> str:
