@@ -6,14 +6,23 @@ if TYPE_CHECKING:
     from . import families
     from .analysis.growth import fit_growth
     from .errors import LogarithmError
+    from .expecting import expect_order
     from .notebook import read_logbook
     from .study import Study
+    from .tallies import tally
 
 __version__ = "0.1.0"
 
-__all__ = ["LogarithmError", "Study", "__version__", "families", "fit_growth", "read_logbook"]
+__all__ = ["LogarithmError", "Study", "__version__", "expect_order", "families", "fit_growth", "read_logbook", "tally"]
 
-_HOMES = {"LogarithmError": "errors", "Study": "study", "fit_growth": "analysis.growth", "read_logbook": "notebook"}
+_HOMES = {
+    "LogarithmError": "errors",
+    "Study": "study",
+    "expect_order": "expecting",
+    "fit_growth": "analysis.growth",
+    "read_logbook": "notebook",
+    "tally": "tallies",
+}
 
 
 def __getattr__(name: str) -> Any:

@@ -13,7 +13,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, TypeVar
 
-from . import orders, sizes
+from . import counted, formulas, orders, sizes
 from .durations import seconds
 from .errors import StudyError, named
 from .sizes import Number
@@ -23,11 +23,15 @@ Thing = TypeVar("Thing", "Contender", "Family")
 Levels = Mapping[str, Sequence[Any]]
 
 STAGES = ("build", "use")
+METRICS = ("time", "memory", "allocations", "steps", *counted.EVERY)
 
 
 @dataclass(frozen=True, slots=True)
 class Claim:
-    """The order that the author expects; `where` names a family or a stage, or is None for everywhere."""
+    """What the author expects: an order or, for counts, an exact formula.
+
+    `where` names a family, a stage or a metric, or is None for everywhere.
+    """
 
     order: str
     where: str | None = None
@@ -108,6 +112,7 @@ class Study:
         self.families: list[Family] = []
         self.agreement = Agreement()
         self.judge: Callable[[Any, Any], object] | None = None
+        self.counted: tuple[str, ...] = ()
 
     def family(self, code: Any = None, /, *, name: str | None = None, levels: Levels | None = None) -> Any:
         """Add a family: a function of a size and a seeded `random.Random` that returns an instance."""
@@ -195,6 +200,13 @@ class Study:
         self.judge = code
         return code
 
+    def count(self, *metrics: str) -> None:
+        """Count beside timing: comparisons, reads, writes, swaps of instances, steps, memory, tallies of your own."""
+        for metric in metrics:
+            if not isinstance(metric, str) or not metric.strip() or metric == "time":
+                raise StudyError('count what? Write study.count("comparisons") or the name of a tally of your own')
+        self.counted = tuple(dict.fromkeys((*self.counted, *metrics)))
+
     def vary(self, name: str, values: str | Sequence[Number]) -> None:
         """Vary something other than the size: families are then called with its value in place of n."""
         if not name.strip():
@@ -226,9 +238,11 @@ class Study:
                     raise StudyError(f"contender '{contender.name}' names the family '{name}', {_known(known)}")
             for claim in contender.claims:
                 stages = [stage for stage in contender.stages if stage]
-                if claim.where is not None and claim.where not in known + stages:
+                places = [*known, *stages, *self.counted, *METRICS]
+                if claim.where is not None and claim.where not in places:
                     raise StudyError(
-                        f"a claim of contender '{contender.name}' is for '{claim.where}', {_known(known + stages)}"
+                        f"a claim of contender '{contender.name}' is for '{claim.where}', {_known(known + stages)}; "
+                        "a tally is made known by study.count"
                     )
 
 
@@ -272,8 +286,19 @@ def _claims(claim: str | Mapping[str, str] | None) -> tuple[Claim, ...]:
     if claim is None:
         return ()
     if isinstance(claim, str):
-        return (Claim(str(orders.parse(claim))),)
-    return tuple(Claim(str(orders.parse(order)), where) for where, order in claim.items())
+        return (Claim(_claimed(claim)),)
+    return tuple(Claim(_claimed(each), where) for where, each in claim.items())
+
+
+def _claimed(text: str) -> str:
+    """An order as it is spelled, or an exact formula as it stands."""
+    try:
+        return str(orders.parse(text))
+    except StudyError as error:
+        try:
+            return formulas.parse(text).text
+        except StudyError:
+            raise error from None
 
 
 def _variants(called: str, levels: Levels | None) -> list[tuple[str, dict[str, Any]]]:

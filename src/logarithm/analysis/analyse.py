@@ -7,25 +7,23 @@ import numpy as np
 
 from ..errors import AnalysisError
 from ..logbook.reading import Logbook
-from ..logbook.records import ContenderRecord, Failure
+from ..logbook.records import Failure
 from .comparing import Duels, compare, duels_of, places
 from .findings import (
     About,
-    ClaimFinding,
     Cost,
     Costs,
     FailureFinding,
     Findings,
-    GrowthFinding,
     Interval,
     NoteFinding,
-    Plausible,
-    Regime,
     RunFinding,
     Sample,
     plain,
 )
-from .growth import Growth, fit_growth
+from .growth import Growth
+from .hidden import diagnosis, hidden_work
+from .naming import growth_of
 from .pace import Weather, steadied
 from .series import Series, arrange
 
@@ -78,6 +76,7 @@ def analyse(logbook: Logbook, sampled: float | None = None) -> Findings:
         failures=[_failure(failure, series) for failure in logbook.failures],
         costs=[],
         samples=_samples(series, sampled),
+        hidden=[],
         notes=[NoteFinding(note.topic, note.text, note.contender, note.family, note.size) for note in logbook.notes],
         warnings=logbook.warnings,
     )
@@ -85,20 +84,24 @@ def analyse(logbook: Logbook, sampled: float | None = None) -> Findings:
     growths: dict[Series, Growth] = {}
     for each in series:
         record = next(record for record in logbook.contenders if record.name == each.contender)
-        claim = _claim(record, each)
-        growth = _growth(each, claim, findings) if logbook.study.axis == "size" else None
+        growth = growth_of(each, record, findings) if logbook.study.axis == "size" else None
         if growth is not None:
             growths[each] = growth
     duels = duels_of(series, growths)
     findings.costs += [_costs(each, growths.get(each), reference, duels) for each in series]
     compare(series, growths, duels, findings)
+    findings.hidden += hidden_work(logbook)
+    findings.notes += diagnosis(findings)
     return findings
 
 
 def series_of(logbook: Logbook) -> tuple[list[Series], Weather]:
     """The series of a logbook at its typical pace, by family and contender as the study names them."""
     costs, weather = steadied(logbook.trials)
-    return _in_order(arrange(logbook.trials, costs), logbook), weather
+    series = _in_order(arrange(logbook.trials, costs), logbook)
+    asked = logbook.study.metrics
+    # Where time was not asked for, that of the climb is no finding.
+    return [each for each in series if not asked or each.metric != "time" or "time" in asked], weather
 
 
 def _run(logbook: Logbook, series: list[Series], weather: Weather) -> RunFinding:
@@ -148,86 +151,14 @@ def _in_order(series: list[Series], logbook: Logbook) -> list[Series]:
     families = {record.name: index for index, record in enumerate(logbook.families)}
     return sorted(
         series,
-        key=lambda each: (families[each.family], each.metric, each.stage or "", contenders[each.contender]),
+        key=lambda each: (
+            families[each.family],
+            each.metric != "time",
+            each.metric,
+            each.stage or "",
+            contenders[each.contender],
+        ),
     )
-
-
-def _claim(record: ContenderRecord, series: Series) -> str | None:
-    for where in (series.family, series.stage, None):
-        for claim in record.claims:
-            if claim.where == where and (where is not None or series.stage is None):
-                return claim.order
-    return None
-
-
-def _growth(series: Series, claim: str | None, findings: Findings) -> Growth | None:
-    """Fit one series, and judge its claim."""
-    growth, advice = None, ""
-    try:
-        growth = fit_growth(series.sizes, series.costs, also=[claim] if claim else [])
-        advice = growth.advice
-    except AnalysisError as error:
-        advice = str(error)
-    ends = [plain(series.sizes[0]), plain(series.sizes[-1])]
-    findings.growth.append(
-        GrowthFinding(
-            contender=series.contender,
-            family=series.family,
-            metric=series.metric,
-            stage=series.stage,
-            order=growth.order if growth else None,
-            plausible=[Plausible(order=str(fit.order), weight=round(w, 4)) for fit, w in growth.plausible]
-            if growth
-            else [],
-            exponent=Interval(value=growth.exponent.value, low=growth.exponent.low, high=growth.exponent.high)
-            if growth
-            else None,
-            fixed=growth.best.fixed if growth else None,
-            linear=growth.best.linear if growth else None,
-            scale=growth.best.scale if growth else None,
-            miss=growth.best.miss if growth else None,
-            sizes=ends,
-            step=list(growth.best.step) if growth and growth.best.step else None,
-            regimes=[Regime(plain(each.start), plain(each.end), each.order, each.why) for each in growth.regimes]
-            if growth
-            else [],
-            advice=advice,
-        )
-    )
-    if claim:
-        findings.claims.append(
-            ClaimFinding(
-                contender=series.contender,
-                family=series.family,
-                stage=series.stage,
-                claim=claim,
-                verdict=_verdict(claim, growth),
-                since=_since(claim, growth, series),
-            )
-        )
-    return growth
-
-
-def _verdict(claim: str, growth: Growth | None) -> str:
-    if growth is None:
-        return "undecided"
-    if claim == growth.order:
-        return "holds"
-    return "undecided" if claim in [str(fit.order) for fit, _ in growth.plausible] else "contradicted"
-
-
-def _since(claim: str, growth: Growth | None, series: Series) -> int | float | None:
-    """The size from which on the costs leave a contradicted claim to one side, and do not come back."""
-    if growth is None or _verdict(claim, growth) != "contradicted":
-        return None
-    fit = next((each for each in growth.candidates if str(each.order) == claim), None)
-    if fit is None:
-        return plain(series.sizes[0])
-    off = np.log(series.typical / fit.cost(series.sizes))
-    last = len(off) - 1
-    while last > 0 and off[last - 1] * off[-1] > 0:
-        last -= 1
-    return plain(series.sizes[last])
 
 
 def _costs(
@@ -250,7 +181,7 @@ def _costs(
             rows = zip(found.sizes, 1 / found.ratio, 1 / found.high, 1 / found.low, strict=True)
             ratios = {float(n): Interval(value=float(r), low=float(a), high=float(b)) for n, r, a, b in rows}
     curve: list[list[float]] = []
-    if growth is not None:
+    if growth is not None and series.sizes[-1] > growth.since > 0:
         at = np.geomspace(growth.since, series.sizes[-1], CURVE_POINTS)
         curve = [[float(n), float(cost)] for n, cost in zip(at, growth.best.cost(at), strict=True)]
     return Costs(

@@ -6,6 +6,7 @@ regret of Savage, Journal of the American Statistical Association 46, 1951, 55-6
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
@@ -54,7 +55,7 @@ def safe_choices(families: Sequence[Sequence[Series]]) -> list[Safe]:
         for table in tables:
             best = min(table[size].values())
             for name, cost in table[size].items():
-                worst[name] = max(worst.get(name, 1.0), cost / best)
+                worst[name] = max(worst.get(name, 1.0), cost / best if best else math.inf if cost else 1.0)
         everywhere = [name for name in worst if all(name in table[size] for table in tables)]
         before = found[-1].contender if found else None
         if not everywhere or (before is not None and before not in everywhere):
@@ -100,7 +101,7 @@ def _worst(before: str, after: str, cutoff: float, tables: dict[str, dict[float,
         for size, costs in table.items():
             if before in costs and after in costs:
                 taken = costs[before] if size < cutoff else costs[after]
-                worst = max(worst, taken / min(costs[before], costs[after]))
+                worst = max(worst, taken / max(min(costs[before], costs[after]), 1e-12))
     return worst
 
 

@@ -44,7 +44,9 @@ def duels_of(series: list[Series], growths: Mapping[Series, Growth]) -> Duels:
     made: Duels = {}
     for place, group in places(series).items():
         made[place] = {}
-        for one, other in combinations(group, 2):
+        # A count may be nought, and nought has no ratio.
+        whole = [each for each in group if not (each.costs <= 0).any()]
+        for one, other in combinations(whole, 2):
             law = None
             # Above a kink only, a fitted curve says nothing of what is below.
             if all(each in growths and growths[each].since <= growths[each].sizes[0] for each in (one, other)):
@@ -70,7 +72,7 @@ def compare(series: list[Series], growths: Mapping[Series, Growth], duels: Duels
             for place, group in grouped.items()
             if place[1:] == (stage, metric)
         }
-        if len(families) > 1:
+        if len(families) > 1 and len({each.contender for group in families.values() for each in group}) > 1:
             for safe in safe_choices(list(families.values())):
                 bounds = plain(safe.start), plain(safe.end)
                 findings.safe.append(SafeChoice(metric, stage, *bounds, safe.contender, safe.worst))

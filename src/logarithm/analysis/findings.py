@@ -49,7 +49,10 @@ class Regime(Part, rename={"start": "from", "end": "to"}):
 
 
 class GrowthFinding(Part, kw_only=True):
-    """How one contender's cost grows on one family. `order` is None, and `advice` says why, where it is open."""
+    """How one contender's cost grows on one family. `order` is None, and `advice` says why, where it is open.
+
+    `exact` is the formula that gives every count, None where there is none.
+    """
 
     contender: str
     family: str
@@ -66,6 +69,7 @@ class GrowthFinding(Part, kw_only=True):
     sizes: list[Number]
     regimes: list[Regime]
     advice: str = ""
+    exact: str | None = None
 
 
 class CrossoverFinding(Part):
@@ -181,6 +185,22 @@ class ClaimFinding(Part):
     claim: str
     verdict: str
     since: Number | None = None
+    metric: str = "time"
+
+
+class HiddenFinding(Part):
+    """Compiled operations that steps do not show: how often each was called at `size`.
+
+    `grows` names those whose cost grows with the size although they are one step each.
+    """
+
+    contender: str
+    family: str
+    stage: str | None
+    size: Number
+    calls: dict[str, int]
+    grows: list[str]
+    metric: str = "steps"
 
 
 class FailureFinding(Part, kw_only=True):
@@ -288,6 +308,7 @@ class Findings(Part, kw_only=True):
     failures: list[FailureFinding]
     costs: list[Costs]
     samples: list[Sample]
+    hidden: list[HiddenFinding]
     notes: list[NoteFinding]
     warnings: list[str]
 

@@ -75,7 +75,7 @@ def _mean_cost(name: str, start: float, end: float, series: list[Series]) -> flo
     """The mean logarithm of a contender's cost over a range of sizes, as if it had been measured at all of them."""
     own = next(each for each in series if each.contender == name)
     sizes = sorted({float(size) for each in series for size in each.sizes if start <= size <= end})
-    return float(np.interp(sizes, own.sizes, np.log(own.typical)).mean())
+    return float(np.interp(sizes, own.sizes, np.log(np.maximum(own.typical, 1e-12))).mean())
 
 
 def _border(before: str, after: str, low: float, high: float, duels: Mapping[tuple[str, str], Duel]) -> float | None:

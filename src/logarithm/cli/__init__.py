@@ -16,6 +16,7 @@ from .looking import draft, machine, rehearse
 from .measuring import demo, measure, race
 from .reporting import plot, report
 from .tables import export, import_table
+from .teaching import walk
 
 app = typer.Typer(
     name="logarithm",
@@ -55,6 +56,7 @@ app.command(epilog="Example: logarithm crossover --only sweep")(crossover)
 app.command(epilog="Example: logarithm contrast before.jsonl after.jsonl")(contrast)
 app.command(epilog="Example: logarithm forecast --at 1e6")(forecast)
 app.command(epilog="Example: logarithm verify")(verify)
+app.command(epilog="Example: logarithm walk study.py hour_by_hour --size 6")(walk)
 app.command(epilog="Example: logarithm machine")(machine)
 app.command("import", epilog="Example: logarithm import times.csv --unit ms")(import_table)
 app.command(epilog="Example: logarithm export --wide --out times.csv")(export)

@@ -96,6 +96,7 @@ def checked_settings(
     sizes: str | None = None,
     family: list[str] | None = None,
     only: list[str] | None = None,
+    metric: list[str] | None = None,
     seed: int = 1,
     anyway: bool = False,
     memory: str | None = None,
@@ -114,6 +115,7 @@ def checked_settings(
         sizes=ladder(sizes) if sizes is not None else None,
         families=tuple(family or ()),
         contenders=tuple(only or ()),
+        metrics=tuple(dict.fromkeys(metric or ())),
         anyway=anyway,
         memory=capacity(memory) if memory is not None else None,
     )

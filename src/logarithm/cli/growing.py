@@ -56,6 +56,7 @@ def verify(
 ) -> None:
     """Do the claims hold? The exit code is 1 where one is contradicted."""
     from ..orders import pretty
+    from ..report import units
     from ..report.growth import verdicts
 
     findings = findings_of(logbook)
@@ -63,11 +64,16 @@ def verify(
         raise LogarithmError("no contender makes a claim: write @study.contender(claim='n log n')")
     rows = []
     for claim in findings.claims:
-        where = (claim.contender, claim.family, claim.stage)
-        found = next(each for each in findings.growth if (each.contender, each.family, each.stage) == where)
+        where = (claim.contender, claim.family, claim.stage, claim.metric)
+        found = next(
+            each for each in findings.growth if (each.contender, each.family, each.stage, each.metric) == where
+        )
         orders = ", ".join(pretty(each.order) for each in found.plausible) or found.advice
+        orders = units.formula(found.exact) if found.exact else orders
         since = f", from n = {claim.since} on" if claim.since is not None else ""
-        place = claim.family + (f", {claim.stage}" if claim.stage else "")
+        place = ", ".join(
+            [claim.family, *([claim.stage] if claim.stage else []), *([claim.metric] if claim.metric != "time" else [])]
+        )
         rows.append((claim.contender, place, claim.claim, claim.verdict, orders + since))
     results().print(verdicts(rows))
     failing = {"contradicted", "undecided"} if strict else {"contradicted"}

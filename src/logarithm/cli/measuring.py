@@ -28,6 +28,10 @@ def measure(
     sizes: Annotated[str | None, typer.Option("--sizes", help="Another ladder, such as 8..4096.")] = None,
     family: Annotated[list[str] | None, typer.Option("--family", help="Only this family; may be repeated.")] = None,
     only: Annotated[list[str] | None, typer.Option("--only", help="Only this contender; may be repeated.")] = None,
+    metric: Annotated[
+        list[str] | None,
+        typer.Option("--metric", help="time, memory, steps, comparisons or a tally; may be repeated."),
+    ] = None,
     seed: Annotated[int, typer.Option("--seed", min=0, help="Instances and the order of trials follow from it.")] = 1,
     anyway: Annotated[bool, typer.Option("--anyway", help="Measure even where answers disagree.")] = False,
     memory: Annotated[
@@ -55,6 +59,7 @@ def measure(
             sizes=sizes,
             family=family,
             only=only,
+            metric=metric,
             seed=seed,
             anyway=anyway,
             memory=memory,

@@ -26,5 +26,6 @@ DEMOS = (
     Demo(
         "berths", "is a berth free at an hour: scan, sorted table, table of hours; when does building pay?", 20.0, 0.1
     ),
+    Demo("tides", "which stretch of days brought the most water: four ways, additions and steps counted", 20.0, 0.1),
     Demo("foghorns", "two signals combined: by the book, in three, by transform; which cutoff?", 20.0, 0.1),
 )

@@ -25,6 +25,7 @@ from .records import (
     Failure,
     FamilyRecord,
     Header,
+    HiddenRecord,
     Machine,
     Note,
     StudyRecord,
@@ -77,6 +78,7 @@ class Logbook:
     contenders: list[ContenderRecord]
     families: list[FamilyRecord]
     trials: Trials
+    hidden: list[HiddenRecord]
     failures: list[Failure]
     notes: list[Note]
     close: Close | None
@@ -171,6 +173,7 @@ def _read(path: Path, stream: BinaryIO) -> Logbook:
     single: dict[type, AnyRecord] = {}
     contenders: dict[str, ContenderRecord] = {}
     families: dict[str, FamilyRecord] = {}
+    hidden: list[HiddenRecord] = []
     failures: list[Failure] = []
     notes: list[Note] = []
     warnings: list[str] = []
@@ -185,6 +188,8 @@ def _read(path: Path, stream: BinaryIO) -> Logbook:
                 families[record.name] = record
             elif isinstance(record, Failure):
                 failures.append(record)
+            elif isinstance(record, HiddenRecord):
+                hidden.append(record)
             elif isinstance(record, Note):
                 notes.append(record)
             else:
@@ -206,6 +211,7 @@ def _read(path: Path, stream: BinaryIO) -> Logbook:
         contenders=list(contenders.values()),
         families=list(families.values()),
         trials=read,
+        hidden=hidden,
         failures=failures,
         notes=notes,
         close=close if isinstance(close, Close) else None,

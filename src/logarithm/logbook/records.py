@@ -60,6 +60,7 @@ class StudyRecord(Record, tag="study"):
     budget: float | None = None
     ceiling: float | None = None
     seed: int = 0
+    metrics: list[str] = []
 
 
 class ClaimRecord(msgspec.Struct, omit_defaults=True):
@@ -127,6 +128,20 @@ class Failure(Record, tag="failure"):
     works: Number | None = None
 
 
+class HiddenRecord(Record, tag="hidden"):
+    """Work of one call that its steps do not show: how often each compiled function was called (`calls`).
+
+    `spent` is, for each operation, nanoseconds until the next step, counting slowed down, and how often it was met.
+    """
+
+    contender: str
+    family: str
+    size: Number
+    stage: str | None = None
+    calls: dict[str, int] = {}
+    spent: dict[str, tuple[int, int]] = {}
+
+
 class Note(Record, tag="note"):
     """Something worth telling: a ladder that ended early, a trap, a disagreement that was overridden."""
 
@@ -148,4 +163,6 @@ class Close(Record, tag="close"):
     load: float | None = None
 
 
-AnyRecord = Header | Machine | StudyRecord | ContenderRecord | FamilyRecord | Trial | Failure | Note | Close
+AnyRecord = (
+    Header | Machine | StudyRecord | ContenderRecord | FamilyRecord | Trial | HiddenRecord | Failure | Note | Close
+)

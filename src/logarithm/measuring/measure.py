@@ -22,6 +22,7 @@ from ..logbook.records import (
 )
 from ..logbook.writing import LogbookWriter
 from ..study import Study
+from .gather import metrics_of
 from .machine import load, this_machine
 from .plan import Settings, Track
 from .run import Advice, Outcome, Progress, Run
@@ -67,6 +68,7 @@ def measure(
                 closed.reason = "disagreement"
                 raise DisagreementError("\n".join(str(each) for each in rehearsed.disagreements))
         run.climb()
+        run.count()
         run.all_heats()
     return Outcome(writer.path, run.heats, run.life, run.elapsed, run.inside, rehearsed)
 
@@ -106,6 +108,7 @@ def _preamble(study: Study, study_file: Path, settings: Settings, tracks: list[T
             budget=settings.budget,
             ceiling=settings.ceiling,
             seed=settings.seed,
+            metrics=list(metrics_of(study, settings)),
         ),
         *(
             ContenderRecord(

@@ -37,6 +37,7 @@ class Settings:
     sizes: tuple[Number, ...] | None = None
     families: tuple[str, ...] = ()
     contenders: tuple[str, ...] = ()
+    metrics: tuple[str, ...] = ()
     anyway: bool = False
     memory: float | None = None
 

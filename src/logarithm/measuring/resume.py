@@ -47,6 +47,7 @@ def resume(
         sizes=tuple(asked.sizes) if asked.sizes and list(study.sizes or ()) != asked.sizes else None,
         families=tuple(each.name for each in logbook.families),
         contenders=tuple(each.name for each in logbook.contenders),
+        metrics=tuple(asked.metrics),
     )
     run = Run(study, study_file, settings, writer, progress, advice)
     trials = read_trials(logbook.path)
@@ -60,6 +61,8 @@ def resume(
         if not trials:
             run.rehearse()
         run.climb()
+        if not any(trial.metric != "time" for trial in trials):
+            run.count()
         run.all_heats()
 
 
@@ -68,7 +71,7 @@ def _replay(run: Run, logbook: Logbook, trials: list[Trial]) -> None:
     ended = {(note.contender, note.family) for note in logbook.notes if note.topic == "ladder"}
     failed = {(each.contender, each.family): each.size for each in logbook.failures}
     measured: dict[tuple[str, str], dict[Number, dict[str | None, list[Trial]]]] = {}
-    for trial in trials:
+    for trial in (trial for trial in trials if trial.metric == "time"):
         at = measured.setdefault((trial.contender, trial.family), {}).setdefault(trial.size, {})
         at.setdefault(trial.stage, []).append(trial)
     for track in run.tracks:

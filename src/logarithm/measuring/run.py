@@ -22,6 +22,7 @@ from ..study import Study
 from . import plan
 from .bench import round_calls
 from .crew import Crew, Failed
+from .gather import gather, metrics_of
 from .limits import limits
 from .plan import DesignPoint, Settings, Step, Track
 from .rehearsal import Rehearsed, rehearse
@@ -33,6 +34,7 @@ FAIR = 0.7
 IDLE = 0.03  # seconds: too little for anything but the shortest trials
 AGAIN, SURPRISE = 2, 3.0
 SEARCH_SHARE = 0.05
+COUNTING_SHARE = 0.4  # of what is left of the budget after the climb
 ASKED, ASKING_UNTIL = 4, 0.75  # how often sizes are added, and up to which share of the time
 
 Progress = Callable[[float, str], None]
@@ -262,8 +264,20 @@ class Run:
             Note(topic="lost", text=text, contender=point.contender, family=point.family, size=point.size)
         )
 
+    def count(self) -> None:
+        """Gather what is counted rather than timed."""
+        alone = "time" not in metrics_of(self.study, self.settings)
+        left = self.deadline - self.elapsed
+        until = time.monotonic() + (left if alone else COUNTING_SHARE * left)
+        for record in gather(self.study, self.study_file, self.tracks, self.settings, self.seed, until):
+            self.tell("counting")
+            self.writer.write(record)
+        self.writer.flush()
+
     def all_heats(self) -> None:
         """Heat after heat, in several lives, until the budget is used."""
+        if "time" not in metrics_of(self.study, self.settings):
+            return
         begun, left = self.elapsed, self.deadline - self.elapsed
         self.target = plan.longer_trials(self.tracks, self.settings, left)
         for step in (step for track in self.tracks for steps in track.steps.values() for step in steps.values()):

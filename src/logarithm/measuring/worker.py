@@ -18,7 +18,7 @@ from typing import Any, BinaryIO
 
 from ..errors import LogarithmError, one_line
 from ..loading import load
-from . import answers, clock, traps
+from . import answers, clock, counting, traps, walking
 from .bench import Bench, Timing
 
 DUMPED = json.dumps
@@ -56,6 +56,12 @@ def main() -> None:
 def serve(bench: Bench, request: dict[str, Any], replies: BinaryIO) -> dict[str, Any]:
     """Do what one request asks, and return the reply to it."""
     family, size, seed = request["family"], request["size"], request["seed"]
+    if request["do"] == "count":
+        say(replies, {"began": True})
+        return counting.count(bench, request)
+    if request["do"] == "walk":
+        say(replies, {"began": True})
+        return walking.walk(bench, request)
     bench.instance(family, size, seed)
     # From here on the parent counts the time against the ceiling.
     say(replies, {"began": True})

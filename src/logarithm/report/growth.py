@@ -54,7 +54,7 @@ def verdicts(rows: Sequence[tuple[str, str, str, str, str]]) -> RenderableType:
     table = _table("", ("contender", "family", "claim", "verdict", "found"))
     for contender, where, claim, verdict, found in rows:
         style = {"contradicted": "red", "holds": "green"}.get(verdict, "yellow")
-        table.add_row(units.name(contender), units.name(where), pretty(claim), Text(verdict, style=style), found)
+        table.add_row(units.name(contender), units.name(where), units.formula(claim), Text(verdict, style=style), found)
     return table
 
 

@@ -11,11 +11,23 @@ from dataclasses import dataclass, field
 from ..analysis.findings import FailureFinding, Findings, NoteFinding, Standing
 from . import units
 from .comparing import axis_of, choices, overtaking, place
-from .tables import Place, Table, breakeven, costs, growth, growth_details, per_item, places, ratio_details, ratios
+from .tables import (
+    Place,
+    Table,
+    breakeven,
+    costs,
+    growth,
+    growth_details,
+    hidden,
+    per_item,
+    places,
+    ratio_details,
+    ratios,
+)
 
 LINES_MOST = 8
 NAMES = (
-    *("answer", "crossovers", "choice", "breakeven", "growth", "ratios", "costs"),
+    *("answer", "crossovers", "choice", "breakeven", "growth", "ratios", "costs", "hidden"),
     *("failures", "notes", "machine", "chart"),
 )
 """What `--section` may name."""
@@ -71,6 +83,7 @@ def sections(findings: Findings, everything: bool = False, sizes_shown: int = 8)
         Section("breakeven", "Break-even", ["After how many uses a dearer build pays:"], [breakeven(findings)]),
         Section("growth", "Growth", list(growth_details(findings)), [growth(findings)], tables_first=True),
         *_ratios_and_costs(findings, everything, sizes_shown),
+        Section("hidden", "Calls into compiled code", tables=[hidden(findings)] if everything else []),
         Section("failures", "Failures", [failure(each, findings) for each in findings.failures]),
         Section("notes", "Notes", list(_notes(findings, everything))),
         Section("machine", "Machine", list(_machine(findings))),

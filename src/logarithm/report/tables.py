@@ -15,7 +15,7 @@ from .comparing import axis_of, place
 
 Place = tuple[str, str | None, str]
 
-ROWS_MOST = 8
+ROWS_MOST, CALLS_MOST = 8, 6
 
 
 class Placed(Protocol):
@@ -49,14 +49,15 @@ def places(found: Iterable[Found]) -> dict[Place, list[Found]]:
 
 def growth(findings: Findings) -> Table:
     """How each cost grows, with the verdict on its claim."""
-    claims = {(each.contender, each.family, each.stage): each for each in findings.claims}
+    claims = {(each.contender, each.family, each.stage, each.metric): each for each in findings.claims}
     several = len({(each.family, each.stage, each.metric) for each in findings.growth}) > 1
     claimed = bool(findings.claims)
     headings = ["contender", *(["family"] if several else []), "order", "cost", "tail exponent"]
-    table = Table((*headings, *(["claim"] if claimed else []), "not ruled out"))
+    unsure = any(len(each.plausible) > 1 for each in findings.growth)
+    table = Table((*headings, *(["claim"] if claimed else []), *(["not ruled out"] if unsure else [])))
     for each in findings.growth:
-        claim = claims.get((each.contender, each.family, each.stage))
-        verdict = "" if claim is None else f"{pretty(claim.claim)} {claim.verdict}"
+        claim = claims.get((each.contender, each.family, each.stage, each.metric))
+        verdict = "" if claim is None else f"{units.formula(claim.claim)} {claim.verdict}"
         if claim is not None and claim.since is not None:
             verdict += f" from {units.size(claim.since)} on"
         exponent = f"{each.exponent.low:.2f} to {each.exponent.high:.2f}" if each.exponent else ""
@@ -68,7 +69,7 @@ def growth(findings: Findings) -> Table:
                 cost_of(each),
                 exponent,
                 *([verdict] if claimed else []),
-                ", ".join(pretty(other.order) for other in each.plausible[1:]),
+                *([", ".join(pretty(other.order) for other in each.plausible[1:])] if unsure else []),
             )
         )
     return table
@@ -93,6 +94,8 @@ def growth_details(findings: Findings) -> Iterator[str]:
 
 def cost_of(each: GrowthFinding) -> str:
     """The fitted cost with units, or why there is none."""
+    if each.exact is not None:
+        return f"exactly {units.formula(each.exact)}"
     if each.order is None:
         return each.advice
     return formula(each.order, each.fixed or 0.0, each.linear or 0.0, each.scale or 0.0, each.metric)
@@ -137,11 +140,8 @@ def costs(findings: Findings, sizes_shown: int) -> list[Table]:
         table = _by_size(place(where), findings, sizes, tuple(fit[size].name for size in sizes))
         for each in group:
             found = [points.get((each.contender, size)) for size in sizes]
-            cells = [
-                "–" if cost is None else units.number(cost / fit[size].size)
-                for cost, size in zip(found, sizes, strict=True)
-            ]
-            table.rows.append((units.name(each.contender), *cells))
+            shown = [units.amount(cost, fit[size]) for cost, size in zip(found, sizes, strict=True)]
+            table.rows.append((units.name(each.contender), *shown))
         made.append(table)
     return made
 
@@ -223,6 +223,17 @@ def breakeven(findings: Findings) -> Table:
     return table
 
 
+def hidden(findings: Findings) -> Table:
+    """How often compiled functions are called at the largest size that was looked into; each call is a single step."""
+    table = Table(("contender", "family", axis_of(findings), "calls"))
+    for each in findings.hidden:
+        often = sorted(each.calls.items(), key=lambda call: -call[1])[:CALLS_MOST]
+        calls = ", ".join(f"{name} {units.whole(times)}" for name, times in often) or "none"
+        where = place((each.family, each.stage, "time"))
+        table.rows.append((units.name(each.contender), where, units.size(each.size), calls))
+    return table
+
+
 def _uses(each: Breakeven) -> str:
     if each.verdict in ("at once", "never"):
         return each.verdict
@@ -236,7 +247,7 @@ def _by_size(title: str, findings: Findings, sizes: Sequence[Number], names: tup
     """A table with a row for each contender and a column for each size; `names` of units stand behind the sizes."""
     heads = [f"{units.size(size)}" for size in sizes]
     table = Table((f"{axis_of(findings)} =", *heads), title=title, numbers=1)
-    if names:
+    if any(names):
         table.rows.append(("", *names))
     return table
 

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from ..errors import named
+from ..orders import pretty
 
 TIME = ((1.0, "s"), (1e-3, "ms"), (1e-6, "µs"), (1e-9, "ns"))
 MEMORY = ((2.0**30, "GiB"), (2.0**20, "MiB"), (2.0**10, "KiB"), (1.0, "B"))
@@ -64,6 +66,14 @@ def number(value: float, digits: int = 3) -> str:
     return whole(rounded) if magnitude >= digits - 1 else f"{rounded:.{digits - 1 - magnitude}f}"
 
 
+def amount(value: float | None, unit: Unit) -> str:
+    """A value in a unit for a table: whole counts as they are, a dash where there is none."""
+    if value is None:
+        return "–"
+    is_count = not unit.name and float(value).is_integer()
+    return whole(value) if is_count else number(value / unit.size)
+
+
 def whole(value: float) -> str:
     """A whole number with no-break spaces between thousands, from five digits on."""
     text = f"{round(value):,}"
@@ -78,6 +88,18 @@ def size(value: float) -> str:
 def crossing(value: float) -> str:
     """The size of a crossover: whole from ten on, two digits below."""
     return whole(value) if value >= 10 else f"{value:.2g}"
+
+
+def formula(text: str) -> str:
+    """An order or an exact formula as people write it.
+
+    >>> formula("n*(n-1)/2"), formula("3*n + ceil(log2(n+1))"), formula("n^2 log n")
+    ('n(n−1)/2', '3n + ⌈log₂(n+1)⌉', 'n² log n')
+    """
+    text = re.sub(r"ceil\(((?:[^()]|\([^()]*\))*)\)", r"⌈\1⌉", text)
+    text = re.sub(r"floor\(((?:[^()]|\([^()]*\))*)\)", r"⌊\1⌋", text)
+    text = text.replace("log2(n)", "log₂ n").replace("log2", "log₂").replace("sqrt(n)", "√n")
+    return pretty(re.sub(r"(?<=\d)\*(?=\d)", "·", text).replace("*", "")).replace("-", "−")
 
 
 def times(ratio: float) -> str:

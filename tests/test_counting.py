@@ -1,0 +1,187 @@
+"""Counts: tallies, counted instances, steps, memory, exact forms, walks, expectations."""
+
+from __future__ import annotations
+
+import json
+import math
+import random
+from fractions import Fraction
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from logarithm import expect_order, formulas, tally
+from logarithm.analysis.exact import closed_form
+from logarithm.counted import counted
+from logarithm.errors import StudyError
+from logarithm.measuring.tracing import counted_steps, hidden_work
+from logarithm.tallies import counting
+
+SIZES = [2, 3, 4, 6, 8, 11, 16, 23, 32, 45, 64, 91, 128]
+
+TIDES = """
+from logarithm import Study, tally
+study = Study("tides", sizes="4..64")
+@study.family
+def ebb(n, rng): return [n - day for day in range(n)]
+@study.family
+def choppy(n, rng): return [rng.random() for _ in range(n)]
+@study.contender(claim={"comparisons": "n*(n-1)/2", "pairs": "n^2"})
+def by_pairs(levels):
+    best = 0
+    for i in range(len(levels)):
+        for j in range(i):
+            tally("pairs")
+            if levels[i] > levels[j] and j == i - 1: best += 1
+    return best
+@study.contender(claim={"comparisons": "<= 2*n", "steps": "n"})
+def downhill(levels): return sum(1 for day in range(1, len(levels)) if levels[day] > levels[day - 1])
+study.count("comparisons", "pairs", "steps", "memory")
+"""
+
+
+def levels(n: int, rng: random.Random) -> list[float]:
+    return [rng.random() for _ in range(n)]
+
+
+def deepest(waves: list[float]) -> float:
+    best = waves[0]
+    for wave in waves:
+        if wave > best:
+            best = wave
+    return best
+
+
+KNOWN = {
+    "n - 1": lambda n: n - 1,
+    "n*(n-1)/2": lambda n: n * (n - 1) // 2,
+    "n*(n+1)*(n+2)/6": lambda n: n * (n + 1) * (n + 2) // 6,
+    "3*n^2 + 2*n + 1": lambda n: 3 * n * n + 2 * n + 1,
+    "floor(log2(n)) + 1": lambda n: n.bit_length(),
+    "ceil(log2(n))": lambda n: (n - 1).bit_length(),
+    "n*ceil(log2(n)) + 1 - 2^ceil(log2(n))": lambda n: n * (n - 1).bit_length() - 2 ** (n - 1).bit_length() + 1,
+    "n + 2*floor(sqrt(n))": lambda n: n + 2 * math.isqrt(n),
+    "n/2 for even n, (n - 1)/2 for odd n": lambda n: n // 2,
+    "7": lambda n: 7,
+}
+
+
+@pytest.mark.parametrize("form", KNOWN)
+def test_exact_forms_are_found_and_can_be_read_again(form: str) -> None:
+    counts = [KNOWN[form](n) for n in SIZES]
+    found = closed_form(SIZES, counts)
+    assert found is not None
+    assert found.text == form
+    if " for " not in form:
+        assert all(formulas.parse(found.text).holds(n, count) for n, count in zip(SIZES, counts, strict=True))
+
+
+@given(st.lists(st.integers(-20, 20), min_size=1, max_size=4), st.sampled_from([1, 2, 3, 6]))
+def test_any_whole_polynomial_is_found(coefficients: list[int], below: int) -> None:
+    values = [sum(c * Fraction(n) ** at for at, c in enumerate(coefficients)) / below for n in SIZES]
+    if all(value.denominator == 1 and value >= 0 for value in values):
+        found = closed_form(SIZES, [int(value) for value in values])
+        assert found is not None
+        if " for " not in found.text:
+            formula = formulas.parse(found.text)
+            assert all(formula.value(n) == value for n, value in zip(SIZES, values, strict=True))
+
+
+@given(st.integers(0, 2**32), st.integers(0, 12))
+def test_none_is_invented(seed: int, at: int) -> None:
+    counts = [n * (n - 1) // 2 for n in SIZES]
+    counts[at] += 1 + seed % 5
+    assert closed_form(SIZES, counts) is None
+    assert closed_form(SIZES, [int(n**1.5) for n in SIZES]) is None
+    assert closed_form(SIZES[:3], [1, 3, 6]) is None
+
+
+@pytest.mark.parametrize(
+    ("text", "at_ten"),
+    [("n(n-1)/2", 45), ("⌈log₂(n+1)⌉", 4), ("2n + 1", 21), ("n² − n", 90), ("n*floor(log2(n))", 30), ("2^n", 1024)],
+)
+def test_formulas_are_read_as_people_write_them(text: str, at_ten: int) -> None:
+    assert formulas.parse(text).value(10) == at_ten
+
+
+@pytest.mark.parametrize(
+    "text", ["", "m + 1", "__import__('os')", "n.real", "(lambda: 1)()", "9**9**9**9", "n/0", "n;n"]
+)
+def test_no_formula_is_ever_run_as_code(text: str) -> None:
+    with pytest.raises(StudyError):
+        formulas.parse(text)
+
+
+def test_counted_instances_count_what_is_done_to_them() -> None:
+    with counting() as found:
+        waves = counted([3, 1, 2])
+        waves[0], waves[1] = waves[1], waves[0]
+        assert waves[0] < waves[1]
+        assert max(waves) == 3
+        assert waves == [1, 3, 2]
+    assert found["swaps"] == 1
+    assert found["writes"] == 2
+    assert isinstance(waves[0], int)
+    tally("unheard")  # nobody counts any more
+
+
+def test_steps_repeat_and_tell_where_work_hides() -> None:
+    waves = levels(200, random.Random(1))
+    assert counted_steps(lambda: deepest(waves)) == counted_steps(lambda: deepest(waves)) > 600
+    assert counted_steps(lambda: deepest(waves[:100])) < counted_steps(lambda: deepest(waves))
+    assert hidden_work(lambda: [str(wave) for wave in sorted(waves)]).calls["sorted"] == 1
+
+
+def test_orders_are_expected_in_a_test_suite() -> None:
+    expect_order(deepest, levels, "n")
+    expect_order(max, levels, "n - 1", metric="comparisons")
+    with pytest.raises(AssertionError, match=r"steps = .* faster growth than n$"):
+        expect_order(lambda waves: [deepest(waves) for _ in waves] and 0, lambda n, rng: [1.0] * n, "n")
+    with pytest.raises(AssertionError, match="= 15 at n = 16, not"):
+        expect_order(max, levels, "3*n^0", metric="comparisons")
+
+
+def test_counts_are_gathered_named_exactly_and_claims_judged(harbour) -> None:
+    harbour.study(TIDES)
+    done = harbour.run("measure", "study.py", "--metric", "comparisons", "--metric", "steps", "--budget", "8s")
+    assert done.code == 0, done.err
+    found = harbour.run("report", "--format", "json").json
+    growth = {(row["contender"], row["family"], row["metric"]): row for row in found["growth"]}
+    assert growth["by_pairs", "ebb", "comparisons"]["exact"] == "n*(n-1)/2"
+    assert growth["by_pairs", "choppy", "pairs"]["exact"] == "n*(n-1)/2"
+    assert growth["downhill", "choppy", "comparisons"]["exact"] == "n - 1"
+    assert growth["downhill", "ebb", "steps"]["order"] == "n"
+    assert not any(metric == "time" for _, _, metric in growth)
+    verdicts = {(row["contender"], row["metric"]): row["verdict"] for row in found["claims"]}
+    assert set(verdicts.values()) == {"holds"}
+    assert "exactly n(n−1)/2" in done.out
+    trials = [record for record in harbour.records("trial") if record.get("metric") == "comparisons"]
+    values = {(row["contender"], row["family"], row["size"], row["heat"]): row["value"] for row in trials}
+    harbour.run("measure", "study.py", "--metric", "comparisons", "--budget", "8s", "--out", "again.jsonl")
+    again = [json.loads(line) for line in (harbour.folder / "again.jsonl").read_text().splitlines()]
+    for row in (row for row in again if row.get("metric") == "comparisons"):
+        assert values[row["contender"], row["family"], row["size"], row["heat"]] == row["value"]
+    assert harbour.run("verify").code == 0
+
+
+def test_memory_is_counted_apart_from_the_timing(harbour) -> None:
+    harbour.study(TIDES)
+    done = harbour.run("measure", "study.py", "--metric", "memory", "--only", "downhill", "--budget", "4s")
+    assert done.code == 0, done.err
+    rows = harbour.run("report", "--format", "json").json["growth"]
+    assert {row["metric"] for row in rows} == {"memory", "allocations"}
+    assert "KiB" in done.out or " B" in done.out
+
+
+def test_a_walk_shows_every_event(harbour) -> None:
+    harbour.study(TIDES)
+    done = harbour.run("walk", "study.py", "by_pairs", "--size", "4", "--out", "walk.png")
+    assert done.code == 0, done.err
+    lines = done.out.splitlines()
+    assert lines[0] == "by pairs on ebb, n = 4"
+    assert sum(" > " in line for line in lines) == 6
+    assert "4 3 2 1" in done.out
+    assert "6 comparisons" in lines[-1]
+    assert (harbour.folder / "walk.png").read_bytes().startswith(b"\x89PNG")
+    assert harbour.run("walk", "study.py", "rowing").code == 2
