@@ -20,23 +20,32 @@ MODULE, FUNCTIONS = "logarithm_study", "logarithm_functions"
 
 
 def load(path: str | Path) -> Study:
-    """The study that a Python file defines. The file is run, as Python runs a script: its folder is importable.
+    """The study that a file defines: Python, which is run as a script with its folder importable, or TOML.
 
     Raises:
         StudyError: in one line that names the file, the line where it can be told, and the mend.
 
     """
+    if Path(path).suffix == ".toml" and Path(path).exists():
+        from . import toml_study
+
+        study = toml_study.read(Path(path), functions_of)
+        return _checked(study, path)
     module = _run(path, MODULE)
     studies = list({id(value): value for value in vars(module).values() if isinstance(value, Study)}.values())
     if not studies:
         raise StudyError(f'{path}: no study in this file: begin with study = Study("name")')
     if len(studies) > 1:
         raise StudyError(f"{path}: {len(studies)} studies in one file: keep each in a file of its own")
+    return _checked(studies[0], path)
+
+
+def _checked(study: Study, path: str | Path) -> Study:
     try:
-        studies[0].check()
+        study.check()
     except StudyError as error:
         raise StudyError(f"{path}: {error}") from error
-    return studies[0]
+    return study
 
 
 def _run(path: str | Path, name: str) -> ModuleType:
@@ -45,7 +54,7 @@ def _run(path: str | Path, name: str) -> ModuleType:
     if not file.exists():
         raise StudyError(f"{path}: there is no such file")
     if file.suffix != ".py":
-        raise StudyError(f"{path}: what is measured is a Python file, so its name ends in .py")
+        raise StudyError(f"{path}: a study or its code is in a file whose name ends in .py or .toml")
     spec = importlib.util.spec_from_file_location(name, file.resolve())
     if spec is None or spec.loader is None:
         raise StudyError(f"{path}: Python cannot load this file")
@@ -76,7 +85,7 @@ def functions_of(path: str | Path, names: list[str]) -> list[Callable[..., Any]]
     Raises:
         StudyError: where the file or a function is not there, or something else has the name.
     """
-    module = _run(path, FUNCTIONS)
+    module = _run(path, f"{FUNCTIONS}_{Path(path).stem}")
     known = [name for name, value in vars(module).items() if inspect.isroutine(value) and not name.startswith("_")]
     for name in names:
         if not callable(getattr(module, name, None)):

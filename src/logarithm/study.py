@@ -23,6 +23,7 @@ Thing = TypeVar("Thing", "Contender", "Family")
 Levels = Mapping[str, Sequence[Any]]
 
 STAGES = ("build", "use")
+FORMATS = ("json", "lines", "csv", "text")
 METRICS = ("time", "memory", "allocations", "steps", *counted.EVERY)
 
 
@@ -45,10 +46,26 @@ class Family:
     code: Callable[..., Any]
     values: Mapping[str, Any] = field(default_factory=dict)
     doc: str = ""
+    form: str = "json"
 
     def instance(self, size: Number, seed: int) -> Any:
         """The instance of this size and seed: the same one in every process."""
         return self.code(size, random.Random(f"{self.name}/{size}/{seed}"), **self.values)
+
+
+@dataclass(frozen=True, slots=True)
+class Program:
+    """A program in any language: the arguments it is started with, never read by a shell, and how it is built."""
+
+    arguments: tuple[str, ...]
+    is_worker: bool
+    build: tuple[str, ...] = ()
+
+    @property
+    def tools(self) -> tuple[str, ...]:
+        """What must be installed for it, as far as it is looked for on the search path."""
+        firsts = [each[0] for each in (self.build, self.arguments) if each]
+        return tuple(dict.fromkeys(tool for tool in firsts if "/" not in tool and "{" not in tool))
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,6 +85,8 @@ class Contender:
     families: tuple[str, ...] | None = None
     sizes: tuple[Number, ...] | None = None
     doc: str = ""
+    program: Program | None = None
+    interpreter: str = ""
 
     @property
     def stages(self) -> tuple[str | None, ...]:
@@ -114,15 +133,26 @@ class Study:
         self.judge: Callable[[Any, Any], object] | None = None
         self.counted: tuple[str, ...] = ()
 
-    def family(self, code: Any = None, /, *, name: str | None = None, levels: Levels | None = None) -> Any:
-        """Add a family: a function of a size and a seeded `random.Random` that returns an instance."""
+    def family(
+        self, code: Any = None, /, *, name: str | None = None, levels: Levels | None = None, format: str = "json"
+    ) -> Any:
+        """Add a family: a function of a size and a seeded `random.Random` that returns an instance.
+
+        Args:
+            code: the function.
+            name: what it is called, if not as the function.
+            levels: values of its named parameters; each makes a variant.
+            format: how programs in other languages get an instance: "json", "lines", "csv" or "text".
+        """
+        if format not in FORMATS:
+            raise StudyError(f"format={format!r} is none that instances are written in: there are {named([*FORMATS])}")
 
         def add(function: Any) -> Any:
             called = _name_of(function, name, "family")
             for variant, values in _variants(called, levels):
                 if any(other.name == variant for other in self.families):
                     raise StudyError(f"two families are named '{variant}': rename one")
-                self.families.append(Family(variant, function, values, _first_line(function)))
+                self.families.append(Family(variant, function, values, _first_line(function), format))
             return function
 
         return add if code is None else add(code)
@@ -143,6 +173,7 @@ class Study:
         families: Sequence[str] | None = None,
         sizes: str | Number | Sequence[Number] | None = None,
         levels: Levels | None = None,
+        interpreter: str = "",
     ) -> Any:
         """Add a contender: a function of an instance that returns an answer, or a class with stages.
 
@@ -160,6 +191,7 @@ class Study:
             families: the families it is measured on, if not all.
             sizes: its own ladder, if not the study's.
             levels: values of its named parameters; each makes a variant, `grid[cell=4]`.
+            interpreter: another Python to run it under, such as "python3.13".
 
         """
 
@@ -183,11 +215,67 @@ class Study:
                     families=None if families is None else tuple(families),
                     sizes=_ladder(sizes),
                     doc=_first_line(function),
+                    interpreter=interpreter,
                 )
                 self.contenders.append(contender)
             return function
 
         return add if code is None else add(code)
+
+    def program(
+        self,
+        name: str,
+        *,
+        command: Sequence[str] | None = None,
+        worker: Sequence[str] | None = None,
+        build: Sequence[str] = (),
+        claim: str | Mapping[str, str] | None = None,
+        baseline: bool = False,
+        yardstick: bool = False,
+        ceiling: str | float | None = None,
+        families: Sequence[str] | None = None,
+        sizes: str | Number | Sequence[Number] | None = None,
+        levels: Levels | None = None,
+    ) -> None:
+        """Add a program in any language as a contender.
+
+        Args:
+            name: what it is called.
+            command: the arguments of a command, whose whole process is timed and whose standard output is the
+                answer. {size}, {seed}, {file} and the names of levels stand for their values; {build} is a folder
+                for what is built.
+            worker: the arguments of a worker, which is kept alive and times itself (docs/formats.md).
+            build: the arguments of a command that builds it, run once.
+            claim, baseline, yardstick, ceiling, families, sizes, levels: as for any contender.
+        """
+        if (command is None) == (worker is None):
+            raise StudyError(f"the program '{name}' needs either command=[…] or worker=[…]")
+        arguments = worker if command is None else command
+        for given, what in ((arguments, "command"), (build, "build")):
+            if isinstance(given, str) or not all(isinstance(part, str) for part in given or ()):
+                raise StudyError(
+                    f'the {what} of \'{name}\' must be a list of arguments, ["cc", "-O2", …]: no shell reads it'
+                )
+        if not arguments:
+            raise StudyError(f"the command of '{name}' is empty: write a list of arguments")
+        for variant, values in _variants(name, levels):
+            if any(other.name == variant for other in self.contenders):
+                raise StudyError(f"two contenders are named '{variant}': rename one")
+            self.contenders.append(
+                Contender(
+                    name=variant,
+                    code=_elsewhere,
+                    values=values,
+                    claims=_claims(claim),
+                    baseline=baseline,
+                    yardstick=yardstick,
+                    ceiling=None if ceiling is None else seconds(ceiling),
+                    families=None if families is None else tuple(families),
+                    sizes=_ladder(sizes),
+                    doc=" ".join(arguments),
+                    program=Program(tuple(arguments), command is None, tuple(build)),
+                )
+            )
 
     def agree(self, *, within: float = 0.0, unordered: bool = False) -> None:
         """Say how answers must agree: within a relative tolerance, or as sequences in any order."""
@@ -268,6 +356,11 @@ def _name_of(code: Any, name: str | None, kind: str) -> str:
     if not called or called == "<lambda>":
         raise StudyError(f'a {kind} without a name: give one, name="…"')
     return called
+
+
+def _elsewhere(*_: Any) -> None:
+    """Stand for the code of a program in another language, which is not ours to call."""
+    raise StudyError("a program in another language cannot be called from Python")
 
 
 def _first_line(code: Any) -> str:

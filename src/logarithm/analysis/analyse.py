@@ -26,6 +26,7 @@ from .hidden import diagnosis, hidden_work
 from .naming import growth_of
 from .pace import Weather, steadied
 from .series import Series, arrange
+from .startup import startups
 
 CURVE_POINTS, SAMPLE_MOST = 32, 200
 OCCUPIED_LEAST = 1e-3  # seconds
@@ -64,6 +65,7 @@ def analyse(logbook: Logbook, sampled: float | None = None) -> Findings:
             source=logbook.study.source,
         ),
         run=_run(logbook, series, weather),
+        tools={tool: version for each in logbook.contenders for tool, version in each.tools.items()},
         machine={key: value for key, value in msgspec.to_builtins(logbook.machine).items() if key != "kind"},
         growth=[],
         crossovers=[],
@@ -77,6 +79,7 @@ def analyse(logbook: Logbook, sampled: float | None = None) -> Findings:
         costs=[],
         samples=_samples(series, sampled),
         hidden=[],
+        startups=[],
         notes=[NoteFinding(note.topic, note.text, note.contender, note.family, note.size) for note in logbook.notes],
         warnings=logbook.warnings,
     )
@@ -92,6 +95,7 @@ def analyse(logbook: Logbook, sampled: float | None = None) -> Findings:
     compare(series, growths, duels, findings)
     findings.hidden += hidden_work(logbook)
     findings.notes += diagnosis(findings)
+    findings.startups += startups(logbook, series)
     return findings
 
 

@@ -188,6 +188,20 @@ class ClaimFinding(Part):
     metric: str = "time"
 
 
+class StartUp(Part):
+    """How long a command takes to start, and from which size on it leads over another, with and without that.
+
+    `size` counts the start, `kept` does not: as if the program were kept running. None where it does not overtake.
+    """
+
+    contender: str
+    seconds: float
+    family: str
+    over: str
+    size: float | None
+    kept: float | None
+
+
 class HiddenFinding(Part):
     """Compiled operations that steps do not show: how often each was called at `size`.
 
@@ -297,6 +311,7 @@ class Findings(Part, kw_only=True):
     study: About
     run: RunFinding
     machine: dict[str, Any]
+    tools: dict[str, str]
     growth: list[GrowthFinding]
     crossovers: list[CrossoverFinding]
     standings: list[Standing]
@@ -309,6 +324,7 @@ class Findings(Part, kw_only=True):
     costs: list[Costs]
     samples: list[Sample]
     hidden: list[HiddenFinding]
+    startups: list[StartUp]
     notes: list[NoteFinding]
     warnings: list[str]
 

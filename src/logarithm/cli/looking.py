@@ -11,38 +11,6 @@ import typer
 from ..errors import LogarithmError, one_line
 from .common import bar, checked_settings, results, tell
 
-STARTER = '''"""Which tides are the highest of their day? Run it with: logarithm measure {name}"""
-
-from logarithm import Study
-
-study = Study("high-tides", question="Which hours are higher than both their neighbours?", sizes="8..4096")
-
-
-# A family makes an input of any size. rng is a random.Random, seeded, so that everyone gets the same input.
-@study.family
-def choppy(n, rng):
-    """Up and down at random."""
-    return [rng.random() for _ in range(n)]
-
-
-# A contender does the job. claim= is the order of growth that you expect of it, and is checked.
-@study.contender(claim="n", baseline=True)
-def hour_by_hour(levels):
-    """Look at each hour and its neighbours."""
-    peaks = []
-    for hour in range(1, len(levels) - 1):
-        if levels[hour - 1] < levels[hour] > levels[hour + 1]:
-            peaks.append(hour)
-    return peaks
-
-
-@study.contender(claim="n")
-def side_by_side(levels):
-    """Look at three shifted copies at once."""
-    triples = enumerate(zip(levels, levels[1:], levels[2:]), start=1)
-    return [hour for hour, (before, level, after) in triples if before < level > after]
-'''
-
 
 def rehearse(
     study: Annotated[Path, typer.Argument(metavar="STUDY", help="A study: a Python file.")],
@@ -58,13 +26,17 @@ def rehearse(
     from ..measuring import plan
     from ..measuring.rehearsal import first_crew
     from ..measuring.rehearsal import rehearse as rehearse_study
+    from ..measuring.tools import absent
     from ..report.rehearsal import Prospect, render
     from ..report.units import span
 
     loaded = load(study)
     settings = checked_settings(loaded, study, budget=budget, ceiling=ceiling, sizes=sizes, family=family, only=only)
-    tracks = plan.tracks(loaded, settings)
-    with bar() as progress, first_crew(study, tracks, settings) as crew:
+    missing = absent(loaded)
+    for name, tool in missing.items():
+        tell(f"{name} is left out: {tool} is not installed")
+    tracks = plan.tracks(loaded, settings, missing)
+    with bar() as progress, first_crew(loaded, study, tracks, settings) as crew:
         found = rehearse_study(loaded, tracks, crew, float("inf"), lambda what: progress(0.3, what))
         ahead = outlooks.outlook(tracks, crew, settings, settings.seed, lambda what: progress(0.7, what))
     most = f"sizes up to {max(found.sizes)}" if found.sizes else "no size"
@@ -101,11 +73,17 @@ def machine() -> None:
 
 def draft(
     file: Annotated[
-        Path | None, typer.Argument(metavar="[FILE]", help="The study to write; its name ends in .py.")
+        Path | None,
+        typer.Argument(metavar="[FILE]", help="What to write: a study (.py, .toml) or a worker (.c, .js, .java, .rs)."),
     ] = None,
+    about: Annotated[
+        str, typer.Option("--about", help="What a study in Python shows: compare, cases, stages, counts or worker.")
+    ] = "compare",
     families: Annotated[bool, typer.Option("--families", help="List the ready-made families with a sample.")] = False,
 ) -> None:
-    """Write a starter study, ready to run; or list the ready-made families."""
+    """Write a starter study or a worker in another language, ready to run; or list the ready-made families."""
+    from ..drafts import draft_of
+
     if families:
         from rich.table import Table
 
@@ -120,16 +98,16 @@ def draft(
         return
     if file is None:
         raise LogarithmError("name the study to write, for example logarithm draft study.py, or say --families")
-    if file.suffix != ".py":
-        raise LogarithmError(f"{file}: a study is a Python file, so its name ends in .py")
+    text = draft_of(file, about)
     try:
         with file.open("x", encoding="utf-8") as stream:
-            stream.write(STARTER.replace("{name}", file.name))
+            stream.write(text)
     except FileExistsError:
         raise LogarithmError(f"{file} exists: choose another name, nothing is overwritten") from None
     except OSError as error:
         raise LogarithmError(f"{file} cannot be written: {error.strerror or error}") from None
-    tell(f"study: {file}; run it with logarithm measure {file}")
+    is_study = file.suffix == ".toml" or (file.suffix == ".py" and about != "worker")
+    tell(f"study: {file}; run it with logarithm measure {file}" if is_study else f"worker: {file}; its head says how")
 
 
 def _rounded(sample: object) -> object:

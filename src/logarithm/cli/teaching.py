@@ -23,7 +23,8 @@ def walk(
 ) -> None:
     """What a contender does on one small instance, event by event: compare, read, write, swap."""
     from ..loading import load
-    from ..measuring.crew import Crew, Failed
+    from ..measuring.crew import Crew
+    from ..measuring.failed import Failed
     from ..measuring.limits import limits
     from ..measuring.plan import Settings
     from ..report.units import name
@@ -36,7 +37,7 @@ def walk(
     check_names(study, "family", [family] if family else None, [each.name for each in loaded.families])
     chosen = family or loaded.families[0].name
     settings = Settings()
-    crew = Crew(study, [loaded.the_contender(contender)], seed, limits(settings, 1), set())
+    crew = Crew(loaded, study, [loaded.the_contender(contender)], seed, limits(settings, 1), set())
     try:
         request = {"do": "walk", "family": chosen, "size": size, "seed": seed}
         found = crew.ask(contender, request, 30.0)

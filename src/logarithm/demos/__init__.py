@@ -28,4 +28,5 @@ DEMOS = (
     ),
     Demo("tides", "which stretch of days brought the most water: four ways, additions and steps counted", 20.0, 0.1),
     Demo("foghorns", "two signals combined: by the book, in three, by transform; which cutoff?", 20.0, 0.1),
+    Demo("polyglot", "the closest buoys in Python, C and JavaScript, started anew and kept running", 20.0, 0.5),
 )

@@ -71,7 +71,10 @@ class ClaimRecord(msgspec.Struct, omit_defaults=True):
 
 
 class ContenderRecord(Record, tag="contender"):
-    """One contender."""
+    """One contender. A program has its `command`, how it was built, and the versions of the tools it needs.
+
+    `startup` is the seconds that its process takes to start. A later record of the same name replaces this one.
+    """
 
     name: str
     baseline: bool = False
@@ -80,6 +83,10 @@ class ContenderRecord(Record, tag="contender"):
     stages: list[str] = []
     levels: dict[str, Any] = {}
     doc: str = ""
+    command: list[str] = []
+    build: list[str] = []
+    tools: dict[str, str] = {}
+    startup: float | None = None
 
 
 class FamilyRecord(Record, tag="family"):

@@ -10,29 +10,41 @@ import contextlib
 import json
 import os
 import queue
+import shutil
 import signal
 import subprocess
 import sys
+import tempfile
 import threading
 import time
 from pathlib import Path
 from typing import Any
 
 from ..errors import MeasuringError, one_line
-from ..study import Contender
+from ..study import Contender, Study
+from .failed import Failed
+from .programs import ProgramLife
 
 REPLY_MOST = 64 * 2**20
 START_LIMIT = 30.0
 PREPARE_LIMIT = 60.0
 
 
-class Failed(Exception):
-    """A request that came to nothing: `reason` in a word or two, `detail` in a line."""
+def alone() -> Path:
+    """A folder that holds this package and nothing else, for interpreters with libraries of their own."""
+    if not _ALONE:
+        room = tempfile.TemporaryDirectory(prefix="logarithm-")
+        package = Path(room.name) / "logarithm"
+        home = Path(__file__).resolve().parents[1]
+        try:
+            package.symlink_to(home, target_is_directory=True)
+        except OSError:
+            shutil.copytree(home, package)
+        _ALONE.append(room)
+    return Path(_ALONE[0].name)
 
-    def __init__(self, reason: str, detail: str = "") -> None:
-        super().__init__(f"{reason}: {detail}")
-        self.reason = reason
-        self.detail = detail
+
+_ALONE: list[tempfile.TemporaryDirectory[str]] = []
 
 
 class Worker:
@@ -42,7 +54,10 @@ class Worker:
         self.contender = contender
         self.halted = False
         environment = {**os.environ, "PYTHONHASHSEED": str(hash_seed), "PYTHONDONTWRITEBYTECODE": "1"}
-        command = [sys.executable, "-P", "-m", "logarithm.measuring.worker"]
+        interpreter = contender.interpreter or sys.executable
+        if contender.interpreter:
+            environment["PYTHONPATH"] = str(alone())
+        command = [interpreter, "-P", "-m", "logarithm.measuring.worker"]
         self.process = subprocess.Popen(
             [*command, str(study_file), contender.name, json.dumps(limits)],
             stdin=subprocess.PIPE,
@@ -173,8 +188,15 @@ class Crew:
     """
 
     def __init__(
-        self, study_file: Path, contenders: list[Contender], hash_seed: int, limits: dict[str, Any], free: set[str]
+        self,
+        study: Study,
+        study_file: Path,
+        contenders: list[Contender],
+        hash_seed: int,
+        limits: dict[str, Any],
+        free: set[str],
     ) -> None:
+        self.study = study
         self.study_file = study_file
         self.hash_seed = hash_seed
         self.limits = limits
@@ -211,6 +233,9 @@ class Crew:
             worker.end()
         return reply
 
-    def _start(self, contender: Contender) -> Worker:
+    def _start(self, contender: Contender) -> Worker | ProgramLife:
         limits = {**self.limits, "processor": None} if contender.name in self.free else self.limits
+        if contender.program is not None:
+            folder = self.study_file.resolve().parent
+            return ProgramLife(self.study, folder, contender, limits)
         return Worker(self.study_file, contender, self.hash_seed, limits)

@@ -18,7 +18,8 @@ from ..counted import EVERY
 from ..logbook.records import AnyRecord, HiddenRecord, Note, Trial
 from ..sizes import Number
 from ..study import Contender, Study
-from .crew import Crew, Failed
+from .crew import Crew
+from .failed import Failed
 from .limits import limits
 from .plan import DesignPoint, Settings, Track, forecast
 
@@ -79,7 +80,7 @@ def gather(
     if not asked.kinds or not contenders:
         return
     bounds = {**limits(settings, len(contenders)), "processor": None}
-    crew = Crew(study_file, contenders, seed, bounds, {contender.name for contender in contenders})
+    crew = Crew(study, study_file, contenders, seed, bounds, {contender.name for contender in contenders})
     records: queue.SimpleQueue[AnyRecord | None] = queue.SimpleQueue()
     try:
         crew.greet()

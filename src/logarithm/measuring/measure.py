@@ -21,11 +21,12 @@ from ..logbook.records import (
     StudyRecord,
 )
 from ..logbook.writing import LogbookWriter
-from ..study import Study
+from ..study import Contender, Study
 from .gather import metrics_of
 from .machine import load, this_machine
 from .plan import Settings, Track
 from .run import Advice, Outcome, Progress, Run
+from .tools import versions
 
 SOURCE_MOST = 200_000  # characters
 
@@ -57,6 +58,8 @@ def measure(
     if not run.tracks:
         raise MeasuringError("no contender is left to measure: name others with --only or --family")
     writer.write(*_preamble(study, study_file, settings, run.tracks))
+    for name, tool in run.absent.items():
+        writer.write(Note(topic="absent", text=f"is left out: {tool} is not installed", contender=name))
     writer.flush()  # killed from here on, the run can be gone on with
     with closing(run) as closed:
         run.begin_life(1)
@@ -68,6 +71,7 @@ def measure(
                 closed.reason = "disagreement"
                 raise DisagreementError("\n".join(str(each) for each in rehearsed.disagreements))
         run.climb()
+        _tell_startups(run)
         run.count()
         run.all_heats()
     return Outcome(writer.path, run.heats, run.life, run.elapsed, run.inside, rehearsed)
@@ -87,6 +91,32 @@ def closing(run: Run) -> Iterator[Close]:
         closed.elapsed, closed.inside, closed.load = round(run.elapsed, 3), round(run.inside, 3), load()
         closed.heats, closed.lives = run.heats, run.life
         run.writer.write(closed)
+
+
+def _tell_startups(run: Run) -> None:
+    """Write the records of commands again, with how long they take to start."""
+    started = run.start_ups()
+    for contender in run.study.contenders:
+        if contender.name in started:
+            record = _contender_record(contender)
+            record.startup = started[contender.name]
+            run.writer.write(record)
+
+
+def _contender_record(contender: Contender) -> ContenderRecord:
+    program = contender.program
+    return ContenderRecord(
+        name=contender.name,
+        baseline=contender.baseline,
+        yardstick=contender.yardstick,
+        claims=[ClaimRecord(claim.order, claim.where) for claim in contender.claims],
+        stages=[stage for stage in contender.stages if stage],
+        levels={key: str(value) for key, value in contender.values.items()},
+        doc=contender.doc,
+        command=list(program.arguments) if program else [],
+        build=list(program.build) if program else [],
+        tools=versions(contender),
+    )
 
 
 def _preamble(study: Study, study_file: Path, settings: Settings, tracks: list[Track]) -> list[AnyRecord]:
@@ -110,18 +140,6 @@ def _preamble(study: Study, study_file: Path, settings: Settings, tracks: list[T
             seed=settings.seed,
             metrics=list(metrics_of(study, settings)),
         ),
-        *(
-            ContenderRecord(
-                name=contender.name,
-                baseline=contender.baseline,
-                yardstick=contender.yardstick,
-                claims=[ClaimRecord(claim.order, claim.where) for claim in contender.claims],
-                stages=[stage for stage in contender.stages if stage],
-                levels={key: str(value) for key, value in contender.values.items()},
-                doc=contender.doc,
-            )
-            for contender in study.contenders
-            if contender.name in taking
-        ),
+        *(_contender_record(contender) for contender in study.contenders if contender.name in taking),
         *(FamilyRecord(name=family.name, doc=family.doc) for family in study.families if family.name in on),
     ]

@@ -9,7 +9,8 @@ from itertools import chain
 
 from ..sizes import Number
 from . import plan
-from .crew import Crew, Failed
+from .crew import Crew
+from .failed import Failed
 from .plan import Settings, Step, Track
 
 GLIMPSE = 0.02  # seconds: a call longer than this is forecast, not tried

@@ -6,7 +6,7 @@ Pure calculation: nothing here starts a process or reads a clock.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from dataclasses import dataclass, field
 from itertools import combinations
 
@@ -143,14 +143,14 @@ def forecast(earlier: tuple[Number, float], later: tuple[Number, float], size: N
     return later[1] * math.pow(size / later[0], min(max(slope, 0.0), STEEPEST))
 
 
-def tracks(study: Study, settings: Settings) -> list[Track]:
-    """A track for each contender on each of its families, standing at its first size."""
+def tracks(study: Study, settings: Settings, absent: Collection[str] = ()) -> list[Track]:
+    """A track for each contender on each of its families, standing at its first size; none for those absent."""
     made = []
     for family in study.families:
         if settings.families and family.name not in settings.families:
             continue
         for contender in study.contenders:
-            if settings.contenders and contender.name not in settings.contenders:
+            if contender.name in absent or (settings.contenders and contender.name not in settings.contenders):
                 continue
             if contender.families is not None and family.name not in contender.families:
                 continue

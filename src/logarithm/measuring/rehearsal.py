@@ -12,7 +12,8 @@ from typing import Any
 from ..sizes import Number
 from ..study import Family, Study
 from . import answers
-from .crew import Crew, Failed
+from .crew import Crew
+from .failed import Failed
 from .limits import limits
 from .plan import Settings, Track
 from .traps import TEXTS
@@ -162,10 +163,10 @@ def rehearse(
 
 
 @contextmanager
-def first_crew(study_file: Path, tracks: list[Track], settings: Settings) -> Iterator[Crew]:
+def first_crew(study: Study, study_file: Path, tracks: list[Track], settings: Settings) -> Iterator[Crew]:
     """The workers of a single life, for a rehearsal that measures nothing."""
     contenders = list({track.contender.name: track.contender for track in tracks}.values())
-    crew = Crew(study_file, contenders, settings.seed, limits(settings, len(contenders)), set())
+    crew = Crew(study, study_file, contenders, settings.seed, limits(settings, len(contenders)), set())
     try:
         crew.greet()
         yield crew

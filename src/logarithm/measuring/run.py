@@ -21,11 +21,13 @@ from ..sizes import Number
 from ..study import Study
 from . import plan
 from .bench import round_calls
-from .crew import Crew, Failed
+from .crew import Crew
+from .failed import Failed
 from .gather import gather, metrics_of
 from .limits import limits
 from .plan import DesignPoint, Settings, Step, Track
 from .rehearsal import Rehearsed, rehearse
+from .tools import absent
 
 NANO = 1e-9
 ENDING, ENDING_SHARE = 0.4, 0.03  # seconds, and share of the budget, kept for starting up, ending and the report
@@ -78,6 +80,7 @@ class Run:
     inside: float = 0.0
     starting: float = 0.1
     pauses: dict[tuple[str, str, Number], int] = field(default_factory=dict)
+    absent: dict[str, str] = field(init=False)
     tracks: list[Track] = field(init=False)
     crew: Crew = field(init=False)
     shuffler: random.Random = field(init=False)
@@ -85,8 +88,9 @@ class Run:
     def __post_init__(self) -> None:
         """Lay out the tracks; nobody works yet."""
         self.target = self.settings.trial
-        self.crew = Crew(self.study_file, [], 0, {}, self.free)
-        self.tracks = plan.tracks(self.study, self.settings)
+        self.crew = Crew(self.study, self.study_file, [], 0, {}, self.free)
+        self.absent = absent(self.study)
+        self.tracks = plan.tracks(self.study, self.settings, self.absent)
         self.shuffler = random.Random(self.settings.seed)
 
     @property
@@ -274,6 +278,20 @@ class Run:
             self.writer.write(record)
         self.writer.flush()
 
+    def start_ups(self) -> dict[str, float]:
+        """Seconds that each command takes to start, by contender."""
+        found: dict[str, float] = {}
+        for track in self.tracks:
+            name = track.contender.name
+            if track.contender.program is None or name in found or not track.steps:
+                continue
+            request = {"do": "startup", "family": track.family.name, "size": min(track.steps), "seed": self.seed}
+            with suppress(Failed):
+                seconds = self.crew.ask(name, request, track.ceiling * 1.1 + 0.5)["startup"]
+                if seconds is not None:
+                    found[name] = seconds
+        return found
+
     def all_heats(self) -> None:
         """Heat after heat, in several lives, until the budget is used."""
         if "time" not in metrics_of(self.study, self.settings):
@@ -306,7 +324,8 @@ class Run:
         self.warmed.clear()
         contenders = list({track.contender.name: track.contender for track in self.tracks}.values())
         begun = time.monotonic()
-        self.crew = Crew(self.study_file, contenders, self.seed, limits(self.settings, len(contenders)), self.free)
+        bounds = limits(self.settings, len(contenders))
+        self.crew = Crew(self.study, self.study_file, contenders, self.seed, bounds, self.free)
         self.writer.flush()
         wanted = self.advice(self.writer.path) if asks and self.advice is not None else {}
         self.crew.greet()

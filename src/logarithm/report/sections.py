@@ -27,7 +27,7 @@ from .tables import (
 
 LINES_MOST = 8
 NAMES = (
-    *("answer", "crossovers", "choice", "breakeven", "growth", "ratios", "costs", "hidden"),
+    *("answer", "crossovers", "choice", "breakeven", "startup", "growth", "ratios", "costs", "hidden"),
     *("failures", "notes", "machine", "chart"),
 )
 """What `--section` may name."""
@@ -81,6 +81,7 @@ def sections(findings: Findings, everything: bool = False, sizes_shown: int = 8)
         Section("crossovers", "Crossovers", list(_overtakings(findings))),
         Section("choice", "Choice", list(choices(findings))),
         Section("breakeven", "Break-even", ["After how many uses a dearer build pays:"], [breakeven(findings)]),
+        Section("startup", "Start-up", list(_startups(findings))),
         Section("growth", "Growth", list(growth_details(findings)), [growth(findings)], tables_first=True),
         *_ratios_and_costs(findings, everything, sizes_shown),
         Section("hidden", "Calls into compiled code", tables=[hidden(findings)] if everything else []),
@@ -164,6 +165,25 @@ def failure(found: FailureFinding, findings: Findings) -> str:
     return f"{units.name(found.contender)} on {units.name(found.family)}: {works}{found.reason} at {where}{detail}"
 
 
+def _startups(findings: Findings) -> Iterator[str]:
+    """How long commands take to start, and from where on they lead, with and without that."""
+    axis = axis_of(findings)
+    for contender in dict.fromkeys(each.contender for each in findings.startups):
+        own = [each for each in findings.startups if each.contender == contender]
+        name = units.name(contender)
+        yield f"{name} starts in {units.unit_for([own[0].seconds]).show(own[0].seconds, 2)}, which is part of each call"
+        for each in own:
+            if each.size is None and each.kept is None:
+                continue
+            where = f"{units.name(each.over)} on {units.name(each.family)}"
+            kept = "" if each.kept is None else f"from {axis} = {units.crossing(each.kept)} on if it were kept running"
+            if each.size is None:
+                yield f"{name} is never ahead of {where}, but would be {kept}"
+            else:
+                told = f"{name} is ahead of {where} from {axis} = {units.crossing(each.size)} on"
+                yield f"{told}, {kept}" if kept else told
+
+
 def _notes(findings: Findings, everything: bool) -> Iterator[str]:
     """What else is worth telling; where ladders ended early is summed up, unless everything is asked for."""
     ended: dict[str, list[NoteFinding]] = {}
@@ -205,6 +225,8 @@ def _machine(findings: Findings) -> Iterator[str]:
         facts.insert(1, count(machine["cores"], "core"))
     if facts:
         yield " · ".join(facts)
+    for tool, version in findings.tools.items():
+        yield f"{tool}: {version}" if version else tool
 
 
 def count(number: int, one: str, many: str | None = None) -> str:

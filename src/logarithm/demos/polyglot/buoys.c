@@ -1,0 +1,79 @@
+/* The closest two buoys in C, by every pair: as a command (buoys FILE) and as a worker (buoys). */
+#define _POSIX_C_SOURCE 200809L
+#include <math.h>
+#include <stdint.h>
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+#include <time.h>
+
+/* `values` holds x and y of each buoy in turn, `count` how many numbers there are. */
+__attribute__((noinline)) static double job(const double *values, size_t count) {
+    double best = INFINITY;
+    for (size_t i = 0; i + 1 < count; i += 2)
+        for (size_t j = 0; j < i; j += 2) {
+            double x = values[i] - values[j], y = values[i + 1] - values[j + 1];
+            double apart = x * x + y * y;
+            if (apart < best) best = apart;
+        }
+    return sqrt(best);
+}
+
+static double *values;
+static size_t count;
+
+static int load(const char *path) {
+    FILE *file = fopen(path, "r");
+    size_t room = 1024;
+    double value;
+    if (!file) return 0;
+    free(values);
+    values = malloc(room * sizeof *values);
+    count = 0;
+    while (values && fscanf(file, "%lf%*[, \t\r\n]", &value) == 1) {
+        if (count == room) values = realloc(values, (room *= 2) * sizeof *values);
+        if (values) values[count++] = value;
+    }
+    fclose(file);
+    return values != NULL;
+}
+
+static int64_t now(void) {
+    struct timespec at;
+    clock_gettime(CLOCK_MONOTONIC, &at);
+    return (int64_t)at.tv_sec * 1000000000 + at.tv_nsec;
+}
+
+int main(int many, char **arguments) {
+    static char line[1 << 16];
+    if (many > 1) {
+        if (!load(arguments[1])) return 1;
+        printf("%.17g\n", job(values, count));
+        return 0;
+    }
+    puts("logarithm-worker 1 C");
+    fflush(stdout);
+    while (fgets(line, sizeof line, stdin)) {
+        line[strcspn(line, "\r\n")] = 0;
+        if (!strncmp(line, "load ", 5)) {
+            puts(load(line + 5) ? "ok" : "error cannot read the instance");
+        } else if (!strncmp(line, "run ", 4)) {
+            long long calls = atoll(line + 4);
+            double answer = 0;
+            int64_t start = now();
+            for (long long i = 0; i < calls; i++) {
+                answer = job(values, count);
+                /* Without this the compiler might call the job once for all. */
+                __asm__ volatile("" : "+m"(answer) : : "memory");
+            }
+            int64_t took = now() - start;
+            printf("done %lld %.17g\n", (long long)took, answer);
+        } else if (!strcmp(line, "end")) {
+            break;
+        } else {
+            printf("error unknown request: %.60s\n", line);
+        }
+        fflush(stdout);
+    }
+    return 0;
+}

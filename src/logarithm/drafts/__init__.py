@@ -1,0 +1,41 @@
+"""Starters: studies that teach, and workers in several languages, as files that run as they are."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+from ..errors import LogarithmError, named
+
+HERE = Path(__file__).parent
+STUDIES = {
+    "compare": "study.py",
+    "cases": "study_cases.py",
+    "stages": "study_stages.py",
+    "counts": "study_counts.py",
+    "worker": "worker.py",
+}
+OTHERS = {".toml": "study.toml", ".c": "worker.c", ".js": "worker.js", ".java": "worker.java", ".rs": "worker.rs"}
+
+
+def draft_of(file: Path, about: str = "compare") -> str:
+    """The text of a starter for a file, by its ending, and for Python by what it is about.
+
+    Raises:
+        LogarithmError: where there is none.
+    """
+    if file.suffix == ".py":
+        if about not in STUDIES:
+            raise LogarithmError(f"no draft is about '{about}': there are {named(list(STUDIES))}")
+        text = (HERE / STUDIES[about]).read_text(encoding="utf-8")
+    elif file.suffix in OTHERS:
+        text = (HERE / OTHERS[file.suffix]).read_text(encoding="utf-8")
+    else:
+        endings = named([".py", *OTHERS])
+        raise LogarithmError(f"{file}: what is drafted is told by the ending of its name: {endings}")
+    python = "harbour.py:highest"
+    if file.suffix == ".toml":
+        # Without a file of the reader's own, the starter runs on Python's own.
+        python = "builtins:max"
+    named_class = re.sub(r"\W", "_", file.stem)
+    return text.replace("{name}", file.name).replace("{class}", named_class).replace("{python}", python)

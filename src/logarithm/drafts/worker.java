@@ -1,0 +1,54 @@
+// A worker in Java: kept alive by Logarithm, it loads instances, runs the job and times it itself.
+// In a study:  study.program("in Java", worker=["java", "-cp", "{build}", "{class}"], build=["javac", "-d", "{build}", "{name}"])
+// with a family of format="lines".
+import java.io.BufferedReader;
+import java.io.InputStreamReader;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Arrays;
+
+public class {class} {
+    // ---- Your job: from here ... ----------------------------------------------------------------------------
+    // The highest of the values in the instance: every number of the file.
+    static double job(double[] values) {
+        double best = values.length > 0 ? values[0] : 0;
+        for (double value : values) if (value > best) best = value;
+        return best;
+    }
+    // ---- ... to here. ---------------------------------------------------------------------------------------
+
+    static double[] load(String path) throws Exception {
+        String text = Files.readString(Path.of(path)).trim();
+        return text.isEmpty() ? new double[0]
+            : Arrays.stream(text.split("[\\s,\\[\\]]+")).filter(part -> !part.isEmpty()).mapToDouble(Double::parseDouble).toArray();
+    }
+
+    static double sink;
+
+    public static void main(String[] arguments) throws Exception {
+        double[] values = new double[0];
+        BufferedReader lines = new BufferedReader(new InputStreamReader(System.in));
+        System.out.println("logarithm-worker 1 Java " + System.getProperty("java.version"));
+        for (String line; (line = lines.readLine()) != null; ) {
+            try {
+                if (line.startsWith("load ")) {
+                    values = load(line.substring(5));
+                    System.out.println("ok");
+                } else if (line.startsWith("run ")) {
+                    long calls = Long.parseLong(line.substring(4).trim());
+                    double answer = 0;
+                    long start = System.nanoTime();
+                    for (long i = 0; i < calls; i++) sink = answer = job(values);
+                    long took = System.nanoTime() - start;
+                    System.out.println("done " + took + " " + answer);
+                } else if (line.equals("end")) {
+                    return;
+                } else {
+                    System.out.println("error unknown request: " + line);
+                }
+            } catch (Exception error) {
+                System.out.println("error " + String.valueOf(error).replaceAll("\\s+", " "));
+            }
+        }
+    }
+}

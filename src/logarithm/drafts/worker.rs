@@ -1,0 +1,54 @@
+// A worker in Rust: kept alive by Logarithm, it loads instances, runs the job and times it itself.
+// In a study:  study.program("in Rust", worker=["{build}/worker"], build=["rustc", "-O", "-o", "{build}/worker", "{name}"])
+// with a family of format="lines".
+use std::hint::black_box;
+use std::io::{self, BufRead, Write};
+use std::time::Instant;
+
+// ---- Your job: from here ... --------------------------------------------------------------------------------
+// The highest of the values in the instance: every number of the file.
+#[inline(never)]
+fn job(values: &[f64]) -> f64 {
+    values.iter().copied().fold(values.first().copied().unwrap_or(0.0), f64::max)
+}
+// ---- ... to here. -------------------------------------------------------------------------------------------
+
+fn load(path: &str) -> Result<Vec<f64>, String> {
+    let text = std::fs::read_to_string(path).map_err(|error| error.to_string())?;
+    text.split(|c: char| c.is_whitespace() || ",[]".contains(c))
+        .filter(|part| !part.is_empty())
+        .map(|part| part.parse::<f64>().map_err(|error| format!("{part}: {error}")))
+        .collect()
+}
+
+fn main() {
+    let mut values: Vec<f64> = Vec::new();
+    let mut out = io::stdout();
+    writeln!(out, "logarithm-worker 1 Rust").unwrap();
+    out.flush().unwrap();
+    for line in io::stdin().lock().lines() {
+        let line = line.unwrap_or_default();
+        if let Some(path) = line.strip_prefix("load ") {
+            match load(path) {
+                Ok(loaded) => {
+                    values = loaded;
+                    writeln!(out, "ok").unwrap();
+                }
+                Err(error) => writeln!(out, "error {error}").unwrap(),
+            }
+        } else if let Some(calls) = line.strip_prefix("run ") {
+            let calls: u64 = calls.trim().parse().unwrap_or(1);
+            let mut answer = 0.0;
+            let start = Instant::now();
+            for _ in 0..calls {
+                answer = black_box(job(black_box(&values)));
+            }
+            writeln!(out, "done {} {:?}", start.elapsed().as_nanos(), answer).unwrap();
+        } else if line == "end" {
+            break;
+        } else {
+            writeln!(out, "error unknown request: {line}").unwrap();
+        }
+        out.flush().unwrap();
+    }
+}

@@ -1,0 +1,241 @@
+"""Programs in other languages: commands, workers, interpreters, studies in TOML."""
+
+from __future__ import annotations
+
+import shutil
+import sys
+import time
+
+import psutil
+import pytest
+
+from logarithm.loading import load
+from logarithm.measuring import plan
+from logarithm.measuring.exchange import filled, read_answer, write_instance
+from logarithm.measuring.plan import Settings
+from logarithm.measuring.programs import run_once
+
+HEAD = """
+from logarithm import Study
+study = Study("peak", sizes="4..64 *2")
+@study.family(format="lines")
+def waves(n, rng): return [rng.random() for _ in range(n)]
+@study.contender(baseline=True)
+def python(levels): return max(levels)
+study.agree(within=1e-12)
+"""
+BUILDS = {
+    "c": ("cc", '["{build}/worker"]', '["cc", "-O2", "-o", "{build}/worker", "Peak.c", "-lm"]'),
+    "js": ("node", '["node", "Peak.js"]', "[]"),
+    "java": ("javac", '["java", "-cp", "{build}", "Peak"]', '["javac", "-d", "{build}", "Peak.java"]'),
+    "rs": ("rustc", '["{build}/worker"]', '["rustc", "-O", "-o", "{build}/worker", "Peak.rs"]'),
+}
+
+
+@pytest.mark.parametrize("ending", BUILDS)
+def test_a_drafted_worker_runs_agrees_and_is_timed(harbour, ending: str) -> None:
+    tool, worker, build = BUILDS[ending]
+    if shutil.which(tool) is None:
+        pytest.skip(f"{tool} is not installed")
+    assert harbour.run("draft", f"Peak.{ending}").code == 0
+    harbour.study(HEAD, f"study.program('worker', worker={worker}, build={build})\n")
+    done = harbour.run("measure", "study.py", "--budget", "4s")
+    assert done.code == 0, done.err
+    found = harbour.run("report", "--format", "json").json
+    costs = {each["contender"]: each["points"] for each in found["costs"]}
+    assert len(costs["worker"]) == len(costs["python"]) == 5
+    assert found["tools"][tool]
+    assert not found["failures"]
+
+
+def command(*lines: str) -> str:
+    """A study beside Python with a command that is a line of Python."""
+    return f"study.program('other', command=[{sys.executable!r}, '-c', {chr(10).join(lines)!r}, '{{file}}'])\n"
+
+
+HOSTILE = {
+    "timeout": "import time; time.sleep(60)",
+    "exit": "import sys; sys.exit('the sea is rough')",
+    "crash": "import os, signal; os.kill(os.getpid(), signal.SIGSEGV)",
+    "floods": "print('fog' * 10**7)",
+    "none": "input()",
+}
+
+
+@pytest.mark.parametrize("reason", HOSTILE)
+def test_a_command_that_misbehaves_is_ended_and_told(harbour, reason: str) -> None:
+    begun = time.monotonic()
+    harbour.study(HEAD, command(HOSTILE[reason]))
+    done = harbour.run("measure", "study.py", "--budget", "4s", "--ceiling", "0.5s")
+    assert time.monotonic() - begun < 30
+    assert done.code == 0, done.err
+    (failure, *_) = harbour.records("failure")
+    assert failure["contender"] == "other"
+    assert failure["reason"] == ("exit" if reason == "none" else reason)
+    if reason == "exit":
+        assert "exit code 1: the sea is rough" in failure["detail"]
+
+
+def test_children_of_a_command_are_ended_with_it(harbour) -> None:
+    script = (
+        "import subprocess, sys; subprocess.Popen([sys.executable, '-c', 'import time; time.sleep(99.5)']); print(1)"
+    )
+    run_once([sys.executable, "-c", script], harbour.folder, {}, 10.0)
+    time.sleep(0.3)
+    assert not [
+        each for each in psutil.process_iter(["cmdline"]) if "time.sleep(99.5)" in (each.info["cmdline"] or [""])[-1]
+    ]
+
+
+def test_arguments_arrive_as_they_are(harbour) -> None:
+    strange = [
+        "two words",
+        "'\"quotes\"'",
+        "$(touch sunk)",
+        "`touch sunk`",
+        "new\nline",
+        "*",
+        "; touch sunk",
+        "{unknown}",
+    ]
+    script = "import json, sys; print(json.dumps(sys.argv[1:]))"
+    command = filled([sys.executable, "-c", script, *strange, "{size}"], {"size": "8"})
+    answer = read_answer(run_once(command, harbour.folder, {}, 20.0)[3])
+    assert answer == ["list", [*strange, "8"]]
+    assert not (harbour.folder / "sunk").exists()
+
+
+def says(*lines: str) -> str:
+    """A worker that greets and then says each line, whatever it is asked."""
+    said = "; ".join(f"input(); print({line!r}, flush=True)" for line in lines)
+    return f"print('logarithm-worker 1 X', flush=True); {said}; input()"
+
+
+WORKERS = {
+    "print('hello')": ('line 1 of it should begin with "logarithm-worker 1"', "did not start"),
+    says("fine"): ('line 2 of it should be "ok" after load', ""),
+    says("error no such pier"): ("no such pier", ""),
+    says("ok", "done soon 3"): ('line 3 of it should be "done NANOSECONDS ANSWER" after run', ""),
+}
+
+
+@pytest.mark.parametrize("script", WORKERS)
+def test_what_is_wrong_with_a_worker_is_told_by_its_line(harbour, script: str) -> None:
+    expected, how = WORKERS[script]
+    harbour.study(HEAD, f"study.program('other', worker=[{sys.executable!r}, '-c', {script!r}])\n")
+    done = harbour.run("rehearse", "study.py")
+    assert expected in done.out + done.err
+    assert how in done.err
+
+
+def test_a_build_that_fails_shows_what_it_printed(harbour) -> None:
+    script = "import sys; print('shoals ahead'); sys.exit(2)"
+    build = [sys.executable, "-c", script]
+    harbour.study(HEAD, f"study.program('other', command=['{{build}}/x'], build={build!r})\n")
+    done = harbour.run("measure", "study.py", "--budget", "3s")
+    assert done.code == 2
+    assert "building 'other' failed with exit code 2:" in done.err
+    assert "shoals ahead" in done.err
+
+
+def test_what_is_not_installed_is_left_out_with_a_word(harbour) -> None:
+    more = "study.program('sunk', command=['no-such-tool-here', '{file}'])\n"
+    more += "study.contender(lambda levels: max(levels), name='old', interpreter='no-such-python')\n"
+    harbour.study(HEAD, more)
+    done = harbour.run("measure", "study.py", "--budget", "3s")
+    assert done.code == 0, done.err
+    assert "sunk: is left out: no-such-tool-here is not installed" in done.out
+    assert "old: is left out: no-such-python is not installed" in done.out
+
+
+def test_another_interpreter_needs_nothing_but_its_own(harbour) -> None:
+    harbour.study(
+        HEAD, f"study.contender(lambda levels: max(levels), name='bare', interpreter={sys._base_executable!r})\n"
+    )
+    done = harbour.run("measure", "study.py", "--budget", "4s")
+    assert done.code == 0, done.err
+    assert {row["contender"] for row in harbour.run("report", "--format", "json").json["costs"]} == {"python", "bare"}
+
+
+def test_start_up_is_told_apart_from_the_work(harbour) -> None:
+    script = "import sys; print(max(map(float, open(sys.argv[1]))) if open(sys.argv[1]).read() else 0)"
+    harbour.study(HEAD, command(script))
+    done = harbour.run("measure", "study.py", "--budget", "6s")
+    assert done.code == 0, done.err
+    assert "other starts in " in done.out
+    (row, *_) = harbour.run("report", "--format", "json").json["startups"]
+    assert 0.001 < row["seconds"] < 5
+    assert (row["contender"], row["over"], row["size"]) == ("other", "python", None)
+
+
+TOML = """
+name = "peak"
+sizes = "4..64 *2"
+[[family]]
+ready = "decimals"
+[[contender]]
+name = "highest"
+python = "harbour.py:highest"
+claim = "n"
+levels = { step = [1, 2] }
+[[contender]]
+name = "outside"
+command = ["sh", "-c", "cat {file}", "{size}"]
+sizes = "4, 8"
+ceiling = "2s"
+[agree]
+within = 1e-9
+"""
+TWIN = """
+from logarithm import Study, families
+from harbour import highest
+study = Study("peak", sizes="4..64 *2")
+study.family(families.decimals)
+study.contender(highest, claim="n", levels={"step": [1, 2]})
+study.program("outside", command=["sh", "-c", "cat {file}", "{size}"], sizes="4, 8", ceiling="2s")
+study.agree(within=1e-9)
+"""
+
+
+def test_a_study_in_toml_and_its_twin_give_the_same_plan(harbour) -> None:
+    harbour.study("def highest(levels, step=1): return max(levels)\n", name="harbour.py")
+    one, other = load(harbour.study(TOML, name="study.toml")), load(harbour.study(TWIN))
+    plans = [
+        [
+            (t.contender.name, t.contender.claims, t.family.name, t.ladder, t.ceiling, t.contender.program)
+            for t in plan.tracks(study, Settings())
+        ]
+        for study in (one, other)
+    ]
+    assert plans[0] == plans[1]
+    assert (one.name, one.sizes, one.agreement) == (other.name, other.sizes, other.agreement)
+
+
+@pytest.mark.parametrize(
+    ("old", "new", "told"),
+    [
+        ('claim = "n"', 'clame = "n"', "study.toml:9: [[contender]] knows no key 'clame'"),
+        ('claim = "n"', 'claim = "n!!"', "study.toml:9: claim: 'n!!' spells no order of growth"),
+        ('sizes = "4..64 *2"', 'sizes = "64..4"', "study.toml:3: sizes: "),
+        ('ready = "decimals"', 'ready = "tide"', "study.toml:5: there is no ready-made family 'tide'"),
+        ("harbour.py:highest", "harbour.py:lowest", "study.toml:8: python: "),
+        ("[[family]]", "[[family", "study.toml:4: this is no TOML"),
+        ('command = ["sh"', 'commands = ["sh"', "study.toml:11: [[contender]] needs one of python"),
+    ],
+)
+def test_what_is_wrong_in_toml_is_named_by_line_and_key(harbour, old: str, new: str, told: str) -> None:
+    harbour.study("def highest(levels, step=1): return max(levels)\n", name="harbour.py")
+    harbour.study(TOML.replace(old, new, 1), name="study.toml")
+    done = harbour.run("rehearse", "study.toml")
+    assert (done.code, done.err.count("\n")) == (2, 1)
+    assert told in done.err
+
+
+def test_instances_are_written_in_every_format(tmp_path) -> None:
+    path = tmp_path / "instance"
+    for form, text in (("json", "[[0.5, 1]]"), ("lines", "0.5 1\n"), ("csv", "0.5,1\n"), ("text", "[(0.5, 1)]")):
+        write_instance([(0.5, 1)], form, path)
+        assert path.read_text() == text
+    with pytest.raises(Exception, match="cannot be written as lines"):
+        write_instance(["two words"], "lines", path)
+    assert list(tmp_path.iterdir()) == [path]
