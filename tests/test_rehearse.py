@@ -69,8 +69,8 @@ def test_every_trap_is_told(harbour) -> None:
 
 
 def test_a_rehearsal_says_how_far_and_how_long(harbour) -> None:
-    slow = "import time\n@study.contender\ndef doze(levels):\n    time.sleep(len(levels) / 2000); return sum(levels)\n"
-    done = harbour.run("rehearse", harbour.study(more=slow), "--ceiling", "20ms", "--sizes", "8..512 *2")
+    slow = "import time\n@study.contender\ndef doze(levels):\n    time.sleep(len(levels) / 200); return sum(levels)\n"
+    done = harbour.run("rehearse", harbour.study(more=slow), "--ceiling", "240ms", "--sizes", "8..512 *2")
     assert done.code == 0
     assert "The answers agree" in done.out
     row = next(line.split() for line in done.out.splitlines() if line.startswith("doze"))

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+from difflib import get_close_matches
+
 
 class LogarithmError(Exception):
     """An error that a person can mend. Its text is one line; `exit_code` is what the command exits with."""
@@ -62,3 +65,14 @@ def named(names: list[str], most: int = 8) -> str:
     if len(shown) < 2:
         return "".join(shown)
     return ", ".join(shown[:-1]) + " and " + shown[-1]
+
+
+def guess(name: str, known: Iterable[str]) -> str:
+    """What may have been meant, as the end of a sentence; empty where nothing is near.
+
+    >>> guess("swep", ["sweep", "grid"])
+    "; did you mean 'sweep'?"
+    """
+    near = get_close_matches(name.lower(), {each.lower(): each for each in known}, n=1)
+    found = next((each for each in known if near and each.lower() == near[0]), None)
+    return f"; did you mean '{found}'?" if found else ""

@@ -9,12 +9,13 @@ import inspect
 import sys
 import traceback
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 from types import ModuleType
 from typing import Any
 
 from .errors import StudyError, named, one_line
-from .study import Study
+from .study import Contender, Study
 
 MODULE, FUNCTIONS = "logarithm_study", "logarithm_functions"
 
@@ -92,6 +93,18 @@ def functions_of(path: str | Path, names: list[str]) -> list[Callable[..., Any]]
             there = f"there are {named(known)}" if known else "there is none at all"
             raise StudyError(f"{path}: no function '{name}': {there}")
     return [getattr(module, name) for name in names]
+
+
+def with_code(contender: Contender) -> Contender:
+    """A contender whose code was handed in, with that code loaded; others as they are. For a worker process only.
+
+    Raises:
+        StudyError: where the file does not run, or lacks the function.
+    """
+    if contender.source is None:
+        return contender
+    code = functions_of(contender.source.file, [contender.source.function])[0]
+    return replace(contender, code=code)
 
 
 def fingerprint(path: str | Path) -> str:

@@ -11,11 +11,12 @@ import itertools
 import random
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
+from pathlib import Path
 from typing import Any, TypeVar
 
 from . import counted, formulas, orders, sizes
 from .durations import seconds
-from .errors import StudyError, named
+from .errors import StudyError, guess, named
 from .sizes import Number
 
 Code = TypeVar("Code", bound=Callable[..., Any])
@@ -69,6 +70,14 @@ class Program:
 
 
 @dataclass(frozen=True, slots=True)
+class Source:
+    """A file that somebody handed in, and the function in it; it is only ever run in a process of its own."""
+
+    file: str
+    function: str
+
+
+@dataclass(frozen=True, slots=True)
 class Contender:
     """One implementation of the job, with what its author says of it. `values` are those of this variant."""
 
@@ -87,6 +96,8 @@ class Contender:
     doc: str = ""
     program: Program | None = None
     interpreter: str = ""
+    source: Source | None = None
+    require: str | None = None
 
     @property
     def stages(self) -> tuple[str | None, ...]:
@@ -277,6 +288,39 @@ class Study:
                 )
             )
 
+    def submissions(
+        self, pattern: str, *, function: str, require: str | None = None, families: Sequence[str] | None = None
+    ) -> None:
+        """Add a contender for each file that was handed in. None of them is run in this process.
+
+        Args:
+            pattern: the files, such as "handed-in/*.py", from the study's folder on.
+            function: the function that each must have.
+            require: the order that its steps may not exceed, such as "n log n".
+            families: the families they are judged on, if not all.
+        """
+        called_from = inspect.stack()[1].filename
+        folder = Path(called_from).resolve().parent if Path(called_from).exists() else Path.cwd()
+        files = sorted(folder.glob(pattern))
+        if not files:
+            raise StudyError(f"no file is named like '{pattern}' in {folder}: nothing was handed in")
+        order = None if require is None else str(orders.parse(require))
+        names = [file.stem for file in files]
+        for file in files:
+            name = file.stem if names.count(file.stem) == 1 else str(file.relative_to(folder).with_suffix(""))
+            if any(other.name == name for other in self.contenders):
+                raise StudyError(f"the file '{file.name}' is named as a contender is: rename one")
+            self.contenders.append(
+                Contender(
+                    name=name,
+                    code=_elsewhere,
+                    families=None if families is None else tuple(families),
+                    source=Source(str(file), function),
+                    require=order,
+                    doc=file.name,
+                )
+            )
+
     def agree(self, *, within: float = 0.0, unordered: bool = False) -> None:
         """Say how answers must agree: within a relative tolerance, or as sequences in any order."""
         if not 0 <= within < 1:
@@ -323,7 +367,9 @@ class Study:
         for contender in self.contenders:
             for name in contender.families or ():
                 if name not in known:
-                    raise StudyError(f"contender '{contender.name}' names the family '{name}', {_known(known)}")
+                    raise StudyError(
+                        f"contender '{contender.name}' names the family '{name}', {_known(known)}" + guess(name, known)
+                    )
             for claim in contender.claims:
                 stages = [stage for stage in contender.stages if stage]
                 places = [*known, *stages, *self.counted, *METRICS]
@@ -359,8 +405,8 @@ def _name_of(code: Any, name: str | None, kind: str) -> str:
 
 
 def _elsewhere(*_: Any) -> None:
-    """Stand for the code of a program in another language, which is not ours to call."""
-    raise StudyError("a program in another language cannot be called from Python")
+    """Stand for code that is not run in this process: programs in other languages, and what was handed in."""
+    raise StudyError("this contender is run in a process of its own only")
 
 
 def _first_line(code: Any) -> str:

@@ -10,13 +10,15 @@ import typer
 
 from .. import __version__
 from ..errors import LogarithmError, one_line
+from .classroom import assess
 from .comparing import contrast, crossover
-from .growing import forecast, growth, verify
+from .growing import forecast, growth
 from .looking import draft, machine, rehearse
 from .measuring import demo, measure, race
 from .reporting import plot, report
 from .tables import export, import_table
 from .teaching import walk
+from .verifying import verify
 
 app = typer.Typer(
     name="logarithm",
@@ -56,6 +58,7 @@ app.command(epilog="Example: logarithm crossover --only sweep")(crossover)
 app.command(epilog="Example: logarithm contrast before.jsonl after.jsonl")(contrast)
 app.command(epilog="Example: logarithm forecast --at 1e6")(forecast)
 app.command(epilog="Example: logarithm verify")(verify)
+app.command(epilog="Example: logarithm assess study.py --pages handed-back")(assess)
 app.command(epilog="Example: logarithm walk study.py hour_by_hour --size 6")(walk)
 app.command(epilog="Example: logarithm machine")(machine)
 app.command("import", epilog="Example: logarithm import times.csv --unit ms")(import_table)

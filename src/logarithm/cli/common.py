@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from ..errors import LogarithmError, named
+from ..errors import LogarithmError, guess, named
 
 if TYPE_CHECKING:
     from rich.console import Console
@@ -84,7 +84,7 @@ def check_names(file: Path, kind: str, wanted: list[str] | None, there: list[str
     """Refuse names that a study or logbook does not have."""
     for name in wanted or []:
         if name not in there:
-            raise LogarithmError(f"{file} has no {kind} '{name}': there are {named(there)}")
+            raise LogarithmError(f"{file} has no {kind} '{name}': there are {named(there)}{guess(name, there)}")
 
 
 def checked_settings(

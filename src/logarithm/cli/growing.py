@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from ..errors import AnalysisError, LogarithmError
-from .common import LogbookArgument, check_names, findings_of, number, results
+from .common import LogbookArgument, check_names, number, results
 
 if TYPE_CHECKING:
     from ..analysis.growth import Growth
@@ -48,37 +48,6 @@ def growth(logbook: LogbookArgument = None, only: Contender = None, family: Fami
         ]
         console.print(depth(_title(series), series.metric, shown, rows, found.advice))
         console.print()
-
-
-def verify(
-    logbook: LogbookArgument = None,
-    strict: Annotated[bool, typer.Option("--strict", help="Undecided claims fail too.")] = False,
-) -> None:
-    """Do the claims hold? The exit code is 1 where one is contradicted."""
-    from ..orders import pretty
-    from ..report import units
-    from ..report.growth import verdicts
-
-    findings = findings_of(logbook)
-    if not findings.claims:
-        raise LogarithmError("no contender makes a claim: write @study.contender(claim='n log n')")
-    rows = []
-    for claim in findings.claims:
-        where = (claim.contender, claim.family, claim.stage, claim.metric)
-        found = next(
-            each for each in findings.growth if (each.contender, each.family, each.stage, each.metric) == where
-        )
-        orders = ", ".join(pretty(each.order) for each in found.plausible) or found.advice
-        orders = units.formula(found.exact) if found.exact else orders
-        since = f", from n = {claim.since} on" if claim.since is not None else ""
-        place = ", ".join(
-            [claim.family, *([claim.stage] if claim.stage else []), *([claim.metric] if claim.metric != "time" else [])]
-        )
-        rows.append((claim.contender, place, claim.claim, claim.verdict, orders + since))
-    results().print(verdicts(rows))
-    failing = {"contradicted", "undecided"} if strict else {"contradicted"}
-    if any(claim.verdict in failing for claim in findings.claims):
-        raise typer.Exit(1)
 
 
 def forecast(

@@ -87,6 +87,8 @@ class ContenderRecord(Record, tag="contender"):
     build: list[str] = []
     tools: dict[str, str] = {}
     startup: float | None = None
+    handed_in: bool = False
+    require: str | None = None
 
 
 class FamilyRecord(Record, tag="family"):

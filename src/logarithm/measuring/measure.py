@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from contextlib import contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
@@ -24,7 +24,7 @@ from ..logbook.writing import LogbookWriter
 from ..study import Contender, Study
 from .gather import metrics_of
 from .machine import load, this_machine
-from .plan import Settings, Track
+from .plan import Settings
 from .run import Advice, Outcome, Progress, Run
 from .tools import versions
 
@@ -57,7 +57,8 @@ def measure(
     run = Run(study, study_file, settings, writer, progress, advice)
     if not run.tracks:
         raise MeasuringError("no contender is left to measure: name others with --only or --family")
-    writer.write(*_preamble(study, study_file, settings, run.tracks))
+    taking, on = ({getattr(track, kind).name for track in run.tracks} for kind in ("contender", "family"))
+    writer.write(*preamble(study, study_file, settings, taking, on))
     for name, tool in run.absent.items():
         writer.write(Note(topic="absent", text=f"is left out: {tool} is not installed", contender=name))
     writer.flush()  # killed from here on, the run can be gone on with
@@ -116,13 +117,15 @@ def _contender_record(contender: Contender) -> ContenderRecord:
         command=list(program.arguments) if program else [],
         build=list(program.build) if program else [],
         tools=versions(contender),
+        handed_in=contender.source is not None,
+        require=contender.require,
     )
 
 
-def _preamble(study: Study, study_file: Path, settings: Settings, tracks: list[Track]) -> list[AnyRecord]:
-    """The records that open a logbook: format, machine, study, contenders, families."""
-    taking = {track.contender.name for track in tracks}
-    on = {track.family.name for track in tracks}
+def preamble(
+    study: Study, study_file: Path, settings: Settings, taking: Collection[str], on: Collection[str]
+) -> list[AnyRecord]:
+    """The records that open a logbook: format, machine, study, the contenders and families that take part."""
     ladder = settings.sizes or study.sizes
     return [
         Header(software=f"logarithm {__version__}", created=datetime.now(UTC).isoformat(timespec="seconds")),

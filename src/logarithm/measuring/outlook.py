@@ -16,6 +16,7 @@ from .plan import Settings, Step, Track
 GLIMPSE = 0.02  # seconds: a call longer than this is forecast, not tried
 TARGET = 500_000  # nanoseconds that a trial lasts here
 GROWS_MOST = 60
+LOOK = 0.5  # seconds that a call at one of the first sizes may take
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,7 +59,10 @@ def heats_within(outlooks: list[Outlook], settings: Settings) -> int:
 def _one(track: Track, crew: Crew, settings: Settings, seed: int, tell: Callable[[str], None]) -> Outlook:
     name, family = track.contender.name, track.family.name
     until = time.monotonic() + 1.0
-    while track.next is not None and track.forecast() < GLIMPSE and time.monotonic() < until:
+    while track.next is not None and time.monotonic() < until:
+        # From fewer than three sizes nobody can tell how cost grows.
+        if track.forecast() > (GLIMPSE if len(track.steps) > 2 else min(track.ceiling, LOOK)):
+            break
         tell(f"how far will it get? {name} on {family}, {track.next}")
         steps: dict[str | None, Step] = {}
         for stage in track.contender.stages:

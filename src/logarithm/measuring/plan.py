@@ -152,6 +152,9 @@ def tracks(study: Study, settings: Settings, absent: Collection[str] = ()) -> li
         for contender in study.contenders:
             if contender.name in absent or (settings.contenders and contender.name not in settings.contenders):
                 continue
+            # What was handed in is assessed, not measured among the others, unless it is asked for by name.
+            if contender.source is not None and contender.name not in settings.contenders:
+                continue
             if contender.families is not None and family.name not in contender.families:
                 continue
             own = settings.sizes or contender.sizes or study.sizes

@@ -17,12 +17,14 @@ from collections.abc import Callable
 from typing import Any, BinaryIO
 
 from ..errors import LogarithmError, one_line
-from ..loading import load
+from ..loading import load, with_code
 from . import answers, clock, counting, traps, walking
-from .bench import Bench, Timing
+from .bench import Bench, Timing, copied
 
 DUMPED = json.dumps
 DETAIL_MOST = 300
+PROCESSES, FILE_MOST = 64, 16 * 2**20  # what code that was handed in may start and write
+NEW_NETWORK, NEW_USER = 0x40000000, 0x10000000
 
 
 def main() -> None:
@@ -34,7 +36,10 @@ def main() -> None:
     clock.disable_gc()
     try:
         study = load(path)
-        bench = Bench(study, study.the_contender(name), limits.get("room", math.inf))
+        contender = study.the_contender(name)
+        if contender.source is not None:
+            fence(limits.get("processes", PROCESSES))
+        bench = Bench(study, with_code(contender), limits.get("room", math.inf))
     except LogarithmError as error:
         return say(replies, {"failed": "StudyError", "detail": str(error)})
     starts = count_thread_starts()
@@ -55,6 +60,9 @@ def main() -> None:
 
 def serve(bench: Bench, request: dict[str, Any], replies: BinaryIO) -> dict[str, Any]:
     """Do what one request asks, and return the reply to it."""
+    if request["do"] == "given":
+        say(replies, {"began": True})
+        return answered_to(bench, request["instance"])
     family, size, seed = request["family"], request["size"], request["seed"]
     if request["do"] == "count":
         say(replies, {"began": True})
@@ -102,6 +110,18 @@ def answered(bench: Bench, request: dict[str, Any]) -> dict[str, Any]:
     return reply
 
 
+def answered_to(bench: Bench, instance: Any) -> dict[str, Any]:
+    """The contender's answer to an instance that is given, as a written answer, and what the referee says of it."""
+    given = answers.decoded(instance)
+    answer = bench.answer(copied(given)[0])
+    reply: dict[str, Any] = {}
+    if bench.study.judge is not None:
+        reply["right"] = bool(bench.study.judge(given, answer))
+    with contextlib.suppress(answers.TooLargeError):
+        reply["answer"] = answers.written(answer)
+    return reply
+
+
 def read(timing: Timing) -> dict[str, Any]:
     """A timing as a reply."""
     return {
@@ -146,6 +166,32 @@ def keep_to(limits: dict[str, Any]) -> None:
         kind = resource.RLIMIT_DATA if sys.platform == "linux" else resource.RLIMIT_AS
         with contextlib.suppress(OSError, ValueError):
             resource.setrlimit(kind, (int(limits["memory"]), resource.getrlimit(kind)[1]))
+
+
+def fence(processes: int) -> None:
+    """Keep code that was handed in from filling the disk, from starting processes without end, and from the network.
+
+    As far as the system allows; what it does not is left as it is.
+    """
+    if sys.platform == "win32":
+        return
+    import resource
+
+    bounds = [(resource.RLIMIT_FSIZE, FILE_MOST), (resource.RLIMIT_CORE, 0)]
+    # For the superuser, whom everything on the machine belongs to, a number of processes is no bound.
+    if hasattr(os, "geteuid") and os.geteuid() != 0:
+        bounds.append((resource.RLIMIT_NPROC, processes))
+    for kind, most in bounds:
+        with contextlib.suppress(OSError, ValueError):
+            resource.setrlimit(kind, (most, most))
+    if sys.platform == "linux":
+        import ctypes
+
+        with contextlib.suppress(OSError, AttributeError):
+            library = ctypes.CDLL(None)
+            # A network of its own, with nobody else in it.
+            if library.unshare(NEW_NETWORK) != 0:
+                library.unshare(NEW_USER | NEW_NETWORK)
 
 
 def threads_now() -> int:

@@ -49,15 +49,6 @@ def depth(title: str, metric: str, candidates: Sequence[Candidate], rows: Sequen
     return Group(*parts, Text(told)) if told else Group(*parts)
 
 
-def verdicts(rows: Sequence[tuple[str, str, str, str, str]]) -> RenderableType:
-    """Claims with their verdicts: (contender, where, claim, verdict, what was found)."""
-    table = _table("", ("contender", "family", "claim", "verdict", "found"))
-    for contender, where, claim, verdict, found in rows:
-        style = {"contradicted": "red", "holds": "green"}.get(verdict, "yellow")
-        table.add_row(units.name(contender), units.name(where), units.formula(claim), Text(verdict, style=style), found)
-    return table
-
-
 def forecasts(heading: str, rows: Sequence[tuple[str, str, str, str, str]]) -> RenderableType:
     """Forecasts: (contender, family, value, interval, how far beyond what was measured, empty where it is not)."""
     table = _table("", ("contender", "family", heading, "95 %", "beyond"))

@@ -32,7 +32,7 @@ def page(findings: Findings) -> str:
     """A whole HTML page. Everything that comes from a study or a logbook is escaped."""
     title, question, facts = parts.heading(findings)
     return (
-        _environment()
+        environment()
         .get_template("page.html")
         .render(
             title=title,
@@ -53,7 +53,7 @@ def fragment(findings: Findings) -> str:
     wanted = [each for each in parts.sections(findings) if each.name in ("answer", "crossovers", "growth")]
     drawn = figures(findings, ("growth",))
     return (
-        _environment()
+        environment()
         .get_template("fragment.html")
         .render(title=title, question=question, facts=facts, sections=wanted, figures=drawn)
     )
@@ -92,7 +92,8 @@ def inline(svg: str, prefix: str) -> str:
     return body
 
 
-def _environment() -> Environment:
+def environment() -> Environment:
+    """The templates, in which everything is escaped and nothing may be missing."""
     from jinja2 import Environment, PackageLoader, StrictUndefined
 
     return Environment(

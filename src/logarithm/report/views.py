@@ -130,7 +130,7 @@ def draw_spread(findings: Findings, linear: bool = False) -> Figure:
             panel.boxplot(
                 [each.values],
                 positions=[row],
-                vert=False,
+                orientation="horizontal",
                 widths=0.62,
                 showfliers=False,
                 medianprops={"color": INK, "linewidth": 2},
