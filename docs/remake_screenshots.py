@@ -16,7 +16,10 @@ import subprocess
 import sys
 import tempfile
 import time
+from functools import partial
 from pathlib import Path
+
+from logarithm.demos import closest_buoys
 
 SHOTS = Path(__file__).parent / "screenshots"
 COMMAND = Path(sys.executable).with_name("logarithm")
@@ -58,19 +61,105 @@ def by_pairs(blasts): return next(b for b in blasts if all(b >= other for other 
 """
 
 
+QUICKER = "across = max(1, math.isqrt(len(buoys) // 2))"  # larger cells, so that something has changed
+
+CLASS = """
+from logarithm import Study
+study = Study("rising-water", question="Which stretch of days brought the most water?", sizes="8..512 *2")
+@study.family
+def gauge(n, rng): return [rng.randrange(-50, 51) for _ in range(n)]
+@study.contender(baseline=True)
+def reference(rises):
+    best = total = 0
+    for rise in rises:
+        total = max(total + rise, 0)
+        best = max(best, total)
+    return best
+study.submissions("handed-in/*.py", function="best", require="n log n")
+"""
+ONE_PASS = """
+def best(rises):
+    top = total = 0
+    for rise in rises:
+        total = max(total + rise, 0)
+        top = max(top, total)
+    return top
+"""
+HANDED_IN = {
+    "abel": ONE_PASS,
+    "berta": """
+def best(rises):
+    top = 0
+    for start in range(len(rises)):
+        total = 0
+        for rise in rises[start:]:
+            total += rise
+            top = max(top, total)
+    return top
+""",
+    "carla": "def best(rises):\n    return max(0, sum(rises))\n",
+    "dirk": ONE_PASS.replace("    return", "    rises.clear()\n    return"),
+    "edda": "def best(rises):\n    while len(rises) > 4: pass\n    return max(0, *rises, sum(rises))\n",
+    "finn": "import seafaring\n",
+    "greta": "def most(rises):\n    return 0\n",
+}
+
+
 def main() -> None:
     with tempfile.TemporaryDirectory() as folder:
         room = Path(folder)
-        subprocess.run([COMMAND, "demo"], cwd=room, check=True, stdout=subprocess.DEVNULL)
+        run = partial(subprocess.run, cwd=room, check=True, stdout=subprocess.DEVNULL)
+        run([COMMAND, "demo"])
         (figure,) = room.glob("logbooks/closest-buoys-*.png")
         shutil.copy(figure, SHOTS / "growth.png")
+        for view in ("ratio", "spread", "standings"):
+            run([COMMAND, "plot", "--view", view, "--out", SHOTS / f"{view}.png", "--overwrite"])
+        run([COMMAND, "report", "--format", "html", "--out", "page.html"])
+        browse("page", room / "page.html", 1280, 800)
+        browse("page_telephone", room / "page.html", 390, 844, dark=True)
         photograph("report", "logarithm report | head -n 40", room)
         photograph("growth_in_depth", "logarithm growth --only sweep --family clumped | head -n 40", room)
+        photograph("crossover", "logarithm crossover --only grid --only every_pair --family in_line", room)
         photograph("forecast", "logarithm forecast --within 1s && echo && logarithm verify", room)
+        (before,) = room.glob("logbooks/closest-buoys-*.jsonl")
+        study = Path(closest_buoys.__file__)
+        quicker = study.read_text(encoding="utf-8").replace("across = max(1, math.isqrt(len(buoys)))", QUICKER)
+        (room / "study.py").write_text(quicker, encoding="utf-8")
+        run([COMMAND, "measure", "study.py", "--ceiling", "100ms", "--budget", "20s", "--out", "after.jsonl"])
+        photograph("contrast", f"logarithm contrast {before} after.jsonl | head -n 40", room)
+        run([COMMAND, "demo", "tides"])
+        (figure,) = room.glob("logbooks/tides-*.png")
+        shutil.copy(figure, SHOTS / "counts.png")
+        run([COMMAND, "draft", "counts.py", "--about", "counts"])
+        run([COMMAND, "walk", "counts.py", "by_halves", "--size", "12", "--out", SHOTS / "walk.png", "--overwrite"])
+        hand_in(room)
+        photograph("class", "logarithm assess class.py", room)
         (room / "traps.py").write_text(TRAPS)
         photograph("rehearse", "logarithm rehearse traps.py", room)
         photograph("machine", "logarithm machine 2>/dev/null", room)
         photograph("help", "logarithm --help", room)
+
+
+def hand_in(room: Path) -> None:
+    """A small class with something wrong with some of what it handed in."""
+    (room / "handed-in").mkdir()
+    for name, text in HANDED_IN.items():
+        (room / "handed-in" / f"{name}.py").write_text(text)
+    (room / "class.py").write_text(CLASS)
+
+
+def browse(name: str, page: Path, width: int, height: int, dark: bool = False) -> None:
+    """Take a picture of a page in a browser without a screen."""
+    browser = shutil.which("chromium") or shutil.which("google-chrome")
+    if browser is None:
+        print(f"{name}.png is left as it is: no Chromium is installed")
+        return
+    with tempfile.TemporaryDirectory() as profile:
+        switches = ["--headless", "--no-sandbox", "--disable-gpu", "--no-first-run", "--hide-scrollbars"]
+        switches += [f"--user-data-dir={profile}", f"--window-size={width},{height}"]
+        switches += [f"--blink-settings=preferredColorScheme={0 if dark else 1}"]
+        command = [browser, *switches, f"--screenshot={SHOTS / name}.png", page.resolve().as_uri()]
+        subprocess.run(command, check=True, stderr=subprocess.DEVNULL, stdout=subprocess.DEVNULL)
 
 
 def photograph(name: str, command: str, folder: Path) -> None:

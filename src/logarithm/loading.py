@@ -15,7 +15,8 @@ from types import ModuleType
 from typing import Any
 
 from .errors import StudyError, named, one_line
-from .study import Contender, Study
+from .parts import Contender
+from .study import Study
 
 MODULE, FUNCTIONS = "logarithm_study", "logarithm_functions"
 

@@ -120,4 +120,4 @@ def _beside(row: Row, reference: str, series: Mapping[tuple[str, str, str], Seri
         mine, theirs = series.get((row.name, family, "steps")), series.get((reference, family, "steps"))
         if mine is not None and theirs is not None and row.size in mine.sizes and row.size in theirs.sizes:
             counts = [float(each.typical[np.flatnonzero(each.sizes == row.size)[0]]) for each in (mine, theirs)]
-            row.steps = counts[0] / counts[1]
+            row.steps = counts[0] / counts[1] if counts[1] else None

@@ -28,10 +28,10 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
-from scipy.special import stdtrit
 
 from ..errors import AnalysisError
 from ..orders import Order, parse
+from .exponent import DRIFT, DRIFT_LENGTH, FREEDOM, OWN, SIZES_LEAST, Exponent, tail_exponent
 from .leastsquares import weights_to_one
 from .orders import CATALOGUE, log_values, shape
 from .regimes import STRAYS, Stretch, kink, stretches
@@ -40,14 +40,10 @@ from .series import median
 Floats = NDArray[np.float64]
 
 CONSTANT, LINEAR = parse("1"), parse("n")
-SIZES_LEAST = 4
 PLAUSIBLE = 0.05  # an order whose weight is below this share of the best one's is ruled out
 FREE_MISS = 0.08  # a free power is only looked for where the best named order typically misses by this share
-DRIFT, DRIFT_LENGTH = 0.2, 2.0  # how far costs stray from their law, and over which distance in log n
 STEPS, STEP_WIDTH, STEP_EDGE, STEP_SIZES = 6, 0.5, 3, 8  # steps are looked for at so many places, no nearer to the ends
 STEP_MOST, STEP_RARITY = 3.0, 0.3  # a full cache makes no more than so many times as much again; and it is rare
-OWN = 0.03  # how far each size strays by itself
-FREEDOM = 4.0  # how unsure these are: degrees of freedom
 BEYOND = 100.0  # in the logarithm of the cost
 FEW, NARROW, UNSURE, TELLING = 6, 10.0, 0.1, 0.3
 LEADS, LEADING = 0.5, 25.0  # a term that is less than half of the cost at the largest size needs better evidence
@@ -95,15 +91,6 @@ class Fit:
             place, height = self.step
             leading = leading * (1 + height / (1 + np.exp(-(np.log(at) - math.log(place)) / STEP_WIDTH)))
         return np.asarray(self.fixed + self.linear * at + leading, dtype=np.float64)
-
-
-@dataclass(frozen=True, slots=True)
-class Exponent:
-    """The free exponent at the upper end of the sizes, with its 95 % interval."""
-
-    value: float
-    low: float
-    high: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -183,7 +170,7 @@ def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = ()) -> 
     parts = stretches(x, str(first.order), first.fixed, first.cost(x), step, None)
     ends = float(x[0]), float(x[-1])
     advice = _advice(x, error, plausible)
-    return Growth(first, plausible, _exponent(series), ends, parts, tuple(candidates), advice)
+    return Growth(first, plausible, tail_exponent(x, y, error), ends, parts, tuple(candidates), advice)
 
 
 def ratio_of(one: Growth, other: Growth) -> Callable[[Floats], Floats]:
@@ -399,27 +386,3 @@ def _free(series: _Series, named: Fit) -> Fit | None:
         return fits([Order(base=round(math.exp(float(rate)), 4)) for rate in near], series, extra=1)[0]
     near = best.order.power + np.linspace(-0.04, 0.04, 41)
     return fits([Order(power=round(float(power), 3)) for power in near], series, extra=1)[0]
-
-
-def _exponent(series: _Series) -> Exponent:
-    """The slope over the upper half of the sizes (on the logarithmic scale), with a 95 % interval.
-
-    By generalised least squares under the same covariance; where the points scatter more than it says, by
-    as much as they do.
-    """
-    x, y = series.x, series.y
-    top = min(int(np.searchsorted(x, math.sqrt(float(x[0] * x[-1])))), len(x) - SIZES_LEAST)
-    log_x, log_y = np.log(x[top:]), np.log(y[top:])
-    design = np.stack([np.ones_like(log_x), log_x - log_x.mean()], axis=1)
-    # A drift over so few sizes shows in the scatter, but for its own slope, which is small.
-    apart = np.abs(log_x[:, None] - log_x[None, :])
-    error = series.error[top:]
-    inverse = np.linalg.inv(np.diag(error**2 + OWN**2 / 4) + (DRIFT / 4) ** 2 * np.exp(-apart / DRIFT_LENGTH))
-    spread = np.linalg.inv(design.T @ inverse @ design)
-    solution = spread @ design.T @ inverse @ log_y
-    residual = log_y - design @ solution
-    free = len(log_x) - 2
-    scale = max(1.0, float(residual @ inverse @ residual) / free)
-    slope = float(solution[1])
-    reach = float(stdtrit(free + FREEDOM, 0.975)) * math.sqrt(float(spread[1, 1]) * scale)
-    return Exponent(slope, slope - reach, slope + reach)

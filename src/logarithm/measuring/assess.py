@@ -19,8 +19,9 @@ from typing import Any
 
 from ..errors import MeasuringError, StudyError, one_line
 from ..logbook.records import AnyRecord, Failure, Note, Trial
+from ..parts import Contender, Family
 from ..sizes import Number
-from ..study import Contender, Family, Study
+from ..study import Study
 from . import answers
 from .crew import Worker
 from .failed import Failed

@@ -19,8 +19,9 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
+from ..parts import Contender
 from ..sizes import Number
-from ..study import Contender, Study
+from ..study import Study
 from . import clock
 
 COPIES_BYTES = 64 * 2**20

@@ -21,7 +21,8 @@ from pathlib import Path
 from typing import Any
 
 from ..errors import MeasuringError, one_line
-from ..study import Contender, Study
+from ..parts import Contender
+from ..study import Study
 from .failed import Failed
 from .programs import ProgramLife
 

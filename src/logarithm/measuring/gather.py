@@ -16,8 +16,9 @@ from typing import Any
 
 from ..counted import EVERY
 from ..logbook.records import AnyRecord, HiddenRecord, Note, Trial
+from ..parts import Contender
 from ..sizes import Number
-from ..study import Contender, Study
+from ..study import Study
 from .crew import Crew
 from .failed import Failed
 from .limits import limits

@@ -21,7 +21,8 @@ from ..logbook.records import (
     StudyRecord,
 )
 from ..logbook.writing import LogbookWriter
-from ..study import Contender, Study
+from ..parts import Contender
+from ..study import Study
 from .gather import metrics_of
 from .machine import load, this_machine
 from .plan import Settings

@@ -11,8 +11,9 @@ from dataclasses import dataclass, field
 from itertools import combinations
 
 from .. import sizes
+from ..parts import Contender, Family
 from ..sizes import Number
-from ..study import Contender, Family, Study
+from ..study import Study
 from .bench import round_calls
 
 HEATS_LEAST = 5

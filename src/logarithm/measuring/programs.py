@@ -18,7 +18,8 @@ from pathlib import Path
 from typing import IO, Any
 
 from ..errors import MeasuringError, one_line
-from ..study import Contender, Program, Study
+from ..parts import Contender, Program
+from ..study import Study
 from . import clock
 from .exchange import OUTPUT_MOST, filled, read_answer, write_instance
 from .failed import Failed

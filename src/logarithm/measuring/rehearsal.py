@@ -9,8 +9,9 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
+from ..parts import Family
 from ..sizes import Number
-from ..study import Family, Study
+from ..study import Study
 from . import answers
 from .crew import Crew
 from .failed import Failed

@@ -5,7 +5,8 @@ from __future__ import annotations
 import shutil
 import subprocess
 
-from ..study import Contender, Study
+from ..parts import Contender
+from ..study import Study
 from .programs import version_of
 
 

@@ -1,0 +1,83 @@
+"""Every command in the README and the guide runs, one after another, as a reader would type them."""
+
+from __future__ import annotations
+
+import re
+import shutil
+from pathlib import Path
+
+import pytest
+
+DOCS = Path(__file__).parents[1] / "docs"
+LONG = ("demo",)  # shown whole in another test
+
+
+def commands(path: Path) -> list[list[str]]:
+    """The indented commands of a document."""
+    lines = re.findall(r"^    logarithm (.*)$", path.read_text(encoding="utf-8"), flags=re.MULTILINE)
+    return [line.split() for line in lines]
+
+
+def blocks(path: Path, kind: str = "python") -> list[str]:
+    """The fenced pieces of code of a document."""
+    return re.findall(rf"^```{kind}\n(.*?)^```", path.read_text(encoding="utf-8"), flags=re.MULTILINE | re.DOTALL)
+
+
+def quick(arguments: list[str]) -> list[str]:
+    """The same with a small budget."""
+    made = ["3s" if before == "--budget" else word for before, word in zip(["", *arguments], arguments, strict=False)]
+    if made[0] in ("race", "measure", "verify") and "--budget" not in made:
+        made += ["--budget", "3s"]
+    return made
+
+
+def in_order(harbour, path: Path) -> None:
+    for arguments in commands(path):
+        if arguments[0] in LONG and "--list" not in arguments:
+            continue
+        if arguments[0] == "assess":
+            harbour.study(CLASS, name=arguments[1])
+            (harbour.folder / "handed-in").mkdir(exist_ok=True)
+            (harbour.folder / "handed-in" / "anna.py").write_text("def best(rises): return max(rises)\n")
+        done = harbour.run(*quick(arguments))
+        assert done.code in (0, 1) if arguments[0] in ("verify", "contrast") else done.code == 0, (arguments, done.err)
+        assert done.out or done.err
+
+
+CLASS = """
+from logarithm import Study, families
+study = Study("peaks", sizes="8..64 *2")
+study.family(families.decimals)
+study.contender(max, name="reference", baseline=True)
+study.submissions("handed-in/*.py", function="best", require="n log n")
+"""
+
+
+def test_the_guide_runs_from_beginning_to_end(harbour) -> None:
+    if shutil.which("awk") is None:
+        pytest.skip("awk is not installed")
+    (harbour.folder / "harbour.py").write_text(blocks(DOCS / "guide.md")[0])
+    in_order(harbour, DOCS / "guide.md")
+
+
+def test_the_readme_runs(harbour) -> None:
+    readme = DOCS.parent / "README.md"
+    (harbour.folder / "water.py").write_text(blocks(readme)[0])
+    (harbour.folder / "harbour.py").write_text(blocks(DOCS / "guide.md")[0])
+    rows = [f"{n},{n * 2},{n * n}" for n in (8, 16, 32, 64, 128)]
+    (harbour.folder / "times.csv").write_text("\n".join(["size,ebb,flood", *rows]))
+    in_order(harbour, readme)
+
+
+def test_the_test_in_the_guide_passes() -> None:
+    space: dict[str, object] = {}
+    exec(blocks(DOCS / "guide.md")[1], space)
+    space["test_the_highest_tide_takes_one_pass"]()  # type: ignore[operator]
+
+
+def test_every_help_ends_with_an_example_of_a_command_that_is_there(harbour) -> None:
+    listed = re.findall(r"^[│ ]+([a-z]+)  ", harbour.run("--help").out, flags=re.MULTILINE)
+    assert {"measure", "report", "walk", "assess"} <= set(listed)
+    for name in listed:
+        shown = harbour.run(name, "--help").out
+        assert f"Example: logarithm {name}" in " ".join(shown.split()), name
