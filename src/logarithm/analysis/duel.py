@@ -21,6 +21,7 @@ from .series import Series, location
 Floats = NDArray[np.float64]
 
 EFFECT = 0.01  # and by how much, so that a tiny difference between many trials is not called a lead
+STRONG = 2.0  # so many times what is needed to be clear
 AROUND = 2  # sizes on either side that help to tell who leads
 
 
@@ -80,8 +81,9 @@ def duel(one: Series, other: Series, law: Law | None = None) -> Duel | None:
     smooth = _smoothed(axis.positions, ratios, typical)
     level = location(smooth)
     sure = CLEAR * standard_error(smooth, level, lives)
-    signs = np.where(np.abs(level) > np.maximum(sure, EFFECT), np.sign(level), 0).astype(int)
-    signs = _without_flukes(signs, typical)
+    strength = np.abs(level) / np.maximum(sure, EFFECT)
+    signs = np.where(strength > 1, np.sign(level), 0).astype(int)
+    signs = _without_flukes(signs, typical, strength)
     found = _crossings((one.contender, other.contender), axis, ratios, lives, error, signs, law)
     low, high = np.exp(typical - 1.96 * error), np.exp(typical + 1.96 * error)
     zones = _zones(sizes, signs, [crossing.size for crossing in found])
@@ -125,8 +127,8 @@ def _smoothed(x: Floats, ratios: Floats, typical: Floats) -> Floats:
     return np.asarray(np.where(np.isfinite(ratios), np.stack(rows), np.nan), dtype=np.float64)
 
 
-def _without_flukes(signs: NDArray[np.int_], typical: Floats) -> NDArray[np.int_]:
-    """A single size against both its neighbours is noise, as is one clear size among many that are not."""
+def _without_flukes(signs: NDArray[np.int_], typical: Floats, strength: Floats) -> NDArray[np.int_]:
+    """A single size against both its neighbours is noise, as is one barely clear size among many that are not."""
     kept = signs.copy()
     clear = np.flatnonzero(signs)
     for position, index in enumerate(clear):
@@ -134,7 +136,8 @@ def _without_flukes(signs: NDArray[np.int_], typical: Floats) -> NDArray[np.int_
         if len(neighbours) == 2 and all(sign == -signs[index] for sign in neighbours):
             kept[index] = 0
         beside = [at for at in (index - 1, index + 1) if 0 <= at < len(signs)]
-        if len(signs) > 3 and beside and all(signs[at] == 0 and np.sign(typical[at]) != signs[index] for at in beside):
+        barely = len(signs) > 3 and strength[index] < STRONG
+        if barely and beside and all(signs[at] == 0 and np.sign(typical[at]) == -signs[index] for at in beside):
             kept[index] = 0
     return kept
 

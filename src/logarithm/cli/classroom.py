@@ -9,7 +9,7 @@ from typing import Annotated
 import typer
 
 from ..errors import LogarithmError
-from .common import Overwrite, bar, guard, results, tell
+from .common import Overwrite, bar, deliver, guard, results, tell
 
 
 class ClassFormat(enum.StrEnum):
@@ -67,9 +67,5 @@ def assess(
             ClassFormat.HTML: lambda: classroom.as_html(loaded.name, rows),
             ClassFormat.TEXT: lambda: classroom.as_text(loaded.name, rows),
         }[form]()
-        if out is None:
-            typer.echo(as_text, nl=False)
-        else:
-            out.write_text(as_text, encoding="utf-8")
-            tell(f"table: {out}")
+        deliver(as_text, out, "table")
     tell(f"logbook: {path}")

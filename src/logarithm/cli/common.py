@@ -80,6 +80,18 @@ def guard(path: Path, overwrite: bool) -> None:
         raise LogarithmError(f"{path} is a folder: name a file in it")
 
 
+def deliver(text: str, out: Path | None, what: str) -> None:
+    """Write a text to standard output, or into a file with a word about it."""
+    if out is None:
+        typer.echo(text, nl=False)
+        return
+    try:
+        out.write_text(text, encoding="utf-8")
+    except OSError as error:
+        raise LogarithmError(f"{out} cannot be written: {error.strerror or error}") from None
+    tell(f"{what}: {out}")
+
+
 def check_names(file: Path, kind: str, wanted: list[str] | None, there: list[str]) -> None:
     """Refuse names that a study or logbook does not have."""
     for name in wanted or []:

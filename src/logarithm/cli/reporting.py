@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from ..errors import LogarithmError, named
-from .common import LogbookArgument, Overwrite, findings_of, guard, print_report, results, tell
+from .common import LogbookArgument, Overwrite, deliver, findings_of, guard, print_report, results
 
 if TYPE_CHECKING:
     from ..analysis.findings import Findings
@@ -54,15 +54,7 @@ def report(
     if out is None and form is Format.TEXT:
         print_report(findings, section, everything)
         return
-    written = _written(findings, form, section, everything)
-    if out is None:
-        typer.echo(written, nl=False)
-        return
-    try:
-        out.write_text(written, encoding="utf-8")
-    except OSError as error:
-        raise LogarithmError(f"{out} cannot be written: {error.strerror or error}") from None
-    tell(f"report: {out}")
+    deliver(_written(findings, form, section, everything), out, "report")
 
 
 def _written(findings: Findings, form: Format, section: str | None, everything: bool) -> str:

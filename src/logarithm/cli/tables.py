@@ -8,7 +8,7 @@ from typing import Annotated
 import typer
 
 from ..errors import TableError
-from .common import LogbookArgument, Overwrite, findings_of, guard, print_report, tell
+from .common import LogbookArgument, Overwrite, deliver, findings_of, guard, print_report, tell
 
 
 def import_table(
@@ -60,12 +60,4 @@ def export(
         raise TableError(f"{out}: a table is CSV or JSON, so its name ends in .csv or .json")
     if out is not None:
         guard(out, overwrite)
-    written = exported(read_logbook(newest() if logbook is None else logbook), kind, wide)
-    if out is None:
-        typer.echo(written, nl=False)
-        return
-    try:
-        out.write_text(written, encoding="utf-8")
-    except OSError as error:
-        raise TableError(f"{out} cannot be written: {error.strerror or error}") from None
-    tell(f"table: {out}")
+    deliver(exported(read_logbook(newest() if logbook is None else logbook), kind, wide), out, "table")

@@ -1,0 +1,286 @@
+"""Small parts with properties of their own: robust means, comparisons, answers, shrinking, words."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from logarithm.analysis.choice import safe_choices, switches
+from logarithm.analysis.crossover import Axis, Crossing
+from logarithm.analysis.duel import duel
+from logarithm.analysis.exponent import tail_exponent
+from logarithm.analysis.hidden import hidden_work
+from logarithm.analysis.orders import log_values, shape
+from logarithm.analysis.series import Series, location, median
+from logarithm.analysis.standings import standings
+from logarithm.analysis.startup import startups
+from logarithm.counted import counted
+from logarithm.errors import guess, named, one_line
+from logarithm.logbook.reading import read_logbook
+from logarithm.logbook.records import ContenderRecord, Header, HiddenRecord
+from logarithm.logbook.writing import write_logbook
+from logarithm.measuring import answers
+from logarithm.measuring.exchange import filled, read_answer
+from logarithm.measuring.shrinking import TRIES_MOST, shrunk
+from logarithm.orders import parse
+from logarithm.report import units
+from logarithm.report.canvas import styles, tick
+from logarithm.report.markdown import plain
+from logarithm.tallies import counting
+
+FINITE = st.floats(-1e6, 1e6)
+PLAIN = st.recursive(
+    st.none() | st.booleans() | st.integers(-(10**12), 10**12) | FINITE | st.text(max_size=5),
+    lambda inner: st.lists(inner, max_size=4) | st.tuples(inner, inner) | st.dictionaries(st.text(max_size=3), inner),
+    max_leaves=12,
+)
+SIZES = np.array([8.0, 16, 32, 64, 128, 256])
+
+
+def series(name: str, costs: Any, sizes: Any = SIZES, family: str = "bay", metric: str = "time") -> Series:
+    """A series without noise, in five heats."""
+    table = np.repeat(np.asarray(costs, dtype=float)[:, None], 5, axis=1) * (1 + np.arange(5) / 1e5)
+    heats = np.arange(1, 6, dtype=np.int32)
+    return Series(name, family, None, metric, np.asarray(sizes, dtype=float), heats, np.ones(5, np.int32), table)
+
+
+# --- robust means and orders ------------------------------------------------------------------------------------------
+
+
+@given(st.lists(FINITE, min_size=3, max_size=20), FINITE)
+def test_a_robust_mean_lies_among_its_values_and_moves_with_them(values: list[float], shift: float) -> None:
+    table = np.array([values])
+    found = float(location(table)[0])
+    assert min(values) - 1e-6 <= found <= max(values) + 1e-6
+    assert float(location(table + shift)[0]) == pytest.approx(found + shift, abs=1e-3)
+
+
+def test_a_robust_mean_hardly_feels_a_spike_and_leaves_out_what_is_missing() -> None:
+    calm = [1.0, 1.01, 0.99, 1.02, 0.98, 1.0, 1.01]
+    assert float(location(np.array([[*calm, 50.0]]))[0]) == pytest.approx(1.0, abs=0.02)
+    assert float(location(np.array([[*calm, math.nan]]))[0]) == pytest.approx(1.0, abs=0.01)
+    assert math.isnan(float(median(np.array([[math.nan, math.nan]]))[0]))
+
+
+@pytest.mark.parametrize("text", ["1", "log n", "sqrt n", "n", "n log n", "n^2 log n", "n^1.58", "2^n", "n!"])
+def test_many_values_of_an_order_are_those_of_one_by_one(text: str) -> None:
+    order = parse(text)
+    sizes = np.array([1.0, 2, 3, 10, 50])
+    assert log_values(order, sizes) == pytest.approx([order.log_value(float(n)) for n in sizes])
+    assert shape(order, sizes)[-1] == 1.0
+
+
+@given(st.floats(0.2, 3.0))
+def test_the_tail_exponent_of_a_power_is_its_power(power: float) -> None:
+    found = tail_exponent(SIZES, SIZES**power, np.full(len(SIZES), 0.01))
+    assert found.value == pytest.approx(power, abs=1e-6)
+    assert found.low < power < found.high
+
+
+# --- comparing --------------------------------------------------------------------------------------------------------
+
+
+@given(st.floats(12, 180), st.floats(0.4, 2.0))
+@settings(max_examples=40, deadline=None)
+def test_a_crossing_without_noise_is_found_where_it_is(at: float, slope: float) -> None:
+    found = duel(series("one", SIZES / at), series("other", (SIZES / at) ** (1 - slope)))
+    assert found is not None
+    (crossing,) = found.crossings
+    assert crossing.size == pytest.approx(at, rel=0.01)
+    assert (crossing.before, crossing.after) == ("one", "other")
+    mirrored = duel(series("other", (SIZES / at) ** (1 - slope)), series("one", SIZES / at))
+    assert mirrored is not None
+    assert mirrored.crossings[0].size == pytest.approx(crossing.size, rel=1e-3)
+
+
+def test_positions_are_logarithms_only_where_sizes_rise_far() -> None:
+    assert Axis.of(np.array([8.0, 1024.0])).is_log
+    assert not Axis.of(np.array([0.0, 99.0])).is_log
+    assert not Axis.of(np.array([1990.0, 2020.0])).is_log
+    assert Axis.of(np.array([8.0, 1024.0])).size(math.log(64)) == pytest.approx(64)
+
+
+def test_a_size_that_only_some_were_measured_at_changes_no_standing() -> None:
+    low, high = series("low", SIZES), series("high", 3 * SIZES)
+    sizes = np.sort(np.append(SIZES, 90.0))
+    odd = series("odd", 2 * sizes, sizes)
+    pairs = [(low, high), (low, odd), (high, odd)]
+    duels = {(a.contender, b.contender): found for a, b in pairs if (found := duel(a, b)) is not None}
+    reigns = standings([low, high, odd], duels)
+    assert [(reign.leader, reign.start, reign.end) for reign in reigns] == [("low", 8, 256)]
+
+
+def test_the_safe_choice_is_not_changed_for_little() -> None:
+    ebb = [series("a", np.full(6, 10.0)), series("b", np.full(6, 10.3))]
+    flood = [series("a", np.full(6, 10.4)), series("b", np.full(6, 10.0))]
+    (choice,) = safe_choices([ebb, flood])
+    assert choice.contender == "b"
+    assert choice.worst == pytest.approx(1.03, abs=0.001)
+
+
+def test_a_cutoff_is_only_for_a_lead_that_changes_once() -> None:
+    families = {"bay": [series("one", SIZES), series("other", np.full(6, 50.0))]}
+    once = {"bay": [Crossing("one", "other", 50.0, 49, 51)]}
+    back = {"bay": [*once["bay"], Crossing("other", "one", 200.0, 190, 210)]}
+    assert [switch.size for switch in switches(once, families)] == pytest.approx([50.0])
+    assert switches(back, families) == []
+
+
+def test_a_command_is_ahead_earlier_if_it_were_kept_running(tmp_path) -> None:
+    path = tmp_path / "run.jsonl"
+    write_logbook(path, [Header(), ContenderRecord(name="command", startup=1e-3), ContenderRecord(name="python")])
+    python, command = series("python", 1e-4 * SIZES), series("command", 1e-3 + 5e-6 * SIZES)
+    (found,) = startups(read_logbook(path), [python, command])
+    assert (found.contender, found.over, found.seconds) == ("command", "python", 1e-3)
+    assert found.size == pytest.approx(10.5, rel=0.05)
+    assert found.kept == 8  # from the smallest size on
+
+
+@pytest.mark.parametrize(("later", "grows"), [(90_000, ["list.pop"]), (1_000, [])])
+def test_work_hides_where_one_operation_becomes_dearer(tmp_path, later: int, grows: list[str]) -> None:
+    path = tmp_path / "run.jsonl"
+    rows = [
+        HiddenRecord(
+            contender="a",
+            family="bay",
+            size=size,
+            calls={"list.pop": n},
+            spent={"list.pop": (t, n), "+=": (400 * n, n)},
+        )
+        for size, n, t in ((16, 10, 10_000), (4096, 10, 10 * later))
+    ]
+    write_logbook(path, [Header(), *rows])
+    (found,) = hidden_work(read_logbook(path))
+    assert (found.grows, found.size, found.calls) == (grows, 4096, {"list.pop": 10})
+
+
+# --- answers and instances --------------------------------------------------------------------------------------------
+
+
+@given(PLAIN)
+def test_an_instance_that_is_written_down_is_read_back(instance: Any) -> None:
+    assert answers.decoded(answers.encoded(instance)) == instance
+
+
+@given(PLAIN)
+def test_an_answer_agrees_with_itself_and_is_shown(answer: Any) -> None:
+    written = answers.written(answer)
+    assert answers.agree(written, written)
+    assert len(answers.shown(written, 40)) <= 40
+
+
+def test_what_cannot_be_written_down_is_refused() -> None:
+    with pytest.raises(ValueError, match="a object cannot be written down"):
+        answers.encoded([object()])
+
+
+@given(st.lists(st.integers(-50, 50), min_size=1, max_size=30), st.integers(-50, 50))
+def test_what_is_shrunk_is_still_wrong_and_no_larger(levels: list[int], shoal: int) -> None:
+    tries = [0]
+
+    def is_wrong(candidate: list[int]) -> bool:
+        tries[0] += 1
+        return sum(level >= shoal for level in candidate) >= 1
+
+    if is_wrong(levels):
+        small = shrunk(levels, is_wrong)
+        assert is_wrong(small)
+        assert len(small) == 1
+        assert tries[0] <= TRIES_MOST + 2
+    assert shrunk(7, lambda _: True) == 7
+    assert shrunk(([3, 1, 2], "pier"), lambda asked: 1 in asked[0])[0] == [1]
+
+
+@given(st.lists(st.text(max_size=8), min_size=1, max_size=5), st.text(max_size=8))
+def test_only_placeholders_are_filled(arguments: list[str], value: str) -> None:
+    plain_ones = [argument for argument in arguments if "{" not in argument]
+    assert filled(plain_ones, {"size": value}) == plain_ones
+    assert filled(["{size}", "x{size}y"], {"size": value}) == [value, f"x{value}y"]
+
+
+@pytest.mark.parametrize(
+    ("text", "answer"),
+    [
+        ("3", 3),
+        (" 2.5\n", 2.5),
+        ("1 2 3", ["list", [1, 2, 3]]),
+        ("[1, 2]", ["list", [1, 2]]),
+        ("rough sea", "rough sea"),
+        ("", ""),
+    ],
+)
+def test_what_a_program_prints_is_read_as_json_numbers_or_text(text: str, answer: Any) -> None:
+    assert read_answer(text) == answer
+
+
+@given(st.lists(st.integers(0, 9), min_size=1, max_size=12))
+def test_a_counted_list_behaves_like_a_list(levels: list[int]) -> None:
+    with counting():
+        own = counted(levels)
+        assert list(own) == levels
+        assert own[-1] == levels[-1]
+        assert own[1:] == levels[1:]
+        assert sorted(own) == sorted(levels)
+        own.append(3)
+        own.insert(0, 4)
+        assert own.pop(0) == 4
+        assert own.pop() == 3
+        assert own == levels
+        assert (5 in own) == (5 in levels)
+        assert hash(own[0]) == hash(levels[0])
+
+
+def test_insertions_count_what_they_move() -> None:
+    with counting() as found:
+        own = counted([1, 2, 3])
+        own.insert(0, 9)
+    assert (found["reads"], found["writes"]) == (3, 4)
+    with counting() as found:
+        own.pop(0)
+    assert (found["reads"], found["writes"]) == (4, 3)
+
+
+# --- words ------------------------------------------------------------------------------------------------------------
+
+
+def test_names_in_sentences() -> None:
+    assert guess("sweeep", ["sweep", "grid"]) == "; did you mean 'sweep'?"
+    assert guess("xyz", ["sweep", "grid"]) == ""
+    assert named(["a", "b", "c"], 2) == "a, b and 1 more"
+    assert one_line("far\n too   long", 7) == "far…ong"
+
+
+@given(st.lists(st.floats(1e-9, 100), min_size=1, max_size=8))
+def test_values_side_by_side_keep_a_digit(values: list[float]) -> None:
+    unit = units.unit_between(values)
+    assert min(values) / unit.size >= 0.0999 or unit.name == "ns"
+
+
+def test_formulas_ratios_and_ticks_for_people() -> None:
+    assert units.formula("n*floor(log2(n)) + 2*n - 2*2^floor(log2(n))") == "n⌊log₂ n⌋ + 2n − 2·2^⌊log₂ n⌋"
+    assert units.times(0.004) == "1/250 ×"
+    assert units.times(1.44) == "1.4 ×"
+    assert units.amount(None, units.Unit(1.0, "")) == "–"
+    assert units.amount(86.0, units.Unit(1.0, "")) == "86"
+    assert tick(1e-5, "time") == "10 µs"
+    assert tick(0, "time") == "0"
+
+
+@given(st.text(max_size=30))
+def test_nothing_in_markdown_is_markup(text: str) -> None:
+    shown = plain(text)
+    assert "\n" not in shown
+    for mark in "*_`<|":
+        assert f"\\{mark}" in shown or mark not in text
+
+
+def test_twelve_curves_look_different() -> None:
+    looks = {
+        (style["color"], style["marker"], style["linestyle"]) for style in styles([str(n) for n in range(60)]).values()
+    }
+    assert len(looks) == 60
