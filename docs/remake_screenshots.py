@@ -99,7 +99,7 @@ def best(rises):
 """,
     "carla": "def best(rises):\n    return max(0, sum(rises))\n",
     "dirk": ONE_PASS.replace("    return", "    rises.clear()\n    return"),
-    "edda": "def best(rises):\n    while len(rises) > 4: pass\n    return max(0, *rises, sum(rises))\n",
+    "edda": ONE_PASS.replace("    top =", "    while len(rises) > 4: pass\n    top =", 1),
     "finn": "import seafaring\n",
     "greta": "def most(rises):\n    return 0\n",
 }

@@ -8,7 +8,7 @@ import random
 from fractions import Fraction
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from logarithm import expect_order, formulas, tally
@@ -77,6 +77,7 @@ def test_exact_forms_are_found_and_can_be_read_again(form: str) -> None:
         assert all(formulas.parse(found.text).holds(n, count) for n, count in zip(SIZES, counts, strict=True))
 
 
+@settings(deadline=None, max_examples=60)
 @given(st.lists(st.integers(-20, 20), min_size=1, max_size=4), st.sampled_from([1, 2, 3, 6]))
 def test_any_whole_polynomial_is_found(coefficients: list[int], below: int) -> None:
     values = [sum(c * Fraction(n) ** at for at, c in enumerate(coefficients)) / below for n in SIZES]
@@ -88,6 +89,7 @@ def test_any_whole_polynomial_is_found(coefficients: list[int], below: int) -> N
             assert all(formula.value(n) == value for n, value in zip(SIZES, values, strict=True))
 
 
+@settings(deadline=None, max_examples=40)
 @given(st.integers(0, 2**32), st.integers(0, 12))
 def test_none_is_invented(seed: int, at: int) -> None:
     counts = [n * (n - 1) // 2 for n in SIZES]

@@ -17,7 +17,7 @@ from math import factorial, gcd, isqrt, lcm
 from ..formulas import ceil_log2, floor_log2
 
 SPARE = 3  # sizes that a form must give beside those that it was found with
-TERMS_MOST = 4
+TERMS_MOST, SHIFTS = 4, 3
 DENOMINATOR_MOST = 24
 WHOLE_MOST = 10**7  # no coefficient that people would believe is larger
 
@@ -142,10 +142,17 @@ def _solved(terms: Sequence[Term], points: list[tuple[int, int]]) -> list[Fracti
     many = len(terms)
     if len(points) < many + SPARE:
         return None
-    # The sizes to solve with: spread over all of them, for terms that are alike over a short stretch.
-    chosen = [points[round(at * (len(points) - 1) / max(many - 1, 1))] for at in range(many)]
-    rows = [[Fraction(term.value(n)) for term in terms] + [Fraction(count)] for n, count in chosen]
-    solution = _eliminated(rows)
+    # The sizes to solve with: as many as there are terms, spread over all of them; where these cannot tell the terms
+    # apart, as powers of two cannot tell n from 2^⌊log₂ n⌋, the next ones in their place.
+    solution = None
+    for shift in range(SHIFTS):
+        chosen = [
+            points[(round(at * (len(points) - 1) / max(many - 1, 1)) + shift * at) % len(points)] for at in range(many)
+        ]
+        rows = [[Fraction(term.value(n)) for term in terms] + [Fraction(count)] for n, count in chosen]
+        solution = _eliminated(rows)
+        if solution is not None:
+            break
     if solution is None or any(not value for value in solution):
         return None
     if any(value.denominator > DENOMINATOR_MOST or abs(value) > WHOLE_MOST for value in solution):

@@ -217,7 +217,7 @@ class _Look:
                     break
                 where = {"family": family.name, "size": size, "seed": 1, "stage": None}
                 try:
-                    reply = worker.ask({"do": "count", "kind": "steps", "wraps": False, **where}, STEPS_LONGEST)
+                    reply = worker.ask({"do": "count", "kind": "steps", "wraps": "", **where}, STEPS_LONGEST)
                 except Failed as failed:
                     if not done or failed.reason != "timeout":
                         self.failed(family, size, failed)

@@ -23,14 +23,15 @@ def count(bench: Bench, request: dict[str, Any]) -> dict[str, Any]:
 
     Args:
         bench: the contender's.
-        request: with `kind`, `family`, `size`, `seed`, `stage`, and `wraps`: whether the instance is to count too.
+        request: with `kind`, `family`, `size`, `seed`, `stage`, and `wraps`: what in the instance is to count too:
+            nothing (empty), its "values", or its "lists" too.
 
     Returns:
         `values`: what was counted, by metric; for hidden work `calls` and `spent` by operation.
     """
     instance = bench.study.the_family(request["family"]).instance(request["size"], request["seed"])
     if request.get("wraps"):
-        instance = counted(instance)
+        instance = counted(instance, lists=request["wraps"] == "lists")
     call = called(bench, instance, request["stage"])
     if request["kind"] == "steps":
         return {"values": {"steps": counted_steps(call)}}
@@ -80,8 +81,14 @@ def allocated(call: Callable[[], Any]) -> dict[str, int]:
 def blocks(call: Callable[[], Any]) -> int:
     """How many blocks of memory a call asks for, as seen between its lines.
 
-    What a compiled function asks for and gives back before it returns is not seen.
+    What a compiled function asks for and gives back before it returns is not seen. Looked at twice, since what the
+    first look itself keeps is not the call's.
     """
+    _blocks(call)
+    return _blocks(call)
+
+
+def _blocks(call: Callable[[], Any]) -> int:
     seen, last = 0, sys.getallocatedblocks()
 
     def look(*_: Any) -> Any:

@@ -14,7 +14,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from ..counted import EVERY
+from ..counted import COMPARISONS, EVERY
 from ..logbook.records import AnyRecord, HiddenRecord, Note, Trial
 from ..parts import Contender
 from ..sizes import Number
@@ -33,11 +33,11 @@ SEEDS, COUNTS = 3, 4
 
 @dataclass(frozen=True, slots=True)
 class Wanted:
-    """What is to be counted: kinds of counting, the metrics to keep, whether instances count."""
+    """What is to be counted: kinds of counting, the metrics to keep, what in instances counts."""
 
     kinds: tuple[str, ...]
     metrics: tuple[str, ...]
-    wraps: bool
+    wraps: str
 
     def keeps(self, metric: str) -> bool:
         """Whether a count is kept: what was asked for, and what the code tallies under names of its own."""
@@ -55,7 +55,8 @@ def wanted(study: Study, settings: Settings) -> Wanted:
     kinds = list(dict.fromkeys(kind_of(metric) for metric in counted))
     if "steps" in kinds:
         kinds.insert(kinds.index("steps"), "hidden")
-    return Wanted(tuple(kinds), counted, any(metric in EVERY for metric in counted))
+    own = set(counted) & set(EVERY)
+    return Wanted(tuple(kinds), counted, "" if not own else "values" if own == {COMPARISONS} else "lists")
 
 
 def kind_of(metric: str) -> str:
@@ -85,13 +86,18 @@ def gather(
     records: queue.SimpleQueue[AnyRecord | None] = queue.SimpleQueue()
     try:
         crew.greet()
-        with ThreadPoolExecutor(os.cpu_count() or 1) as pool:
-            for contender in contenders:
-                own = [track for track in tracks if track.contender is contender]
-                pool.submit(_one, contender, own, crew, asked, seed, until, records)
-            for _ in contenders:
-                while (record := records.get()) is not None:
-                    yield record
+        processors = os.cpu_count() or 1
+        with ThreadPoolExecutor(processors) as pool:
+            for number, kind in enumerate(asked.kinds):
+                # Every kind has its share of the time, and of that every contender.
+                share = max(0.0, until - time.monotonic()) / (len(asked.kinds) - number)
+                each = share * min(processors, len(contenders)) / len(contenders)
+                for contender in contenders:
+                    own = [track for track in tracks if track.contender is contender]
+                    pool.submit(_one, contender, own, crew, asked, kind, seed, each, records)
+                for _ in contenders:
+                    while (record := records.get()) is not None:
+                        yield record
     finally:
         crew.end()
 
@@ -101,17 +107,18 @@ def _one(
     tracks: list[Track],
     crew: Crew,
     asked: Wanted,
+    kind: str,
     seed: int,
-    until: float,
+    seconds: float,
     records: queue.SimpleQueue[AnyRecord | None],
 ) -> None:
-    """Count one contender; a None says that there is no more."""
+    """Count one contender in one way, for so many seconds at the most; a None says that there is no more."""
+    begun = time.monotonic()
+    places = [(track, stage) for track in tracks for stage in contender.stages]
     try:
-        for track in tracks:
-            for kind in asked.kinds:
-                for stage in contender.stages:
-                    for record in _counts(track, kind, stage, crew, asked, seed, until):
-                        records.put(record)
+        for number, (track, stage) in enumerate(places, start=1):
+            for record in _counts(track, kind, stage, crew, asked, seed, begun + seconds * number / len(places)):
+                records.put(record)
     finally:
         records.put(None)
 
@@ -193,4 +200,4 @@ def _glances(
 
 def _request(point: DesignPoint, kind: str, seed: int, asked: Wanted) -> dict[str, Any]:
     where = {"family": point.family, "size": point.size, "stage": point.stage}
-    return {"do": "count", "kind": kind, "seed": seed, "wraps": asked.wraps and kind == "tallies", **where}
+    return {"do": "count", "kind": kind, "seed": seed, "wraps": asked.wraps if kind == "tallies" else "", **where}

@@ -6,7 +6,7 @@ from collections import Counter
 from typing import Any
 
 from ..counted import EVERY, CountedList, counted, watching
-from ..tallies import listening
+from ..tallies import listening, quick
 from . import answers
 from .bench import Bench
 from .counting import called
@@ -22,17 +22,23 @@ def walk(bench: Bench, request: dict[str, Any]) -> dict[str, Any]:
         list), the `state` of the list after it, the `tallies` so far, and which `walk`, a pass from one end on, it is
         part of; `cut` where there were more events than are kept.
     """
-    instance = counted(bench.study.the_family(request["family"]).instance(request["size"], request["seed"]))
+    made = bench.study.the_family(request["family"]).instance(request["size"], request["seed"])
+    instance = counted(made, watched=True)
     root = instance if isinstance(instance, CountedList) else _first_list(instance)
     begin = _state(root)
     events: list[dict[str, Any]] = []
     tallies: Counter[str] = Counter()
+    before = quick()
     steps = _Passes()
 
     def tallied(name: str, amount: int) -> None:
         tallies[name] += amount
         if name not in EVERY and len(events) < EVENTS_MOST:
-            events.append(_event(name, False, root, tallies, steps.number))
+            events.append(_event(name, False, root, so_far(), steps.number))
+
+    def so_far() -> dict[str, int]:
+        own = {name: number - before[name] for name, number in quick().items() if number > before[name]}
+        return {**own, **tallies}
 
     def happened(what: str, where: Any, about: tuple[Any, ...]) -> None:
         if len(events) >= EVENTS_MOST:
@@ -49,7 +55,7 @@ def walk(bench: Bench, request: dict[str, Any]) -> dict[str, Any]:
                 events.pop()
         else:
             what = f"{what} {about[0]}: {about[1]!r}"
-        events.append(_event(what, part, root, tallies, steps.number))
+        events.append(_event(what, part, root, so_far(), steps.number))
 
     with listening(tallied), watching(happened):
         answer = called(bench, instance, None if bench.contender.stages == (None,) else "use")()
@@ -72,8 +78,8 @@ class _Passes:
         self.last = place
 
 
-def _event(what: str, in_part: bool, root: Any, tallies: Counter[str], number: int) -> dict[str, Any]:
-    return {"what": what, "in_part": in_part, "state": _state(root), "tallies": dict(tallies), "walk": number}
+def _event(what: str, in_part: bool, root: Any, tallies: dict[str, int], number: int) -> dict[str, Any]:
+    return {"what": what, "in_part": in_part, "state": _state(root), "tallies": tallies, "walk": number}
 
 
 def _first_list(instance: Any) -> CountedList | None:

@@ -144,7 +144,9 @@ def tick(value: float, metric: str) -> str:
     if value <= 0:
         return "0" if value == 0 else ""
     unit = units.unit_for([value * 1.0001], metric)
-    return f"{value / unit.size:.3g} {unit.name}".rstrip() if value / unit.size < 1e6 else f"{value:.0e}"
+    if not unit.name and value >= 1000:
+        return units.whole(value)
+    return f"{value / unit.size:.3g} {unit.name}".rstrip()
 
 
 def halo() -> list[AbstractPathEffect]:

@@ -172,7 +172,7 @@ def label_ends(panel: Axes) -> None:
         ends.append((pixel[1], pixel[0], line))
     ends.sort(key=lambda end: end[0])
     box = panel.get_window_extent()
-    placed = _apart([end[0] for end in ends], [end[1] for end in ends], height, (box.y0, box.y1))
+    placed = apart([end[0] for end in ends], [end[1] for end in ends], height, (box.y0, box.y1))
     scale = 72 / panel.figure.dpi
     most = max(8, int(ROOM * box.width / LETTER) - 1)
     back = panel.transData.inverted()
@@ -193,7 +193,7 @@ def label_ends(panel: Axes) -> None:
             panel.plot([one, far], [other, height], color=FAINT, linewidth=0.7, label="_", clip_on=False)
 
 
-def _apart(y: list[float], x: list[float], height: float, within: tuple[float, float]) -> list[float]:
+def apart(y: list[float], x: list[float], height: float, within: tuple[float, float]) -> list[float]:
     """Heights for labels that want to stand at (x, y), rising: no two in one column nearer than `height`.
 
     Neighbours push each other apart by equal amounts, as often as it takes; nobody leaves the panel.

@@ -12,8 +12,10 @@ from rich.text import Text
 
 from . import canvas, units
 from .canvas import COLOURS, INK, PAPER, SOFT
+from .figure import apart
 
 if TYPE_CHECKING:
+    from matplotlib.axes import Axes
     from matplotlib.figure import Figure
 
 LETTERS_MOST = 700  # cells that get their value written into them
@@ -94,18 +96,13 @@ def draw_walk(title: str, found: dict[str, Any]) -> Figure:
     above.set_xlim(-0.5, max(len(states) - 0.5, 0.5))
     above.set_ylim(longest - 0.5, -0.5)
     above.set_ylabel("place", color=INK)
+    ends = []
     for name, style in canvas.styles(tallied(found["events"])).items():
         counts = [0, *(event["tallies"].get(name, 0) for event in events)]
         below.step(range(len(counts)), counts, where="post", color=style["color"], linestyle=style["linestyle"])
-        below.annotate(
-            f" {name} {counts[-1]}",
-            (len(counts) - 1, counts[-1]),
-            color=style["color"],
-            fontsize=9.5,
-            fontweight="bold",
-            annotation_clip=False,
-            va="center",
-        )
+        ends.append((counts[-1], len(counts) - 1, name, style["color"]))
+        # Keeps room for the names, which can only be kept apart once the layout is known.
+        below.annotate(f" {name} {counts[-1]}", (len(counts) - 1, counts[-1]), fontsize=9.5, fontweight="bold", alpha=0)
     below.set_ylabel("so far", color=INK)
     below.set_xlabel("event", color=INK)
     for panel in (above, below):
@@ -115,7 +112,28 @@ def draw_walk(title: str, found: dict[str, Any]) -> Figure:
     figure.suptitle(canvas.plain(title), x=0.01, ha="left", fontsize=14, color=INK)
     told = "a column: the list after an event; outlined: the place touched, in red where written; dashes: a new pass"
     figure.supxlabel(told, x=0.01, ha="left", fontsize=8.5, color=SOFT)
+    canvas.settle(figure)
+    _name_ends(below, sorted(ends))
     return figure
+
+
+def _name_ends(panel: Axes, ends: Sequence[tuple[int, int, str, str]]) -> None:
+    """Write the name and the last count of each tally at the end of its line, no two on each other."""
+    heights = [float(panel.transData.transform((x, count))[1]) for count, x, _, _ in ends]
+    box = panel.get_window_extent()
+    placed = apart(heights, [0.0] * len(heights), 12.5 * panel.figure.dpi / 72, (box.y0, box.y1))
+    for (count, x, name, colour), before, after in zip(ends, heights, placed, strict=True):
+        panel.annotate(
+            f" {name} {count}",
+            (x, count),
+            xytext=(0, (after - before) * 72 / panel.figure.dpi),
+            textcoords="offset points",
+            va="center",
+            fontsize=9.5,
+            fontweight="bold",
+            color=colour,
+            annotation_clip=False,
+        )
 
 
 def _key(value: Any) -> tuple[int, Any]:
