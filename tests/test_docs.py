@@ -25,9 +25,9 @@ def blocks(path: Path, kind: str = "python") -> list[str]:
 
 def quick(arguments: list[str]) -> list[str]:
     """The same with a small budget."""
-    made = ["3s" if before == "--budget" else word for before, word in zip(["", *arguments], arguments, strict=False)]
+    made = ["2s" if before == "--budget" else word for before, word in zip(["", *arguments], arguments, strict=False)]
     if made[0] in ("race", "measure", "verify") and "--budget" not in made:
-        made += ["--budget", "3s"]
+        made += ["--budget", "2s"]
     return made
 
 
@@ -79,5 +79,5 @@ def test_every_help_ends_with_an_example_of_a_command_that_is_there(harbour) -> 
     listed = re.findall(r"^[│ ]+([a-z]+)  ", harbour.run("--help").out, flags=re.MULTILINE)
     assert {"measure", "report", "walk", "assess"} <= set(listed)
     for name in listed:
-        shown = harbour.run(name, "--help").out
+        shown = harbour.call(name, "--help").out
         assert f"Example: logarithm {name}" in " ".join(shown.split()), name

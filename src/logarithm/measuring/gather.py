@@ -29,6 +29,7 @@ SLOWER = {"tallies": 6.0, "memory": 8.0, "steps": 25.0}
 """How many times as long a call takes while it is counted, about."""
 LONGEST = 20.0  # seconds for one count
 SEEDS, COUNTS = 3, 4
+FIRST, QUICKLY = 6, 0.05  # sizes, and seconds
 
 
 @dataclass(frozen=True, slots=True)
@@ -135,7 +136,9 @@ def _counts(
     reached: Number | None = None
     for size in sizes:
         expected = track.call(size) * SLOWER[kind]
-        if expected > LONGEST or time.monotonic() + COUNTS * expected > until:
+        # The first few sizes are counted however late it is, if that is quick: without them nothing can be said.
+        is_late = time.monotonic() + COUNTS * expected > until and (expected > QUICKLY or size > sizes[:FIRST][-1])
+        if expected > LONGEST or is_late:
             what = kind if reached is None else f"{kind} beyond {reached}"
             text = f"{what} are not counted: that would take too long"
             yield Note(topic="count", text=text, contender=name, family=family, size=size)
