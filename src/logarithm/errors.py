@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from difflib import get_close_matches
 
 
 class LogarithmError(Exception):
@@ -73,6 +72,8 @@ def guess(name: str, known: Iterable[str]) -> str:
     >>> guess("swep", ["sweep", "grid"])
     "; did you mean 'sweep'?"
     """
+    from difflib import get_close_matches
+
     near = get_close_matches(name.lower(), {each.lower(): each for each in known}, n=1)
     found = next((each for each in known if near and each.lower() == near[0]), None)
     return f"; did you mean '{found}'?" if found else ""
