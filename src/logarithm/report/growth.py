@@ -46,7 +46,7 @@ def depth(title: str, metric: str, candidates: Sequence[Candidate], rows: Sequen
         slope = "" if row.exponent is None else f"{row.exponent:.2f}"
         second.add_row(units.size(row.size), units.number(row.cost / unit.size), f"{100 * row.residual:+.1f} %", slope)
     parts: list[RenderableType] = [Text(title, style="bold"), first, "", second]
-    return Group(*parts, Text(told)) if told else Group(*parts)
+    return Group(*parts, Text(pretty(told))) if told else Group(*parts)
 
 
 def forecasts(heading: str, rows: Sequence[tuple[str, str, str, str, str]]) -> RenderableType:
