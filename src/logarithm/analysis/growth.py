@@ -24,7 +24,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -35,7 +35,7 @@ from .exponent import DRIFT, DRIFT_LENGTH, FREEDOM, OWN, SIZES_LEAST, Exponent, 
 from .leastsquares import weights_to_one
 from .orders import CATALOGUE, log_values, shape
 from .regimes import STRAYS, Stretch, kink, stretches
-from .series import median
+from .series import low, median
 
 Floats = NDArray[np.float64]
 
@@ -44,6 +44,7 @@ PLAUSIBLE = 0.05  # an order whose weight is below this share of the best one's 
 FREE_MISS = 0.08  # a free power is only looked for where the best named order typically misses by this share
 STEPS, STEP_WIDTH, STEP_EDGE, STEP_SIZES = 6, 0.5, 3, 8  # steps are looked for at so many places, no nearer to the ends
 STEP_MOST, STEP_RARITY = 3.0, 0.3  # a full cache makes no more than so many times as much again; and it is rare
+QUICK = 0.1  # noise delays and never hurries: of the trials at a size, the tenth from below says most of its law
 BEYOND = 100.0  # in the logarithm of the cost
 FEW, NARROW, UNSURE, TELLING = 6, 10.0, 0.1, 0.3
 LEADS, LEADING = 0.5, 25.0  # a term that is less than half of the cost at the largest size needs better evidence
@@ -81,6 +82,10 @@ class Fit:
     score: float
     step: tuple[float, float] | None = None
     strays: float = 0.0
+
+    def times(self, factor: float) -> Fit:
+        """The same law for costs that are all so many times as high."""
+        return replace(self, fixed=self.fixed * factor, linear=self.linear * factor, scale=self.scale * factor)
 
     def cost(self, sizes: ArrayLike) -> Floats:
         """The fitted cost at each size, shape like `sizes`."""
@@ -144,7 +149,9 @@ def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = ()) -> 
 
     """
     x, table = _checked(sizes, costs)
-    y, error = _typical(table)
+    typical, error = _typical(table)
+    y = low(table, QUICK)
+    raised = float(np.exp(np.median(np.log(typical / y))))
     orders = [*CATALOGUE, *(order for order in map(parse, also) if order not in CATALOGUE)]
     series = _Series.of(x, y, error)
     named = fits(orders, series)
@@ -159,7 +166,8 @@ def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = ()) -> 
             ends = float(x[0]), float(x[-1])
             return Growth(upper.best, upper.plausible, upper.exponent, ends, lower, upper.candidates, upper.advice)
     free = _free(series, named[0])
-    candidates = [free, *named] if free is not None else named
+    # The law is that of quick moments; what it costs is told as it typically is.
+    candidates = [fit.times(raised) for fit in ([free, *named] if free is not None else named)]
     best = candidates[0].score
     weights = [math.exp(-(fit.score - best) / 2) for fit in candidates]
     kept = [(fit, weight) for fit, weight in zip(candidates, weights, strict=True) if weight >= PLAUSIBLE]

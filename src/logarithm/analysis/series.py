@@ -27,6 +27,16 @@ def median(values: Floats) -> Floats:
     return np.asarray(np.take_along_axis(ranked, pick, axis=-1).mean(axis=-1), dtype=np.float64)
 
 
+def low(values: Floats, share: float) -> Floats:
+    """The value below which so large a share of each row lies, NaN left out, between two values where need be."""
+    ranked = np.sort(values, axis=-1)
+    at = share * (np.isfinite(ranked).sum(axis=-1) - 1)
+    below = np.floor(np.maximum(at, 0)).astype(np.intp)
+    above = np.minimum(below + 1, np.maximum(np.isfinite(ranked).sum(axis=-1) - 1, 0))
+    one, other = (np.take_along_axis(ranked, each[..., None], axis=-1)[..., 0] for each in (below, above))
+    return np.asarray(one + (at - below) * (other - one), dtype=np.float64)
+
+
 def location(values: Floats) -> Floats:
     """A robust mean along the last axis, NaN left out: one step of Huber's from the median.
 

@@ -11,6 +11,8 @@ import numpy as np
 from .duel import Duel
 from .series import Series
 
+ROUNDING = 1e-6  # a crossing at 100.00001 is one at 100
+
 
 @dataclass(frozen=True, slots=True)
 class Reign:
@@ -49,6 +51,7 @@ def standings(series: list[Series], duels: Mapping[tuple[str, str], Duel], faile
         if reigns:
             border = _border(reigns[-1].leader, leader, reigns[-1].end, start, duels)
             if border is not None:
+                border *= 1 - ROUNDING
                 reigns[-1] = Reign(reigns[-1].start, max(math.ceil(border) - 1, reigns[-1].start), *_who(reigns[-1]))
                 start = math.ceil(border)
         reigns.append(Reign(start, end, leader, tuple(name for name in names if name != leader)))
