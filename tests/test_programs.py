@@ -239,3 +239,11 @@ def test_instances_are_written_in_every_format(tmp_path) -> None:
     with pytest.raises(Exception, match="cannot be written as lines"):
         write_instance(["two words"], "lines", path)
     assert list(tmp_path.iterdir()) == [path]
+
+
+def test_the_peak_of_a_command_is_its_own(harbour) -> None:
+    script = "hoard = bytearray({} * 2**20); import time; time.sleep(0.05); print(1)"
+    held = [
+        run_once([sys.executable, "-c", script.format(n)], harbour.folder, {}, 20.0, watched=True)[2] for n in (1, 65)
+    ]
+    assert 50 * 2**20 < held[1] - held[0] < 80 * 2**20

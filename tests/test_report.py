@@ -194,6 +194,12 @@ def test_every_view_is_drawn_with_every_contender(tmp_path: Path) -> None:
     assert ticks == ["slow", "steady one", "third"]
 
 
+def test_without_a_baseline_costs_are_shown_and_no_ratios(tmp_path: Path) -> None:
+    shown = text(findings(tmp_path, {"ebb": lambda n: 5.0 * n, "flood": lambda n: 7.0 * n}))
+    assert "How many times as fast" not in shown
+    assert "Cost of a call" in shown
+
+
 def test_one_size_is_drawn_as_bars(tmp_path: Path) -> None:
     path = tmp_path / "one.jsonl"
     trials = [Trial(contender=c, family="bay", size=8, heat=h, elapsed=5.0 + h) for c in "ab" for h in range(3)]

@@ -154,6 +154,8 @@ def _counts(
             text = f"could not be counted ({kind}) at {size}: {failed.reason} ({failed.detail})"
             yield Note(topic="count", text=text, contender=name, family=family, size=size)
             return
+        if kind == "memory" and not all(found):
+            continue
         names = {metric for values in found for metric in values if asked.keeps(metric)}
         names |= {metric for metric in asked.metrics if kind_of(metric) == kind}
         for metric in sorted(names):

@@ -74,7 +74,13 @@ class ProgramLife:
         if do == "count":
             if request["kind"] != "memory":
                 raise Failed("uncounted", "only memory can be counted of a program in another language")
-            return {"values": {"memory": self.run(key, path, 1, limit)[2]}}
+            if self.kept is not None:
+                return {"values": {"memory": self.run(key, path, 1, limit)[2]}}
+            places = self.places(size=str(key[1]), seed=str(key[2]), file=str(path))
+            command = filled(self.program.arguments, places)
+            held = run_once(command, self.folder, self.limits, limit, watched=True)[2]
+            # One that ends before anybody can look has no peak that is known.
+            return {"values": {"memory": held} if held else {}}
         if do == "startup":
             return {"startup": self.startup(key, limit)}
         if do in ("answer", "try"):
@@ -145,8 +151,13 @@ class ProgramLife:
         return None
 
 
-def run_once(command: list[str], folder: Path, limits: dict[str, Any], limit: float) -> tuple[int, int, int, str]:
+def run_once(
+    command: list[str], folder: Path, limits: dict[str, Any], limit: float, watched: bool = False
+) -> tuple[int, int, int, str]:
     """Run a command to its end: nanoseconds, those of the processor, peak resident bytes, standard output.
+
+    The peak is looked at while it runs where it is `watched`, which costs time; else it is nought. What the system
+    tells at the end will not do: it counts what this process held when it started the other.
 
     Raises:
         Failed: it cannot be started, exits with another code than 0, is ended by a signal, takes longer than `limit`
@@ -155,6 +166,7 @@ def run_once(command: list[str], folder: Path, limits: dict[str, Any], limit: fl
     with tempfile.TemporaryFile() as out, tempfile.TemporaryFile() as errors:
         start = clock.now()
         process = _started(command, folder, out, errors, subprocess.DEVNULL)
+        held = _peak(process.pid) if watched else 0
         late = threading.Event()
 
         def stop() -> None:
@@ -165,6 +177,8 @@ def run_once(command: list[str], folder: Path, limits: dict[str, Any], limit: fl
         watch = threading.Timer(limit, stop)
         watch.start()
         try:
+            if watched:
+                held = max(held, _watched(process.pid))
             _, status, used = os.wait4(process.pid, 0)
             elapsed = clock.now() - start
         finally:
@@ -180,7 +194,7 @@ def run_once(command: list[str], folder: Path, limits: dict[str, Any], limit: fl
         if len(text) > OUTPUT_MOST:
             raise Failed("floods", f"it prints more than {OUTPUT_MOST // 2**20} MiB")
         cpu = round((used.ru_utime + used.ru_stime) * 1e9)
-        return elapsed, cpu, used.ru_maxrss * 1024, text.decode("utf-8", "replace")
+        return elapsed, cpu, held, text.decode("utf-8", "replace")
 
 
 class _Kept:
@@ -321,6 +335,14 @@ def _peak(pid: int) -> int:
             if line.startswith("VmHWM"):
                 return int(line.split()[1]) * 1024
     return 0
+
+
+def _watched(pid: int) -> int:
+    """The peak of resident bytes of a process, looked at again and again until it ends."""
+    held = 0
+    while os.waitid(os.P_PID, pid, os.WEXITED | os.WNOHANG | os.WNOWAIT) is None:
+        held = max(held, _peak(pid))
+    return held
 
 
 @contextlib.contextmanager

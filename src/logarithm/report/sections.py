@@ -99,7 +99,8 @@ def sections(findings: Findings, everything: bool = False, sizes_shown: int = 8)
 
 
 def _ratios_and_costs(findings: Findings, everything: bool, sizes_shown: int) -> Iterator[Section]:
-    fast, dear = ratios(findings, sizes_shown), costs(findings, sizes_shown)
+    fast = ratios(findings, sizes_shown) if findings.study.baseline else []
+    dear = costs(findings, sizes_shown)
     if fast:
         details = ratio_details(findings) if everything else []
         base = units.name(findings.study.baseline or "")
