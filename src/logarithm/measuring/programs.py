@@ -21,6 +21,7 @@ from ..errors import MeasuringError, one_line
 from ..parts import Contender, Program
 from ..study import Study
 from . import clock
+from .building import built
 from .exchange import OUTPUT_MOST, filled, read_answer, write_instance
 from .failed import Failed
 
@@ -359,51 +360,3 @@ def _on(processor: int | None) -> Iterator[None]:
     finally:
         with contextlib.suppress(OSError):
             os.sched_setaffinity(0, before)
-
-
-_BUILT: dict[tuple[Path, str], tempfile.TemporaryDirectory[str]] = {}
-
-
-def built(contender: Contender, folder: Path, seconds: float = 120.0) -> Path:
-    """The folder in which a program was built; built at first, once for each variant.
-
-    Raises:
-        MeasuringError: where the build fails, with what it printed.
-    """
-    key = folder, contender.name
-    if key not in _BUILT:
-        room = tempfile.TemporaryDirectory(prefix="logarithm-")
-        _build(contender, folder, Path(room.name), seconds)
-        _BUILT[key] = room
-    return Path(_BUILT[key].name)
-
-
-def _build(contender: Contender, folder: Path, room: Path, seconds: float) -> None:
-    program = contender.program
-    if program is None or not program.build:
-        return
-    levels = {name: str(value) for name, value in contender.values.items()}
-    command = filled(program.build, {**levels, "build": str(room)})
-    try:
-        done = subprocess.run(
-            command, cwd=folder, capture_output=True, timeout=seconds, stdin=subprocess.DEVNULL, start_new_session=True
-        )
-    except subprocess.TimeoutExpired:
-        raise MeasuringError(f"building '{contender.name}' took more than {seconds:g} s") from None
-    except OSError as error:
-        raise MeasuringError(f"building '{contender.name}': {command[0]} cannot be started: {error.strerror}") from None
-    if done.returncode:
-        printed = (done.stderr + done.stdout).decode("utf-8", "replace").strip()
-        shown = "\n".join(printed.splitlines()[:20]) or "it printed nothing"
-        raise MeasuringError(f"building '{contender.name}' failed with exit code {done.returncode}:\n{shown}")
-
-
-def version_of(tool: str) -> str:
-    """What a tool on the search path says of its version, in a line; empty where it says nothing quickly."""
-    with contextlib.suppress(OSError, subprocess.TimeoutExpired):
-        done = subprocess.run([tool, "--version"], capture_output=True, timeout=10, stdin=subprocess.DEVNULL)
-        if done.returncode:
-            return ""
-        lines = (done.stdout or done.stderr).decode("utf-8", "replace").splitlines()
-        return one_line(next((line for line in lines if line.strip()), ""), 120)
-    return ""

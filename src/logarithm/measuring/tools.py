@@ -7,7 +7,7 @@ import subprocess
 
 from ..parts import Contender
 from ..study import Study
-from .programs import version_of
+from .building import version_of
 
 
 def needed(contender: Contender) -> tuple[str, ...]:
