@@ -127,7 +127,7 @@ class ProgramLife:
             try:
                 return self.kept.run(path, calls, limit)
             except Failed as failed:
-                if failed.reason not in ("error",):
+                if failed.reason != "error":
                     self.alive = False
                 raise
         places = self.places(size=str(key[1]), seed=str(key[2]), file=str(path))

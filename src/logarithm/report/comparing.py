@@ -146,9 +146,7 @@ def contrasted(changes: Sequence[Any], moved: Sequence[Any], titles: tuple[str, 
         parts.append(Text(f"the crossover of {who} {told} from {axis} = {spans[0]} to {spans[1]}"))
     table = _table(("contender", "family", axis, "ratio", "95 %", ""))
     for change in changes:
-        shown = (
-            change.sizes if len(change.sizes) <= SIZES_SHOWN else [change.sizes[at] for at in _steps(len(change.sizes))]
-        )
+        shown = [change.sizes[at] for at in units.evenly(len(change.sizes), SIZES_SHOWN)]
         for number, row in enumerate(shown):
             names = (units.name(change.contender), place((change.family, change.stage, change.metric)))
             low, high = units.number(row.ratio.low), units.number(row.ratio.high)
@@ -210,10 +208,6 @@ def _marked(change: Any) -> str:
 
 def _tidy(size: float) -> float:
     return round(size) if size >= 10 else float(f"{size:.2g}")
-
-
-def _steps(count: int) -> list[int]:
-    return [round(index * (count - 1) / (SIZES_SHOWN - 1)) for index in range(SIZES_SHOWN)]
 
 
 def _indented(line: str) -> RenderableType:

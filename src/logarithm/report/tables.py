@@ -198,7 +198,7 @@ def per_item(findings: Findings) -> list[Table]:
             ("contender", "n", f"cost per item, {unit.name}".rstrip(", ")), title=f"{place(where)}, per item", numbers=1
         )
         for each in group:
-            for point in [each.points[at] for at in _steps(len(each.points), 3)]:
+            for point in [each.points[at] for at in units.evenly(len(each.points), 3)]:
                 table.rows.append(
                     (
                         units.name(each.contender),
@@ -217,7 +217,7 @@ def breakeven(findings: Findings) -> Table:
         rows.setdefault((each.family, frozenset((each.dearer, each.cheaper))), []).append(each)
     table = Table(("family", axis_of(findings), "build", "against", "uses"))
     for (family, _), group in rows.items():
-        for number, each in enumerate(group[at] for at in _steps(len(group), ROWS_MOST)):
+        for number, each in enumerate(group[at] for at in units.evenly(len(group), ROWS_MOST)):
             names = units.name(family) if number == 0 else "", units.size(each.size)
             table.rows.append((*names, units.name(each.dearer), units.name(each.cheaper), _uses(each)))
     return table
@@ -254,10 +254,4 @@ def _by_size(title: str, findings: Findings, sizes: Sequence[Number], names: tup
 
 def _chosen(sizes: list[Number], most: int) -> list[Number]:
     """At most so many sizes, evenly along the ladder, both ends among them."""
-    return [sizes[at] for at in _steps(len(sizes), most)]
-
-
-def _steps(count: int, most: int) -> list[int]:
-    if count <= most:
-        return list(range(count))
-    return [round(index * (count - 1) / (most - 1)) for index in range(most)]
+    return [sizes[at] for at in units.evenly(len(sizes), most)]

@@ -122,3 +122,14 @@ def span(seconds: float) -> str:
     if seconds < 90:
         return f"{seconds:.0f} s" if seconds >= 1 else f"{seconds:.1f} s"
     return f"{int(seconds // 60)} min {int(seconds % 60)} s"
+
+
+def evenly(count: int, most: int) -> list[int]:
+    """Indices of at most so many of `count` things, evenly along them, both ends among them.
+
+    >>> evenly(9, 3), evenly(2, 3)
+    ([0, 4, 8], [0, 1])
+    """
+    if count <= most:
+        return list(range(count))
+    return [round(index * (count - 1) / (most - 1)) for index in range(most)]
