@@ -15,11 +15,11 @@ from pathlib import Path
 
 import numpy as np
 
-from logarithm.analysis.exact import closed_form
-from logarithm.counted import counted
-from logarithm.measuring.counting import allocated
-from logarithm.measuring.tracing import counted_steps
-from logarithm.tallies import counting
+from logarithm.analysis.growth.exact import closed_form
+from logarithm.counting.counted import counted
+from logarithm.counting.steps import counted_steps
+from logarithm.counting.tallies import counting
+from logarithm.measuring.child.counts import allocated
 
 SIZES = [2, 3, 4, 6, 8, 11, 16, 23, 32, 45, 64, 91, 128]
 HIGH: Callable[[int], int] = lambda n: (n - 1).bit_length()  # noqa: E731

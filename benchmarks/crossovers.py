@@ -19,8 +19,8 @@ from pathlib import Path
 import numpy as np
 from scipy.optimize import brentq
 
-from logarithm.analysis.duel import duel
-from logarithm.analysis.growth import fit_growth, ratio_of
+from logarithm.analysis.comparing.duel import duel
+from logarithm.analysis.growth.fit import fit_growth, ratio_of
 from logarithm.analysis.series import Series
 
 COMMAND = Path(sys.executable).with_name("logarithm")

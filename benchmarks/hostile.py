@@ -122,7 +122,7 @@ def left_behind(folder: Path) -> int:
     """Workers of this folder that still run."""
     time.sleep(0.5)
     return sum(
-        "logarithm.measuring.worker" in (each.info["cmdline"] or []) and each.info["cwd"] == str(folder)
+        "logarithm.measuring.child.worker" in (each.info["cmdline"] or []) and each.info["cwd"] == str(folder)
         for each in psutil.process_iter(["cmdline", "cwd"])
     )
 

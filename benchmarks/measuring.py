@@ -16,7 +16,7 @@ import tempfile
 import time
 from pathlib import Path
 
-from logarithm.measuring import clock
+from logarithm.measuring.shared import clock
 
 COMMAND = Path(sys.executable).with_name("logarithm")
 

@@ -19,10 +19,10 @@ from logarithm.analysis.findings import Findings
 from logarithm.logbook.reading import read_logbook
 from logarithm.logbook.records import ContenderRecord, Header, StudyRecord, Trial
 from logarithm.logbook.writing import write_logbook
-from logarithm.report.markdown import markdown
-from logarithm.report.page import page
-from logarithm.report.text import text
-from logarithm.report.views import draw
+from logarithm.report.figure.views import draw
+from logarithm.report.page.page import page
+from logarithm.report.text.markdown import markdown
+from logarithm.report.text.terminal import text
 
 POWERS = (1.0, 1.0, 1.5, 2.0, 1.0, 1.2, 2.0, 1.5, 0.0, 0.5, 1.0, 2.0)
 

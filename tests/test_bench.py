@@ -12,10 +12,10 @@ from typing import Any
 import pytest
 
 from logarithm import Study
-from logarithm.measuring import bench as benches
-from logarithm.measuring import clock
-from logarithm.measuring.bench import Bench, copied
-from logarithm.measuring.traps import traps
+from logarithm.measuring.child import bench as benches
+from logarithm.measuring.child.bench import Bench, copied
+from logarithm.measuring.child.traps import traps
+from logarithm.measuring.shared import clock
 
 
 @pytest.fixture(autouse=True)

@@ -11,12 +11,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from logarithm import expect_order, formulas, tally
-from logarithm.analysis.exact import closed_form
-from logarithm.counted import counted
+from logarithm import expect_order, tally
+from logarithm.analysis.growth.exact import closed_form
+from logarithm.counting.counted import counted
+from logarithm.counting.steps import counted_steps, hidden_work
+from logarithm.counting.tallies import counting
 from logarithm.errors import StudyError
-from logarithm.measuring.tracing import counted_steps, hidden_work
-from logarithm.tallies import counting
+from logarithm.notation import formulas
 
 SIZES = [2, 3, 4, 6, 8, 11, 16, 23, 32, 45, 64, 91, 128]
 

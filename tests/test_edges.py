@@ -14,14 +14,14 @@ from logarithm.analysis.analyse import analyse
 from logarithm.demos import DEMOS
 from logarithm.drafts import OTHERS, STUDIES, draft_of
 from logarithm.errors import LogarithmError, StudyError
-from logarithm.loading import load
 from logarithm.logbook.reading import read_logbook, read_trials
 from logarithm.logbook.records import ContenderRecord, FamilyRecord, Header, StudyRecord, Trial
 from logarithm.logbook.writing import write_logbook
-from logarithm.measuring import plan
-from logarithm.measuring.gather import kind_of, metrics_of, wanted
-from logarithm.measuring.plan import Settings
-from logarithm.report.text import text
+from logarithm.measuring.run import plan
+from logarithm.measuring.run.gather import kind_of, metrics_of, wanted
+from logarithm.measuring.run.plan import Settings
+from logarithm.report.text.terminal import text
+from logarithm.study.loading import load
 
 MADE = [8, 16, 32, 64, 128]
 

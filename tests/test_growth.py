@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from conftest import Harbour
 from logarithm import fit_growth
-from logarithm.analysis.forecast import cost_at, size_within
+from logarithm.analysis.growth.forecast import cost_at, size_within
 from logarithm.errors import AnalysisError
 
 SIZES = np.unique(np.round(np.geomspace(8, 8192, 16)))

@@ -10,9 +10,10 @@ import psutil
 import pytest
 
 from conftest import COMMAND, HARBOUR
-from logarithm.measuring import answers
+from logarithm.measuring.shared import answers
 
 SHORT = ("--budget", "3s")
+WORKER = "logarithm.measuring.child.worker"
 
 
 def test_from_a_study_to_a_report(harbour) -> None:
@@ -229,8 +230,7 @@ def test_workers_do_not_outlive_a_killed_parent(harbour) -> None:
     def workers() -> bool:
         listed = psutil.process_iter(["cmdline", "cwd"])
         return any(
-            "logarithm.measuring.worker" in (each.info["cmdline"] or []) and each.info["cwd"] == str(harbour.folder)
-            for each in listed
+            WORKER in (each.info["cmdline"] or []) and each.info["cwd"] == str(harbour.folder) for each in listed
         )
 
     def soon(wanted: bool) -> bool:

@@ -9,9 +9,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from logarithm import Study
-from logarithm.measuring import plan
-from logarithm.measuring.bench import round_calls
-from logarithm.measuring.plan import Settings, Step, Track
+from logarithm.measuring.child.bench import round_calls
+from logarithm.measuring.run import plan
+from logarithm.measuring.run.plan import Settings, Step, Track
 
 
 def harbour(sizes: str | None = "8..64 *2") -> Study:

@@ -9,11 +9,11 @@ import time
 import psutil
 import pytest
 
-from logarithm.loading import load
-from logarithm.measuring import plan
-from logarithm.measuring.exchange import filled, read_answer, write_instance
-from logarithm.measuring.plan import Settings
-from logarithm.measuring.programs import run_once
+from logarithm.measuring.parent.exchange import filled, read_answer, write_instance
+from logarithm.measuring.parent.programs import run_once
+from logarithm.measuring.run import plan
+from logarithm.measuring.run.plan import Settings
+from logarithm.study.loading import load
 
 HEAD = """
 from logarithm import Study

@@ -27,11 +27,11 @@ from logarithm.logbook.records import (
 from logarithm.logbook.writing import write_logbook
 from logarithm.notebook import read_logbook as shown_logbook
 from logarithm.report import units
-from logarithm.report.figure import draw_growth
-from logarithm.report.markdown import markdown
-from logarithm.report.tables import formula
-from logarithm.report.text import text
-from logarithm.report.views import draw, save
+from logarithm.report.contents.tables import formula
+from logarithm.report.figure.growth import draw_growth
+from logarithm.report.figure.views import draw, save
+from logarithm.report.text.markdown import markdown
+from logarithm.report.text.terminal import text
 
 SIZES = [8, 16, 32, 64, 128, 256, 512, 1024]
 

@@ -10,28 +10,28 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from logarithm.analysis.choice import safe_choices, switches
-from logarithm.analysis.crossover import Axis, Crossing
-from logarithm.analysis.duel import duel
-from logarithm.analysis.exponent import tail_exponent
-from logarithm.analysis.hidden import hidden_work
-from logarithm.analysis.orders import log_values, shape
+from logarithm.analysis.comparing.choice import safe_choices, switches
+from logarithm.analysis.comparing.crossover import Axis, Crossing
+from logarithm.analysis.comparing.duel import duel
+from logarithm.analysis.comparing.standings import standings
+from logarithm.analysis.comparing.startup import startups
+from logarithm.analysis.growth.catalogue import log_values, shape
+from logarithm.analysis.growth.exponent import tail_exponent
+from logarithm.analysis.growth.hidden import hidden_work
 from logarithm.analysis.series import Series, location, median
-from logarithm.analysis.standings import standings
-from logarithm.analysis.startup import startups
-from logarithm.counted import counted
+from logarithm.assessing.shrinking import TRIES_MOST, shrunk
+from logarithm.counting.counted import counted
+from logarithm.counting.tallies import counting
 from logarithm.errors import guess, named, one_line
 from logarithm.logbook.reading import read_logbook
 from logarithm.logbook.records import ContenderRecord, Header, HiddenRecord
 from logarithm.logbook.writing import write_logbook
-from logarithm.measuring import answers
-from logarithm.measuring.exchange import filled, read_answer
-from logarithm.measuring.shrinking import TRIES_MOST, shrunk
-from logarithm.orders import parse
+from logarithm.measuring.parent.exchange import filled, read_answer
+from logarithm.measuring.shared import answers
+from logarithm.notation.orders import parse
 from logarithm.report import units
-from logarithm.report.canvas import styles, tick
-from logarithm.report.markdown import plain
-from logarithm.tallies import counting
+from logarithm.report.figure.canvas import styles, tick
+from logarithm.report.text.markdown import plain
 
 FINITE = st.floats(-1e6, 1e6)
 PLAIN = st.recursive(

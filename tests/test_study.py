@@ -6,10 +6,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from logarithm.durations import seconds
 from logarithm.errors import StudyError
-from logarithm.orders import parse
-from logarithm.sizes import ladder
+from logarithm.notation.durations import seconds
+from logarithm.notation.orders import parse
+from logarithm.notation.sizes import ladder
 
 
 @pytest.mark.parametrize(

@@ -21,7 +21,7 @@ sys.path.insert(0, str(Path(__file__).parent))
 from functions import HELD_BACK, TUNING, Case
 
 from logarithm import fit_growth
-from logarithm.orders import parse
+from logarithm.notation.orders import parse
 
 HEATS, STEPS = 5, 13
 TRIAL = 1_500_000

@@ -3,13 +3,13 @@
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
-    from . import families
-    from .analysis.growth import fit_growth
+    from .analysis.growth.fit import fit_growth
+    from .counting.tallies import tally
     from .errors import LogarithmError
     from .expecting import expect_order
     from .notebook import read_logbook
-    from .study import Study
-    from .tallies import tally
+    from .study import families
+    from .study.study import Study
 
 __version__ = "0.1.0"
 
@@ -17,11 +17,11 @@ __all__ = ["LogarithmError", "Study", "__version__", "expect_order", "families",
 
 _HOMES = {
     "LogarithmError": "errors",
-    "Study": "study",
+    "Study": "study.study",
     "expect_order": "expecting",
-    "fit_growth": "analysis.growth",
+    "fit_growth": "analysis.growth.fit",
     "read_logbook": "notebook",
-    "tally": "tallies",
+    "tally": "counting.tallies",
 }
 
 
@@ -30,7 +30,7 @@ def __getattr__(name: str) -> Any:
     from importlib import import_module
 
     if name == "families":
-        return import_module(f"{__name__}.families")
+        return import_module(".study.families", __name__)
     if name not in _HOMES:
         raise AttributeError(f"module 'logarithm' has no attribute '{name}'")
-    return getattr(import_module(f"{__name__}.{_HOMES[name]}"), name)
+    return getattr(import_module(f".{_HOMES[name]}", __name__), name)

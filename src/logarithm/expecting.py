@@ -6,14 +6,14 @@ import random
 from collections.abc import Callable, Sequence
 from typing import Any
 
-from . import formulas, sizes
-from .analysis.exact import closed_form
-from .analysis.growth import fit_growth
-from .counted import EVERY, counted
+from .analysis.growth.exact import closed_form
+from .analysis.growth.fit import fit_growth
+from .counting.counted import EVERY, counted
+from .counting.steps import counted_steps
+from .counting.tallies import counting
 from .errors import AnalysisError, StudyError
-from .measuring.tracing import counted_steps
-from .orders import Order, parse, pretty
-from .tallies import counting
+from .notation import formulas, sizes
+from .notation.orders import Order, parse, pretty
 
 SEED = 1
 

@@ -14,9 +14,9 @@ from typing import TYPE_CHECKING
 
 from .analysis.analyse import analyse
 from .analysis.findings import Findings
+from .logbook.interchange import frame_of
 from .logbook.reading import Logbook
 from .logbook.reading import read_logbook as read
-from .logbook.tables import frame_of
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -26,7 +26,7 @@ class ShownFindings(Findings):
     """Findings that show themselves."""
 
     def _repr_html_(self) -> str:
-        from .report.page import fragment
+        from .report.page.page import fragment
 
         return fragment(self)
 

@@ -1,1 +1,4 @@
-"""Analysis: from a logbook to findings. Nothing here knows of processes or clocks."""
+"""From a logbook to findings, one value with everything concluded.
+
+Imports `logbook` and `notation`; knows no process and no clock.
+"""

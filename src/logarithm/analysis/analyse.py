@@ -8,25 +8,14 @@ import numpy as np
 from ..errors import AnalysisError
 from ..logbook.reading import Logbook
 from ..logbook.records import Failure
-from .comparing import Duels, compare, duels_of, places
-from .findings import (
-    About,
-    Cost,
-    Costs,
-    FailureFinding,
-    Findings,
-    Interval,
-    NoteFinding,
-    RunFinding,
-    Sample,
-    plain,
-)
-from .growth import Growth
-from .hidden import diagnosis, hidden_work
-from .naming import growth_of
+from .comparing.pairs import Duels, compare, duels_of, places
+from .comparing.startup import startups
+from .findings import About, Cost, Costs, FailureFinding, Findings, Interval, NoteFinding, RunFinding, Sample, plain
+from .growth.fit import Growth
+from .growth.hidden import diagnosis, hidden_work
+from .growth.naming import growth_of
 from .pace import Weather, steadied
 from .series import Series, arrange
-from .startup import startups
 
 CURVE_POINTS, SAMPLE_MOST = 32, 200
 OCCUPIED_LEAST = 1e-3  # seconds

@@ -6,8 +6,8 @@ import math
 
 from ..logbook.reading import Logbook
 from .analyse import series_of
-from .comparing import duels_of
-from .crossover import Crossing
+from .comparing.crossover import Crossing
+from .comparing.pairs import duels_of
 from .findings import Number, plain
 
 NARROW = 0.05  # an interval this narrow is good enough

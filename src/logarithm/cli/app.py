@@ -10,13 +10,13 @@ import typer
 
 from .. import __version__
 from ..errors import LogarithmError, one_line
-from .classroom import assess
+from .assessing import assess
 from .comparing import contrast, crossover
 from .growing import forecast, growth
+from .importing import export, import_table
 from .looking import draft, machine, rehearse
 from .measuring import demo, measure, race
 from .reporting import plot, report
-from .tables import export, import_table
 from .teaching import walk
 from .verifying import verify
 

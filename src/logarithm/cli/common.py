@@ -18,8 +18,8 @@ if TYPE_CHECKING:
     from rich.console import Console
 
     from ..analysis.findings import Findings
-    from ..measuring.plan import Settings
-    from ..study import Study
+    from ..measuring.run.plan import Settings
+    from ..study.study import Study
 
 LogbookArgument = Annotated[
     Path | None,
@@ -55,7 +55,7 @@ def tell(message: str) -> None:
 
 def print_report(findings: Findings, only: str | None = None, everything: bool = False) -> None:
     """The report on standard output."""
-    from ..report.text import render
+    from ..report.text.terminal import render
 
     console = results()
     console.print(render(findings, console.width, only, everything))
@@ -114,9 +114,9 @@ def checked_settings(
     memory: str | None = None,
 ) -> Settings:
     """The dials of a run as they were typed, checked against the study."""
-    from ..durations import capacity, seconds
-    from ..measuring.plan import Settings
-    from ..sizes import ladder
+    from ..measuring.run.plan import Settings
+    from ..notation.durations import capacity, seconds
+    from ..notation.sizes import ladder
 
     check_names(file, "family", family, [each.name for each in study.families])
     check_names(file, "contender", only, [each.name for each in study.contenders])

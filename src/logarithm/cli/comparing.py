@@ -12,7 +12,7 @@ from ..errors import LogarithmError
 from .common import LogbookArgument, check_names, results, tell
 
 if TYPE_CHECKING:
-    from ..analysis.contrast import Change
+    from ..analysis.comparing.contrast import Change
     from ..logbook.reading import Logbook
 
 
@@ -25,11 +25,11 @@ def crossover(
 ) -> None:
     """Two contenders in depth: every crossover, who leads where, the ratio at each size."""
     from ..analysis.analyse import analyse, series_of
-    from ..analysis.comparing import duels_of
+    from ..analysis.comparing.pairs import duels_of
     from ..analysis.findings import Interval
     from ..logbook.reading import read_logbook
     from ..logbook.writing import newest
-    from ..report.comparing import pair_in_depth
+    from ..report.contents.comparing import pair_in_depth
 
     read = read_logbook(newest() if logbook is None else logbook)
     check_names(read.path, "contender", only, [each.name for each in read.contenders])
@@ -77,8 +77,8 @@ def contrast(
 
 def _two(before: Logbook, after: Logbook) -> list[Change]:
     from ..analysis.analyse import analyse
-    from ..analysis.contrast import contrast as compare
-    from ..report.comparing import contrasted
+    from ..analysis.comparing.contrast import contrast as compare
+    from ..report.contents.comparing import contrasted
 
     changes, moved = compare(before, after, (analyse(before), analyse(after)))
     axis = "n" if before.study.axis == "size" else before.study.axis
@@ -89,8 +89,8 @@ def _two(before: Logbook, after: Logbook) -> list[Change]:
 def _several(read: list[Logbook]) -> list[Change]:
     """The ladder of improvements. Returns the changes from the first logbook to the last."""
     from ..analysis.analyse import analyse
-    from ..analysis.contrast import contrast as compare
-    from ..report.comparing import place, steps_table
+    from ..analysis.comparing.contrast import contrast as compare
+    from ..report.contents.comparing import place, steps_table
 
     found = [analyse(each) for each in read]
     last: list[Change] = []
@@ -110,7 +110,7 @@ def _several(read: list[Logbook]) -> list[Change]:
 
 def _weigh(before: Logbook, after: Logbook, anyway: bool) -> None:
     """Refuse, or warn, where two logbooks do not belong together."""
-    from ..analysis.contrast import differences
+    from ..analysis.comparing.contrast import differences
 
     refuse, care = differences(before, after)
     if refuse and not anyway:

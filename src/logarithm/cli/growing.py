@@ -13,7 +13,7 @@ from ..errors import AnalysisError, LogarithmError
 from .common import LogbookArgument, check_names, number, results
 
 if TYPE_CHECKING:
-    from ..analysis.growth import Growth
+    from ..analysis.growth.fit import Growth
     from ..analysis.series import Series
 
 Contender = Annotated[list[str] | None, typer.Option("--only", help="Only this contender; may be repeated.")]
@@ -24,8 +24,8 @@ def growth(logbook: LogbookArgument = None, only: Contender = None, family: Fami
     """Growth in depth: every order that was tried, residuals and local exponents by size."""
     import numpy as np
 
-    from ..report.growth import Candidate, Row, depth
-    from ..report.tables import formula
+    from ..report.contents.tables import formula
+    from ..report.text.growth import Candidate, Row, depth
 
     console = results()
     for series, found in _fitted(logbook, only, family):
@@ -58,10 +58,10 @@ def forecast(
     family: Family = None,
 ) -> None:
     """Forecast what a size not measured will cost, or how large an input a time allows."""
-    from ..analysis.forecast import cost_at, size_within
-    from ..durations import seconds
+    from ..analysis.growth.forecast import cost_at, size_within
+    from ..notation.durations import seconds
     from ..report import units
-    from ..report.growth import forecasts
+    from ..report.text.growth import forecasts
 
     if (at is None) == (within is None):
         raise LogarithmError("say either --at SIZE, such as --at 1e6, or --within TIME, such as --within 1s")
@@ -88,7 +88,7 @@ def forecast(
 def _fitted(logbook: Path | None, only: list[str] | None, family: list[str] | None) -> Iterator[tuple[Series, Growth]]:
     """The series of a logbook that were asked for, with their growth."""
     from ..analysis.analyse import series_of
-    from ..analysis.growth import fit_growth
+    from ..analysis.growth.fit import fit_growth
     from ..logbook.reading import read_logbook
     from ..logbook.writing import newest
 

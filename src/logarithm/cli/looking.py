@@ -21,14 +21,14 @@ def rehearse(
     only: Annotated[list[str] | None, typer.Option("--only", help="Only this contender; may be repeated.")] = None,
 ) -> None:
     """Do the contenders agree, which traps are there, how long will measuring take? Nothing is measured."""
-    from ..loading import load
-    from ..measuring import outlook as outlooks
-    from ..measuring import plan
-    from ..measuring.rehearsal import first_crew
-    from ..measuring.rehearsal import rehearse as rehearse_study
-    from ..measuring.tools import absent
-    from ..report.rehearsal import Prospect, render
+    from ..measuring.parent.tools import absent
+    from ..measuring.run import outlook as outlooks
+    from ..measuring.run import plan
+    from ..measuring.run.rehearsal import first_crew
+    from ..measuring.run.rehearsal import rehearse as rehearse_study
+    from ..report.text.rehearsal import Prospect, render
     from ..report.units import span
+    from ..study.loading import load
 
     loaded = load(study)
     settings = checked_settings(loaded, study, budget=budget, ceiling=ceiling, sizes=sizes, family=family, only=only)
@@ -64,8 +64,8 @@ def rehearse(
 
 def machine() -> None:
     """What this machine can resolve: the clock, and how noisy it is now."""
-    from ..measuring.weather import WATCHED, conditions
-    from ..report.conditions import render
+    from ..measuring.host.weather import WATCHED, conditions
+    from ..report.text.conditions import render
 
     tell(f"watching the machine for {WATCHED:g} s")
     results().print(render(conditions()))
@@ -87,7 +87,7 @@ def draft(
     if families:
         from rich.table import Table
 
-        from ..families import ALL
+        from ..study.families import ALL
 
         table = Table.grid(padding=(0, 2))
         for make in ALL:

@@ -12,9 +12,9 @@ from ..errors import LogarithmError, named
 from .common import bar, checked_settings, findings_of, guard, print_report, tell
 
 if TYPE_CHECKING:
-    from ..measuring.plan import Settings
-    from ..sizes import Number
-    from ..study import Study
+    from ..measuring.run.plan import Settings
+    from ..notation.sizes import Number
+    from ..study.study import Study
 
 Budget = Annotated[str, typer.Option("--budget", help="How long it may take in all.")]
 Ceiling = Annotated[str, typer.Option("--ceiling", help="How long a single call may take.")]
@@ -43,7 +43,7 @@ def measure(
     ] = None,
 ) -> None:
     """Check that the contenders agree, measure them into a logbook, and report."""
-    from ..loading import load
+    from ..study.loading import load
 
     if out is not None:
         guard(out, overwrite=False)
@@ -87,8 +87,8 @@ def race(
     out: Out = None,
 ) -> None:
     """Race functions of a file over ready-made families, without a study file."""
-    from ..families import ALL
-    from ..loading import functions_of, load
+    from ..study.families import ALL
+    from ..study.loading import functions_of, load
 
     functions_of(file, functions)
     ready = [make.__name__ for make in ALL]
@@ -101,7 +101,7 @@ def race(
     lines = [
         f"# Written by: logarithm race {file} {' '.join(functions)}",
         "from logarithm import Study, families",
-        "from logarithm.loading import functions_of",
+        "from logarithm.study.loading import functions_of",
         f"study = Study({' against '.join(functions)!r}, sizes={sizes!r})",
         f"for function in functions_of({str(file.resolve())!r}, {functions!r}):",
         f"    study.contender(function, baseline=function.__name__ == {functions[0]!r})",
@@ -132,8 +132,8 @@ def demo(
     found = next((each for each in DEMOS if each.name == name), None)
     if found is None:
         raise LogarithmError(f"there is no demo '{name}': there are {named([each.name for each in DEMOS])}")
-    from ..loading import load
-    from ..report.views import save
+    from ..report.figure.views import save
+    from ..study.loading import load
 
     loaded = load(found.file)
     settings = checked_settings(loaded, found.file, budget or f"{found.budget}s", f"{found.ceiling}s")
@@ -149,7 +149,7 @@ def demo(
 def run(study: Study, file: Path, settings: Settings, out: Path | None) -> Path:
     """Measure into a logbook, with a progress bar. Returns the logbook's path."""
     from ..logbook.writing import LogbookWriter, fresh_path
-    from ..measuring.measure import measure as measure_study
+    from ..measuring.run.measure import measure as measure_study
 
     path = out if out is not None else fresh_path(study.name)
     with LogbookWriter(path) as writer, bar() as progress:
@@ -175,7 +175,7 @@ def _resume(study: Study, file: Path, logbook: Path) -> Path:
     """Go on with a logbook until its budget is used."""
     from ..logbook.reading import read_logbook
     from ..logbook.writing import LogbookWriter
-    from ..measuring.resume import resume
+    from ..measuring.run.resume import resume
 
     read = read_logbook(logbook)
     with LogbookWriter(logbook, append=True) as writer, bar() as progress:

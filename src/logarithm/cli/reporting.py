@@ -44,7 +44,7 @@ def report(
     overwrite: Overwrite = False,
 ) -> None:
     """Show everything found: growth, crossovers, standings."""
-    from ..report.sections import NAMES
+    from ..report.contents.sections import NAMES
 
     if section is not None and section not in NAMES:
         raise LogarithmError(f"a report has no section '{section}': there are {named(list(NAMES), 20)}")
@@ -61,14 +61,14 @@ def _written(findings: Findings, form: Format, section: str | None, everything: 
     if form is Format.JSON:
         return findings.json() + "\n"
     if form is Format.MARKDOWN:
-        from ..report.markdown import markdown
+        from ..report.text.markdown import markdown
 
         return markdown(findings, everything, section)
     if form is Format.HTML:
-        from ..report.page import page
+        from ..report.page.page import page
 
         return page(findings)
-    from ..report.text import text
+    from ..report.text.terminal import text
 
     return text(findings, only=section, everything=everything)
 
@@ -90,8 +90,8 @@ def plot(
     from ..analysis.analyse import analyse
     from ..logbook.reading import read_logbook
     from ..logbook.writing import newest
-    from ..report.chart import charts
-    from ..report.views import save
+    from ..report.figure.views import save
+    from ..report.text.chart import charts
     from .common import check_names, number
 
     chosen = newest() if logbook is None else logbook

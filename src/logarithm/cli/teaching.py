@@ -22,13 +22,13 @@ def walk(
     overwrite: Overwrite = False,
 ) -> None:
     """What a contender does on one small instance, event by event: compare, read, write, swap."""
-    from ..loading import load
-    from ..measuring.crew import Crew
-    from ..measuring.failed import Failed
-    from ..measuring.limits import limits
-    from ..measuring.plan import Settings
+    from ..measuring.parent.crew import Crew
+    from ..measuring.parent.failed import Failed
+    from ..measuring.parent.limits import limits
+    from ..measuring.run.plan import Settings
+    from ..report.figure.walk import render, save_walk
     from ..report.units import name
-    from ..report.walk import render, save_walk
+    from ..study.loading import load
 
     if out is not None:
         guard(out, overwrite)

@@ -32,8 +32,8 @@ def verify(
 
     Of a study, what seems contradicted is measured again, for longer, before it is believed.
     """
-    from ..report.junit import write_junit
-    from ..report.verdicts import Verdict, verdicts
+    from ..report.contents.verdicts import Verdict, verdicts
+    from ..report.text.junit import write_junit
 
     if junit is not None:
         guard(junit, overwrite)
@@ -70,7 +70,7 @@ def _measured(study: Path, budget: str, ceiling: str, only: list[str] | None) ->
     """The findings of a fresh run; of some contenders only, for longer."""
     from dataclasses import replace
 
-    from ..loading import load
+    from ..study.loading import load
 
     loaded = load(study)
     settings = checked_settings(loaded, study, budget, ceiling, only=only)

@@ -1,1 +1,4 @@
-"""Measuring: from a study to trials in a logbook. Nothing here knows what the numbers mean."""
+"""Measuring: from a study to trials in a logbook.
+
+`run` leads, through `parent`, what `child` does in other processes; the two speak in messages from `shared`.
+"""

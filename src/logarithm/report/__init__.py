@@ -1,1 +1,4 @@
-"""Reports: findings rendered for people. Nothing here computes what is found."""
+"""Findings rendered for people; nothing is computed here.
+
+Imports `analysis.findings`, the rows of `assessing`, and `notation`.
+"""

@@ -1,0 +1,118 @@
+"""Choices: whom to take not knowing the family, and where a hybrid of two had best switch.
+
+Both look for the smallest worst case: over families, the largest ratio of a cost to that of the best (the minimax
+regret of Savage, Journal of the American Statistical Association 46, 1951, 55-67, on a scale of ratios).
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..series import Series
+from .crossover import Crossing
+
+STAYS = 1.1  # a choice is not changed for less than this
+
+
+@dataclass(frozen=True, slots=True)
+class Safe:
+    """From `start` to `end`, inclusive, `contender` costs at worst `worst` times what the leader of a family does."""
+
+    start: float
+    end: float
+    contender: str
+    worst: float
+
+
+@dataclass(frozen=True, slots=True)
+class Switch:
+    """A hybrid takes `before` below `size` and `after` from there on; at worst it costs `worst` times the better."""
+
+    before: str
+    after: str
+    size: float
+    worst: float
+    families: tuple[str, ...]
+
+
+def safe_choices(families: Sequence[Sequence[Series]]) -> list[Safe]:
+    """Whom to choose at each size, by rising size.
+
+    Args:
+        families: the ranked series of each family, of one stage and metric.
+
+    Only sizes at which every family was measured count, and only contenders measured there on all of them.
+    """
+    tables = [_by_size(group) for group in families]
+    sizes = sorted(set.intersection(*(set(table) for table in tables))) if tables else []
+    found: list[Safe] = []
+    for size in sizes:
+        worst: dict[str, float] = {}
+        for table in tables:
+            best = min(table[size].values())
+            for name, cost in table[size].items():
+                worst[name] = max(worst.get(name, 1.0), cost / best if best else math.inf if cost else 1.0)
+        everywhere = [name for name in worst if all(name in table[size] for table in tables)]
+        before = found[-1].contender if found else None
+        if not everywhere or (before is not None and before not in everywhere):
+            break  # beyond this the comparison would be with those that are left only
+        name = min(everywhere, key=worst.__getitem__)
+        if before is not None and worst[before] < STAYS * worst[name]:
+            name = before
+        if found and found[-1].contender == name:
+            found[-1] = Safe(found[-1].start, size, name, max(found[-1].worst, worst[name]))
+        else:
+            found.append(Safe(size, size, name, worst[name]))
+    return found
+
+
+def switches(crossings: Mapping[str, Sequence[Crossing]], families: Mapping[str, Sequence[Series]]) -> list[Switch]:
+    """The best size for a hybrid of each two contenders of which one overtakes the other.
+
+    Args:
+        crossings: those measured, by family.
+        families: the ranked series of each family, of one stage and metric.
+    """
+    pairs: dict[tuple[str, str], dict[str, float]] = {}
+    ranked = {each.contender for group in families.values() for each in group}
+    for family, group in crossings.items():
+        names = [frozenset((each.before, each.after)) for each in group]
+        for each in group:
+            # One that is overtaken back again is no case for a single cutoff.
+            if names.count(frozenset((each.before, each.after))) == 1 and {each.before, each.after} <= ranked:
+                pairs.setdefault((each.before, each.after), {})[family] = each.size
+    found = []
+    for (before, after), at in pairs.items():
+        choices = sorted({*at.values(), float(np.exp(np.mean(np.log([*at.values()]))))})
+        tables = {family: _by_size(families[family]) for family in at}
+        rated = [(_worst(before, after, size, tables), size) for size in choices]
+        worst, size = min(rated)
+        found.append(Switch(before, after, size, worst, tuple(at)))
+    return found
+
+
+def _worst(before: str, after: str, cutoff: float, tables: dict[str, dict[float, dict[str, float]]]) -> float:
+    worst = 1.0
+    for table in tables.values():
+        for size, costs in table.items():
+            if before in costs and after in costs:
+                taken = costs[before] if size < cutoff else costs[after]
+                worst = max(worst, taken / max(min(costs[before], costs[after]), 1e-12))
+    return worst
+
+
+def _by_size(group: Sequence[Series]) -> dict[float, dict[str, float]]:
+    """The typical costs at each size, without those sizes that were measured for some contenders only."""
+    table: dict[float, dict[str, float]] = {}
+    for each in group:
+        for size, cost in zip(each.sizes, each.typical, strict=True):
+            table.setdefault(float(size), {})[each.contender] = float(cost)
+    reach = {each.contender: (each.sizes[0], each.sizes[-1]) for each in group}
+    for size in list(table):
+        if any(low <= size <= high and name not in table[size] for name, (low, high) in reach.items()):
+            del table[size]
+    return table

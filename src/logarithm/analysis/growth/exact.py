@@ -1,0 +1,242 @@
+"""Exact closed forms of counts: the formula that gives every observed number, or none.
+
+A form is a sum of few terms with rational coefficients: powers of n, alone or times ⌊log₂ n⌋ or ⌈log₂ n⌉, powers of
+two, the rounded square root; or two polynomials, one for even and one for odd n. Its coefficients are solved
+exactly, in rational arithmetic, from as many sizes as it has terms. It is believed only where it also gives the
+count at every other size, and at no fewer than three of them: sizes that were not used to find it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+from itertools import combinations
+from math import factorial, gcd, isqrt, lcm
+
+from ...notation.formulas import ceil_log2, floor_log2
+
+SPARE = 3  # sizes that a form must give beside those that it was found with
+TERMS_MOST, SHIFTS = 4, 3
+DENOMINATOR_MOST = 24
+WHOLE_MOST = 10**7  # no coefficient that people would believe is larger
+
+
+@dataclass(frozen=True, slots=True)
+class Term:
+    """A term: its spelling for commands, its order of growth, its value at n."""
+
+    text: str
+    order: str
+    value: Callable[[int], int]
+
+
+@dataclass(frozen=True, slots=True)
+class Exact:
+    """A closed form: `text` can be read by `logarithm.formulas`; `order` is that of its leading term."""
+
+    text: str
+    order: str
+    terms: int
+
+
+def _low(n: int) -> int:
+    return floor_log2(Fraction(n))
+
+
+def _high(n: int) -> int:
+    return ceil_log2(Fraction(n))
+
+
+ONE = Term("", "1", lambda _: 1)
+POWERS = (
+    Term("n^4", "n^4", lambda n: n**4),
+    Term("n^3", "n^3", lambda n: n**3),
+    Term("n^2", "n^2", lambda n: n * n),
+    Term("n", "n", lambda n: n),
+    ONE,
+)
+LOGS = (
+    (
+        Term("n*floor(log2(n))", "n log n", lambda n: n * _low(n)),
+        Term("2^floor(log2(n))", "n", lambda n: 1 << _low(n)),
+        Term("n", "n", lambda n: n),
+        Term("floor(log2(n))", "log n", _low),
+        ONE,
+    ),
+    (
+        Term("n*ceil(log2(n))", "n log n", lambda n: n * _high(n)),
+        Term("2^ceil(log2(n))", "n", lambda n: 1 << _high(n)),
+        Term("n", "n", lambda n: n),
+        Term("ceil(log2(n))", "log n", _high),
+        ONE,
+    ),
+)
+ROOTS = (Term("n", "n", lambda n: n), Term("floor(sqrt(n))", "sqrt n", isqrt), ONE)
+STEEP = (
+    Term("2^n", "2^n", lambda n: 1 << n),
+    Term("n^2", "n^2", lambda n: n * n),
+    Term("n", "n", lambda n: n),
+    ONE,
+)
+STEEP_MOST, FACTORIAL_MOST = 400, 60
+
+
+def closed_form(sizes: Sequence[float], counts: Sequence[float]) -> Exact | None:
+    """The simplest form that gives every count, None where there is none.
+
+    Args:
+        sizes: different positive whole numbers, shape (m,).
+        counts: whole numbers, shape (m,).
+
+    >>> closed_form([2, 3, 5, 8, 13, 21], [n * (n - 1) // 2 for n in (2, 3, 5, 8, 13, 21)]).text
+    'n*(n-1)/2'
+    """
+    if not all(float(value).is_integer() and value >= 0 for value in (*sizes, *counts)):
+        return None
+    points = sorted({int(n): int(count) for n, count in zip(sizes, counts, strict=True)}.items())
+    if len(points) <= SPARE or points[0][0] < 1:
+        return None
+    if len({count for _, count in points}) == 1:
+        return Exact(str(points[0][1]), "1", 1)
+    bases: list[Sequence[Term]] = [POWERS, *LOGS, ROOTS]
+    if points[-1][0] <= STEEP_MOST:
+        bases.append(STEEP)
+    if points[-1][0] <= FACTORIAL_MOST:
+        bases.append((Term("factorial", "n!", factorial), ONE))
+    for many in range(1, TERMS_MOST + 1):
+        for basis in bases:
+            for terms in combinations(basis, many):
+                found = _solved(terms, points)
+                if found is not None:
+                    return Exact(spelled(terms, found), _leading(terms, found), many)
+    return _by_parity(points)
+
+
+def _by_parity(points: list[tuple[int, int]]) -> Exact | None:
+    """Two polynomials, one for even and one for odd n, where both are of the same degree and leading term."""
+    halves = [[point for point in points if point[0] % 2 == odd] for odd in (0, 1)]
+    parts = []
+    for half in halves:
+        own = None
+        for many in range(1, TERMS_MOST + 1):
+            for terms in combinations(POWERS, many):
+                found = _solved(terms, half)
+                if found is not None:
+                    own = terms, found
+                    break
+            if own:
+                break
+        if own is None:
+            return None
+        parts.append(own)
+    even, odd = (spelled(*part) for part in parts)
+    orders = [_leading(*part) for part in parts]
+    if orders[0] != orders[1]:
+        return None
+    return Exact(f"{even} for even n, {odd} for odd n", orders[0], sum(len(part[0]) for part in parts))
+
+
+def _solved(terms: Sequence[Term], points: list[tuple[int, int]]) -> list[Fraction] | None:
+    """The coefficients by which the terms give every count; None where there are none that people would believe."""
+    many = len(terms)
+    if len(points) < many + SPARE:
+        return None
+    # The sizes to solve with: as many as there are terms, spread over all of them; where these cannot tell the terms
+    # apart, as powers of two cannot tell n from 2^⌊log₂ n⌋, the next ones in their place.
+    solution = None
+    for shift in range(SHIFTS):
+        chosen = [
+            points[(round(at * (len(points) - 1) / max(many - 1, 1)) + shift * at) % len(points)] for at in range(many)
+        ]
+        rows = [[Fraction(term.value(n)) for term in terms] + [Fraction(count)] for n, count in chosen]
+        solution = _eliminated(rows)
+        if solution is not None:
+            break
+    if solution is None or any(not value for value in solution):
+        return None
+    if any(value.denominator > DENOMINATOR_MOST or abs(value) > WHOLE_MOST for value in solution):
+        return None
+    for n, count in points:
+        if sum(value * term.value(n) for value, term in zip(solution, terms, strict=True)) != count:
+            return None
+    return solution
+
+
+def _eliminated(rows: list[list[Fraction]]) -> list[Fraction] | None:
+    """The solution of a linear system by Gauss's elimination, None where there is not just one."""
+    many = len(rows)
+    for column in range(many):
+        pivot = next((at for at in range(column, many) if rows[at][column]), None)
+        if pivot is None:
+            return None
+        rows[column], rows[pivot] = rows[pivot], rows[column]
+        head = rows[column][column]
+        rows[column] = [value / head for value in rows[column]]
+        for at in range(many):
+            factor = rows[at][column]
+            if at != column and factor:
+                rows[at] = [value - factor * own for value, own in zip(rows[at], rows[column], strict=True)]
+    return [row[-1] for row in rows]
+
+
+def _leading(terms: Sequence[Term], coefficients: Sequence[Fraction]) -> str:
+    from ...notation.orders import parse
+
+    positive = [term.order for term, value in zip(terms, coefficients, strict=True) if value > 0]
+    return max(positive or [terms[0].order], key=lambda order: parse(order).rank)
+
+
+def spelled(terms: Sequence[Term], coefficients: Sequence[Fraction]) -> str:
+    """The form as people write it: over one denominator, polynomials with whole roots as factors."""
+    below = lcm(*(value.denominator for value in coefficients))
+    whole = [int(value * below) for value in coefficients]
+    common = gcd(*whole)
+    if all(term in POWERS for term in terms):
+        degrees = [len(POWERS) - 1 - POWERS.index(term) for term in terms]
+        powers = {degree: value // common for degree, value in zip(degrees, whole, strict=True)}
+        top = factored([powers.get(degree, 0) for degree in range(max(powers) + 1)], common)
+    else:
+        top = _sum([(value, term.text) for term, value in zip(terms, whole, strict=True)])
+    if below == 1:
+        return top
+    return f"({top})/{below}" if " " in top and not top.endswith(")") else f"{top}/{below}"
+
+
+def factored(coefficients: list[int], common: int) -> str:
+    """A polynomial, lowest power first, times a whole number, with its small whole roots as factors.
+
+    >>> factored([0, -1, 1], 1), factored([-1, 2], 1), factored([0, 1, 3, 2], 1), factored([0, 0, 1], 3)
+    ('n*(n-1)', '2*n - 1', 'n*(n+1)*(2*n + 1)', '3*n^2')
+    """
+    zeros = next(at for at, value in enumerate(coefficients) if value)
+    rest = coefficients[zeros:]
+    factors = [] if not zeros else ["n"] if zeros == 1 else [f"n^{zeros}"]
+    for root in (1, -1, 2, -2, 3, -3):
+        while len(rest) > 1 and sum(value * root**at for at, value in enumerate(rest)) == 0:
+            divided, carry = [0] * (len(rest) - 1), 0
+            for at in range(len(rest) - 1, 0, -1):
+                carry = rest[at] + carry * root
+                divided[at - 1] = carry
+            rest = divided
+            factors.append(f"(n{-root:+d})")
+    if len(factors) > 1 or (zeros and len(rest) == 1):
+        head = common * rest[0] if len(rest) == 1 else common
+        factors = [*([str(head)] if head != 1 else []), *factors]
+        return "*".join([*factors, *([f"({_polynomial(rest, 1)})"] if len(rest) > 1 else [])])
+    return _polynomial(coefficients, common)
+
+
+def _polynomial(coefficients: list[int], common: int) -> str:
+    names = ["", "n", *(f"n^{at}" for at in range(2, len(coefficients)))]
+    parts = [(value * common, name) for value, name in zip(coefficients, names, strict=False) if value]
+    return _sum(parts[::-1])
+
+
+def _sum(parts: list[tuple[int, str]]) -> str:
+    text = ""
+    for value, name in sorted(parts, key=lambda part: part[0] < 0):
+        size = abs(value)
+        shown = name if size == 1 and name else f"{size}*{name}" if name else str(size)
+        text += (" - " if value < 0 else " + ") + shown if text else ("-" if value < 0 else "") + shown
+    return text

@@ -1,0 +1,132 @@
+"""Naming the growth of one series: by an exact form where counts have one, else by the fit; and judging its claim."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+
+from ...errors import AnalysisError, StudyError
+from ...logbook.records import ContenderRecord
+from ...notation import formulas
+from ...notation.orders import parse
+from ..findings import ClaimFinding, Findings, GrowthFinding, Interval, Plausible, Regime, plain
+from ..series import Series
+from .exact import Exact, closed_form
+from .fit import Growth, fit_growth
+
+NOISY = ("time", "cpu")
+EVERYWHERE = ("time", "steps")
+"""The metrics that a claim without a name is for."""
+
+
+def growth_of(series: Series, record: ContenderRecord, findings: Findings) -> Growth | None:
+    """Name the growth of one series, judge its claim, and add both to the findings.
+
+    Args:
+        series: costs or counts.
+        record: the contender, with its claims.
+        findings: what is added to.
+    """
+    claim = claim_for(record, series)
+    exact = exact_form(series)
+    growth, advice = None, ""
+    there = (series.costs > 0).any(axis=1) & ~(series.costs <= 0).any(axis=1)
+    try:
+        if not there.any():
+            raise AnalysisError("it is nought at every size")
+        also = [claim] if claim and _is_order(claim) else []
+        growth = fit_growth(series.sizes[there], series.costs[there], also)
+        advice = growth.advice
+    except AnalysisError as error:
+        advice = str(error)
+    order = exact.order if exact else growth.order if growth else None
+    fits = growth.plausible if growth and not exact else ()
+    found = GrowthFinding(
+        contender=series.contender,
+        family=series.family,
+        metric=series.metric,
+        stage=series.stage,
+        order=order,
+        plausible=[Plausible(order=str(fit.order), weight=round(w, 4)) for fit, w in fits],
+        exponent=Interval(*(getattr(growth.exponent, end) for end in ("value", "low", "high"))) if growth else None,
+        fixed=growth.best.fixed if growth else None,
+        linear=growth.best.linear if growth else None,
+        scale=growth.best.scale if growth else None,
+        miss=0.0 if exact else growth.best.miss if growth else None,
+        sizes=[plain(series.sizes[0]), plain(series.sizes[-1])],
+        step=list(growth.best.step) if growth and growth.best.step and not exact else None,
+        regimes=[Regime(plain(each.start), plain(each.end), each.order, each.why) for each in growth.regimes]
+        if growth and not exact
+        else [],
+        advice="" if exact else advice,
+        exact=exact.text if exact else None,
+    )
+    if exact:
+        found.plausible = [Plausible(order=exact.order, weight=1.0)]
+    findings.growth.append(found)
+    if claim:
+        findings.claims.append(_judged(claim, series, growth, found))
+    return growth
+
+
+def exact_form(series: Series) -> Exact | None:
+    """The formula of a count that is the same for every instance of a size; None where there is none."""
+    if series.metric in NOISY:
+        return None
+    low, high = np.nanmin(series.costs, axis=1), np.nanmax(series.costs, axis=1)
+    if (low != high).any():
+        return None
+    return closed_form([float(size) for size in series.sizes], [float(count) for count in low])
+
+
+def claim_for(record: ContenderRecord, series: Series) -> str | None:
+    """The claim on a series: for its metric, else for its family or stage, else for everything."""
+    for where in (series.metric, series.family, series.stage, None):
+        for claim in record.claims:
+            if claim.where != where or (where is None and series.stage is not None):
+                continue
+            if where == series.metric or series.metric in EVERYWHERE:
+                return claim.order
+    return None
+
+
+def _is_order(claim: str) -> bool:
+    try:
+        parse(claim)
+    except StudyError:
+        return False
+    return True
+
+
+def _judged(claim: str, series: Series, growth: Growth | None, found: GrowthFinding) -> ClaimFinding:
+    names = series.contender, series.family, series.stage, claim
+    if not _is_order(claim):
+        since = _differs(formulas.parse(claim).holds, series)
+        return ClaimFinding(*names, "holds" if since is None else "contradicted", since, series.metric)
+    orders = [each.order for each in found.plausible]
+    verdict = "undecided"
+    if found.order is not None:
+        verdict = "holds" if claim == found.order else "undecided" if claim in orders else "contradicted"
+    since = _since(claim, growth, series) if verdict == "contradicted" else None
+    return ClaimFinding(*names, verdict, since, series.metric)
+
+
+def _differs(holds: Callable[[int, float], bool], series: Series) -> int | float | None:
+    """The first size at which a formula does not hold for every count."""
+    for size, row in zip(series.sizes, series.costs, strict=True):
+        if not all(holds(int(size), float(value)) for value in row[np.isfinite(row)]):
+            return plain(size)
+    return None
+
+
+def _since(claim: str, growth: Growth | None, series: Series) -> int | float | None:
+    """The size from which on the costs leave a contradicted claim to one side, and do not come back."""
+    fit = next((each for each in growth.candidates if str(each.order) == claim), None) if growth else None
+    if fit is None or (series.typical <= 0).any():
+        return plain(series.sizes[0])
+    off = np.log(series.typical / fit.cost(series.sizes))
+    last = len(off) - 1
+    while last > 0 and off[last - 1] * off[-1] > 0:
+        last -= 1
+    return plain(series.sizes[last])

@@ -1,0 +1,123 @@
+"""The table of a class, from the logbook of an assessment: right or not, order against what is asked, time, steps."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+import msgspec
+import numpy as np
+
+from ..analysis.growth.exact import closed_form
+from ..analysis.growth.fit import fit_growth
+from ..analysis.series import Series, arrange
+from ..errors import AnalysisError
+from ..logbook.reading import Logbook
+from ..notation.orders import parse
+
+CORRECT, INCORRECT, FAILS, BROKEN, UNSEEN = "correct", "incorrect", "fails", "broken", "not seen"
+MEETS, EXCEEDS, OPEN = "meets", "exceeds", "open"
+
+
+class Row(msgspec.Struct):
+    """One submission.
+
+    Attributes:
+        name, file: what it is called.
+        verdict: correct, incorrect, fails (raises, never ends …), broken (does not load), or not seen.
+        detail: why, in a sentence; empty where it is correct.
+        orders: the order of its steps on each family, "" where it is open.
+        requirement: whether that is within what is asked: meets, exceeds, open; "" where nothing is asked.
+        exceeds: the families on which it is not.
+        time, steps: how many times those of the reference, at `size`; None where they are not known.
+        traps: what else is worth telling.
+    """
+
+    name: str
+    file: str
+    verdict: str
+    detail: str = ""
+    orders: dict[str, str] = {}
+    requirement: str = ""
+    exceeds: list[str] = []
+    time: float | None = None
+    steps: float | None = None
+    size: float | None = None
+    traps: list[str] = []
+
+
+def table(logbook: Logbook) -> list[Row]:
+    """A row for each submission of an assessment, by name.
+
+    Raises:
+        AnalysisError: where the logbook is not one of an assessment.
+    """
+    handed_in = [each for each in logbook.contenders if each.handed_in]
+    if not handed_in:
+        raise AnalysisError(f"{logbook.path} is no logbook of an assessment: make one with logarithm assess STUDY")
+    series = {(each.contender, each.family, each.metric): each for each in arrange(logbook.trials, logbook.trials.cost)}
+    reference = next((each.name for each in logbook.contenders if each.baseline), "")
+    rows = []
+    for record in sorted(handed_in, key=lambda each: each.name):
+        row = Row(record.name, record.doc, CORRECT, traps=[])
+        for failure in (each for each in logbook.failures if each.contender == record.name):
+            row.verdict = FAILS
+            row.detail = f"{failure.reason} on {failure.family} at n = {failure.size}"
+            row.detail += f": {failure.detail}" if failure.detail else ""
+        for note in (each for each in logbook.notes if each.contender == record.name):
+            if note.topic == "trap":
+                row.traps.append(note.text)
+            verdict = {"incorrect": INCORRECT, "broken": BROKEN, "unseen": UNSEEN}.get(note.topic)
+            if verdict:
+                row.verdict, row.detail = verdict, note.text
+        if row.verdict in (CORRECT, FAILS):
+            _growth(row, record.require, series)
+            _beside(row, reference, series)
+        rows.append(row)
+    return rows
+
+
+def _growth(row: Row, require: str | None, series: Mapping[tuple[str, str, str], Series]) -> None:
+    """The order of a submission's steps on each family, held against what is asked."""
+    judged = []
+    for (contender, family, metric), each in series.items():
+        if contender != row.name or metric != "steps":
+            continue
+        orders = _orders(each)
+        row.orders[family] = orders[0] if orders else ""
+        if require is None:
+            continue
+        if not orders:
+            judged.append(OPEN)
+        elif all(parse(order).rank > parse(require).rank for order in orders):
+            judged.append(EXCEEDS)
+            row.exceeds.append(family)
+        else:
+            judged.append(MEETS)
+    if require is not None and judged:
+        row.requirement = next(each for each in (EXCEEDS, OPEN, MEETS) if each in judged)
+
+
+def _orders(series: Series) -> list[str]:
+    """The orders that steps may have, the first choice first; none where they are too few."""
+    counts = series.typical
+    exact = closed_form([float(n) for n in series.sizes], [float(count) for count in counts])
+    if exact is not None:
+        return [exact.order]
+    try:
+        return [str(fit.order) for fit, _ in fit_growth(series.sizes, np.maximum(counts, 1)).plausible]
+    except AnalysisError:
+        return []
+
+
+def _beside(row: Row, reference: str, series: Mapping[tuple[str, str, str], Series]) -> None:
+    """Time and steps as multiples of the reference's, at the size at which times were taken."""
+    for (contender, family, metric), own in series.items():
+        base = series.get((row.name, family, "reference"))
+        if contender != row.name or metric != "time" or base is None:
+            continue
+        row.size = float(own.sizes[-1])
+        row.time = float(np.median(own.costs[-1] / base.costs[-1]))
+        mine, theirs = series.get((row.name, family, "steps")), series.get((reference, family, "steps"))
+        if mine is not None and theirs is not None and row.size in mine.sizes and row.size in theirs.sizes:
+            counts = [float(each.typical[np.flatnonzero(each.sizes == row.size)[0]]) for each in (mine, theirs)]
+            row.steps = counts[0] / counts[1] if counts[1] else None

@@ -1,0 +1,71 @@
+"""The command for a class: everything that was handed in, in one table."""
+
+from __future__ import annotations
+
+import enum
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from ..errors import LogarithmError
+from .common import Overwrite, bar, deliver, guard, results, tell
+
+
+class ClassFormat(enum.StrEnum):
+    """What the table of a class can be written as."""
+
+    TEXT = "text"
+    CSV = "csv"
+    HTML = "html"
+
+
+def assess(
+    study: Annotated[Path, typer.Argument(metavar="STUDY", help="A study with submissions and a reference.")],
+    form: Annotated[ClassFormat, typer.Option("--format", help="How to write the table.")] = ClassFormat.TEXT,
+    out: Annotated[Path | None, typer.Option("--out", help="A file for the table, not standard output.")] = None,
+    pages: Annotated[
+        Path | None, typer.Option("--pages", metavar="FOLDER", help="Also a short page for each, to hand back.")
+    ] = None,
+    memory: Annotated[str, typer.Option("--memory", help="How much memory each may fill.")] = "1GiB",
+    overwrite: Overwrite = False,
+) -> None:
+    """Assess what a class handed in: right or not, the order against what is asked, time and steps."""
+    from ..assessing.looks import assess as look
+    from ..assessing.table import table
+    from ..logbook.reading import read_logbook
+    from ..logbook.records import Close
+    from ..logbook.writing import LogbookWriter, fresh_path
+    from ..measuring.run.measure import preamble
+    from ..measuring.run.plan import Settings
+    from ..notation.durations import capacity
+    from ..report.page import assessed as classroom
+    from ..study.loading import load
+
+    if out is not None:
+        guard(out, overwrite)
+    if pages is not None and pages.exists() and any(pages.iterdir()) and not overwrite:
+        raise LogarithmError(f"{pages} is not empty: choose another folder, or say --overwrite")
+    loaded = load(study)
+    settings = Settings(memory=capacity(memory))
+    path = fresh_path(loaded.name)
+    with LogbookWriter(path) as writer, bar() as progress:
+        names = [each.name for each in loaded.contenders], [each.name for each in loaded.families]
+        writer.write(*preamble(loaded, study, settings, *names))
+        for record in look(loaded, study, settings, progress):
+            writer.write(record)
+        writer.write(Close(reason="finished", elapsed=0.0, heats=0, lives=1))
+    rows = table(read_logbook(path))
+    if pages is not None:
+        classroom.write_pages(loaded.name, rows, pages)
+        tell(f"pages: {pages}")
+    if out is None and form is ClassFormat.TEXT:
+        results().print(classroom.render(loaded.name, rows))
+    else:
+        as_text = {
+            ClassFormat.CSV: lambda: classroom.as_csv(rows),
+            ClassFormat.HTML: lambda: classroom.as_html(loaded.name, rows),
+            ClassFormat.TEXT: lambda: classroom.as_text(loaded.name, rows),
+        }[form]()
+        deliver(as_text, out, "table")
+    tell(f"logbook: {path}")

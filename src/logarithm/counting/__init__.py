@@ -1,0 +1,4 @@
+"""Work without a clock: tallies, counted values, the interpreter's steps, memory.
+
+Imports the standard library alone.
+"""

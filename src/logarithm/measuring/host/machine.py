@@ -1,0 +1,56 @@
+"""What machine this is, for the logbook."""
+
+from __future__ import annotations
+
+import os
+import platform
+import sys
+from pathlib import Path
+
+import psutil
+
+from ...logbook.records import Machine
+from ..shared import clock
+
+
+def this_machine() -> Machine:
+    """The facts by which a reader can judge the numbers: system, processor, memory, Python, clock, load."""
+    return Machine(
+        system=f"{platform.system()} {platform.release()}",
+        processor=_processor(),
+        cores=len(os.sched_getaffinity(0)) if sys.platform == "linux" else (os.cpu_count() or 1),
+        memory=psutil.virtual_memory().total,
+        python=f"{platform.python_implementation()} {platform.python_version()}",
+        clock_step=clock.step() * 1e-9,
+        clock_cost=clock.reading_cost() * 1e-9,
+        load=load(),
+    )
+
+
+def quiet_processor() -> int | None:
+    """Return the processor to keep workers to: the last one that we may use, None where there is no choice.
+
+    The first ones are where systems put their own work.
+    """
+    if not hasattr(os, "sched_getaffinity"):
+        return None
+    processors = sorted(os.sched_getaffinity(0))
+    return processors[-1] if len(processors) > 1 else None
+
+
+def load() -> float | None:
+    """The load of the last minute: how many processes wanted a processor, on average."""
+    try:
+        return round(psutil.getloadavg()[0], 2)
+    except OSError:
+        return None
+
+
+def _processor() -> str:
+    try:
+        for line in Path("/proc/cpuinfo").read_text().splitlines():
+            if line.startswith("model name"):
+                return line.split(":", 1)[1].strip()
+    except OSError:
+        pass
+    return platform.processor() or platform.machine()

@@ -1,0 +1,208 @@
+"""Gathering counts: once per design point, and again to prove that they repeat, on all processors at once.
+
+Nothing disturbs a count, so contenders are counted side by side, in processes other than those that are timed.
+"""
+
+from __future__ import annotations
+
+import os
+import queue
+import time
+from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from ...counting.counted import COMPARISONS, EVERY
+from ...logbook.records import AnyRecord, HiddenRecord, Note, Trial
+from ...notation.sizes import Number
+from ...study.parts import Contender
+from ...study.study import Study
+from ..parent.crew import Crew
+from ..parent.failed import Failed
+from ..parent.limits import limits
+from .plan import DesignPoint, Settings, Track, forecast
+
+TIMED = ("time", "cpu")
+SLOWER = {"tallies": 6.0, "memory": 8.0, "steps": 25.0}
+"""How many times as long a call takes while it is counted, about."""
+LONGEST = 20.0  # seconds for one count
+SEEDS, COUNTS = 3, 4
+FIRST, QUICKLY = 6, 0.05  # sizes, and seconds
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """What is to be counted: kinds of counting, the metrics to keep, what in instances counts."""
+
+    kinds: tuple[str, ...]
+    metrics: tuple[str, ...]
+    wraps: str
+
+    def keeps(self, metric: str) -> bool:
+        """Whether a count is kept: what was asked for, and what the code tallies under names of its own."""
+        return metric in self.metrics or metric not in EVERY
+
+
+def metrics_of(study: Study, settings: Settings) -> tuple[str, ...]:
+    """The metrics of a run: those asked for, else time and what the study counts."""
+    return settings.metrics or ("time", *study.counted)
+
+
+def wanted(study: Study, settings: Settings) -> Wanted:
+    """What a run is to count."""
+    counted = tuple(metric for metric in metrics_of(study, settings) if metric not in TIMED)
+    kinds = list(dict.fromkeys(kind_of(metric) for metric in counted))
+    if "steps" in kinds:
+        kinds.insert(kinds.index("steps"), "hidden")
+    own = set(counted) & set(EVERY)
+    return Wanted(tuple(kinds), counted, "" if not own else "values" if own == {COMPARISONS} else "lists")
+
+
+def kind_of(metric: str) -> str:
+    """The way of counting that a metric needs."""
+    return {"memory": "memory", "allocations": "memory", "steps": "steps"}.get(metric, "tallies")
+
+
+def gather(
+    study: Study, study_file: Path, tracks: list[Track], settings: Settings, seed: int, until: float
+) -> Iterator[AnyRecord]:
+    """Count every design point that was climbed, and yield the records of it.
+
+    Args:
+        study: what is asked.
+        study_file: where workers read it.
+        tracks: how far each contender climbed.
+        settings: the dials.
+        seed: of the first instance; counts that may differ from instance to instance take the next ones too.
+        until: the reading of `time.monotonic` after which no further count is begun.
+    """
+    asked = wanted(study, settings)
+    contenders = list({track.contender.name: track.contender for track in tracks}.values())
+    if not asked.kinds or not contenders:
+        return
+    bounds = {**limits(settings, len(contenders)), "processor": None}
+    crew = Crew(study, study_file, contenders, seed, bounds, {contender.name for contender in contenders})
+    records: queue.SimpleQueue[AnyRecord | None] = queue.SimpleQueue()
+    try:
+        crew.greet()
+        processors = os.cpu_count() or 1
+        with ThreadPoolExecutor(processors) as pool:
+            for number, kind in enumerate(asked.kinds):
+                # Every kind has its share of the time, and of that every contender.
+                share = max(0.0, until - time.monotonic()) / (len(asked.kinds) - number)
+                each = share * min(processors, len(contenders)) / len(contenders)
+                for contender in contenders:
+                    own = [track for track in tracks if track.contender is contender]
+                    pool.submit(_one, contender, own, crew, asked, kind, seed, each, records)
+                for _ in contenders:
+                    while (record := records.get()) is not None:
+                        yield record
+    finally:
+        crew.end()
+
+
+def _one(
+    contender: Contender,
+    tracks: list[Track],
+    crew: Crew,
+    asked: Wanted,
+    kind: str,
+    seed: int,
+    seconds: float,
+    records: queue.SimpleQueue[AnyRecord | None],
+) -> None:
+    """Count one contender in one way, for so many seconds at the most; a None says that there is no more."""
+    begun = time.monotonic()
+    places = [(track, stage) for track in tracks for stage in contender.stages]
+    try:
+        for number, (track, stage) in enumerate(places, start=1):
+            for record in _counts(track, kind, stage, crew, asked, seed, begun + seconds * number / len(places)):
+                records.put(record)
+    finally:
+        records.put(None)
+
+
+def _counts(
+    track: Track, kind: str, stage: str | None, crew: Crew, asked: Wanted, seed: int, until: float
+) -> Iterator[AnyRecord]:
+    name, family = track.contender.name, track.family.name
+    sizes = sorted(track.steps)
+    if kind == "hidden":
+        yield from _glances(track, stage, crew, asked, seed, until)
+        return
+    moody: set[str] = set()
+    reached: Number | None = None
+    for size in sizes:
+        expected = track.call(size) * SLOWER[kind]
+        # The first few sizes are counted however late it is, if that is quick: without them nothing can be said.
+        is_late = time.monotonic() + COUNTS * expected > until and (expected > QUICKLY or size > sizes[:FIRST][-1])
+        if expected > LONGEST or is_late:
+            what = kind if reached is None else f"{kind} beyond {reached}"
+            text = f"{what} are not counted: that would take too long"
+            yield Note(topic="count", text=text, contender=name, family=family, size=size)
+            return
+        reached = size
+        point = DesignPoint(name, family, size, stage)
+        limit = min(LONGEST, 10 * expected + 2.0)
+        try:
+            # The first seed twice: what does not repeat is no count but a noisy number.
+            seeds = (seed, seed, *(seed + more for more in range(1, SEEDS)))
+            found = [crew.ask(name, _request(point, kind, each, asked), limit)["values"] for each in seeds]
+        except Failed as failed:
+            text = f"could not be counted ({kind}) at {size}: {failed.reason} ({failed.detail})"
+            yield Note(topic="count", text=text, contender=name, family=family, size=size)
+            return
+        if kind == "memory" and not all(found):
+            continue
+        names = {metric for values in found for metric in values if asked.keeps(metric)}
+        names |= {metric for metric in asked.metrics if kind_of(metric) == kind}
+        for metric in sorted(names):
+            values = [each.get(metric, 0) for each in found]
+            if values[0] != values[1] and metric not in moody:
+                moody.add(metric)
+                text = f"its {metric} do not repeat on one instance, and are taken for noisy"
+                yield Note(topic="count", text=text, contender=name, family=family, size=size)
+            for heat, (each, value) in enumerate(zip(seeds[1:], values[1:], strict=True), start=1):
+                yield Trial(
+                    contender=name,
+                    family=family,
+                    size=size,
+                    stage=stage,
+                    metric=metric,
+                    heat=heat,
+                    seed=each,
+                    value=value,
+                )
+
+
+def _glances(
+    track: Track, stage: str | None, crew: Crew, asked: Wanted, seed: int, until: float
+) -> Iterator[HiddenRecord]:
+    """Look into the work of a call from size to size, as long as a look is short; keep the first and the last."""
+    name, family = track.contender.name, track.family.name
+    longest = min(LONGEST / 4, (until - time.monotonic()) / 8)
+    done: list[tuple[Number, float]] = []
+    kept: list[HiddenRecord] = []
+    for size in sorted(track.steps):
+        if len(done) > 1 and forecast(done[-2], done[-1], size) > longest:
+            break
+        point = DesignPoint(name, family, size, stage)
+        begun = time.monotonic()
+        try:
+            reply = crew.ask(name, _request(point, "hidden", seed, asked), 2 * longest + 2.0)
+        except Failed:
+            break
+        done.append((size, max(time.monotonic() - begun, 1e-6)))
+        record = HiddenRecord(contender=name, family=family, size=size, stage=stage)
+        record.calls, record.spent = reply["calls"], reply["spent"]
+        kept = [*kept[:1], record]
+        if done[-1][1] > longest:
+            break
+    yield from kept
+
+
+def _request(point: DesignPoint, kind: str, seed: int, asked: Wanted) -> dict[str, Any]:
+    where = {"family": point.family, "size": point.size, "stage": point.stage}
+    return {"do": "count", "kind": kind, "seed": seed, "wraps": asked.wraps if kind == "tallies" else "", **where}

@@ -1,0 +1,110 @@
+"""The outlook: how far each contender will get, and how long measuring will take, before it is begun."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+from itertools import chain
+
+from ...notation.sizes import Number
+from ..parent.crew import Crew
+from ..parent.failed import Failed
+from . import plan
+from .plan import Settings, Step, Track
+
+GLIMPSE = 0.02  # seconds: a call longer than this is forecast, not tried
+TARGET = 500_000  # nanoseconds that a trial lasts here
+GROWS_MOST = 60
+LOOK = 0.5  # seconds that a call at one of the first sizes may take
+
+
+@dataclass(frozen=True, slots=True)
+class Outlook:
+    """Where one contender's ladder will end on one family, in seconds.
+
+    `reach` is the last size within the ceiling, None where not even the first size works; `call` is the cost
+    expected there and `heat` that of a trial at every size up to it. `stops` says why it goes no further.
+    """
+
+    contender: str
+    family: str
+    reach: Number | None
+    call: float
+    heat: float
+    stops: str
+
+
+def outlook(
+    tracks: list[Track], crew: Crew, settings: Settings, seed: int, tell: Callable[[str], None] = lambda _: None
+) -> list[Outlook]:
+    """Try each contender at its cheap sizes, and forecast the dear ones.
+
+    Args:
+        tracks: who runs on what, each at its first size.
+        crew: workers of the contenders.
+        settings: the ceiling and the length of trials.
+        seed: of the instances.
+        tell: called with what is being done.
+    """
+    return [_one(track, crew, settings, seed, tell) for track in tracks]
+
+
+def heats_within(outlooks: list[Outlook], settings: Settings) -> int:
+    """How many heats a budget will give, about; the dearest points may take part in fewer."""
+    heat = sum(each.heat for each in outlooks)
+    return min(plan.HEATS_MOST, int(0.8 * settings.budget / heat)) if heat else 0
+
+
+def _one(track: Track, crew: Crew, settings: Settings, seed: int, tell: Callable[[str], None]) -> Outlook:
+    name, family = track.contender.name, track.family.name
+    until = time.monotonic() + 1.0
+    while track.next is not None and time.monotonic() < until:
+        # From fewer than three sizes nobody can tell how cost grows.
+        if track.forecast() > (GLIMPSE if len(track.steps) > 2 else min(track.ceiling, LOOK)):
+            break
+        tell(f"how far will it get? {name} on {family}, {track.next}")
+        steps: dict[str | None, Step] = {}
+        for stage in track.contender.stages:
+            request = {"do": "first", "family": family, "size": track.next, "seed": seed, "stage": stage}
+            try:
+                reply = crew.ask(name, {**request, "target": TARGET}, track.ceiling * 1.1 + 0.5)
+            except Failed as failed:
+                return _ended(track, settings, f"{failed.reason} at {track.next}")
+            call = max(reply["elapsed"] - reply["overhead"], 1.0) * 1e-9 / reply["calls"]
+            steps[stage] = Step(reply["calls"], call, reply["changes"])
+        track.steps[track.next] = steps
+        track.advance()
+    return _forecast(track, settings)
+
+
+def _forecast(track: Track, settings: Settings) -> Outlook:
+    """Go on along the ladder in thought, until a call would take longer than the ceiling."""
+    reach, heat, call = _so_far(track, settings)
+    for count, size in enumerate(chain([track.next] if track.next is not None else [], track.sizes)):
+        track.next = size
+        expected = track.forecast()
+        if expected > track.ceiling:
+            return _outlook(track, reach, call, heat, f"at {size} a call would take about {expected:.2g} s")
+        if not track.ladder and count > GROWS_MOST:
+            break
+        reach, call = size, expected
+        heat += len(track.contender.stages) * (max(expected, settings.trial) + plan.AROUND)
+    return _outlook(track, reach, call, heat, "")
+
+
+def _ended(track: Track, settings: Settings, why: str) -> Outlook:
+    reach, heat, call = _so_far(track, settings)
+    return _outlook(track, reach, call, heat, why)
+
+
+def _so_far(track: Track, settings: Settings) -> tuple[Number | None, float, float]:
+    done = list(track.steps)
+    heat = sum(
+        max(step.call, settings.trial) + plan.AROUND for steps in track.steps.values() for step in steps.values()
+    )
+    return (done[-1], heat, track.call(done[-1])) if done else (None, 0.0, 0.0)
+
+
+def _outlook(track: Track, reach: Number | None, call: float, heat: float, stops: str) -> Outlook:
+    return Outlook(track.contender.name, track.family.name, reach, call, heat, stops)

@@ -1,0 +1,98 @@
+"""Going on with a run that was interrupted, from what its logbook holds."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from statistics import median
+
+from ...errors import MeasuringError
+from ...logbook.reading import Logbook, read_trials
+from ...logbook.records import Trial
+from ...logbook.writing import LogbookWriter
+from ...notation.sizes import Number
+from ...study.loading import fingerprint
+from ...study.study import Study
+from ..child.bench import round_calls
+from .measure import closing
+from .plan import Settings, Step
+from .run import NANO, Advice, Progress, Run
+
+
+def resume(
+    study: Study,
+    study_file: Path,
+    logbook: Logbook,
+    writer: LogbookWriter,
+    progress: Progress,
+    advice: Advice | None = None,
+) -> None:
+    """Climb and measure on until the budget of the logbook is used.
+
+    Raises:
+        MeasuringError: where the study has changed since, nothing is left of the budget, or contenders disagreed.
+    """
+    asked = logbook.study
+    if asked.sha256 != fingerprint(study_file):
+        raise MeasuringError(
+            f"{study_file} is not as it was when {logbook.path} was begun: measure it anew, into another logbook"
+        )
+    if logbook.close is not None and logbook.close.reason == "disagreement":
+        raise MeasuringError(f"{logbook.path} ended because the contenders disagree: mend that, then measure anew")
+    if logbook.close is not None and logbook.close.reason == "finished":
+        raise MeasuringError(f"{logbook.path} is finished: to measure more, measure anew with a longer --budget")
+    settings = Settings(
+        budget=asked.budget or 60.0,
+        ceiling=asked.ceiling or 1.0,
+        seed=asked.seed,
+        sizes=tuple(asked.sizes) if asked.sizes and list(study.sizes or ()) != asked.sizes else None,
+        families=tuple(each.name for each in logbook.families),
+        contenders=tuple(each.name for each in logbook.contenders),
+        metrics=tuple(asked.metrics),
+    )
+    run = Run(study, study_file, settings, writer, progress, advice)
+    trials = read_trials(logbook.path)
+    run.before = max([trial.at or 0.0 for trial in trials] + [logbook.close.elapsed if logbook.close else 0.0])
+    if run.before >= run.deadline - 0.5:
+        raise MeasuringError(f"{logbook.path} has used its budget of {settings.budget:g} s: nothing is left to do")
+    run.heats = max((trial.heat for trial in trials), default=0)
+    _replay(run, logbook, trials)
+    with closing(run):
+        run.begin_life(max((trial.life for trial in trials), default=0) + 1)
+        if not trials:
+            run.rehearse()
+        run.climb()
+        if not any(trial.metric != "time" for trial in trials):
+            run.count()
+        run.all_heats()
+
+
+def _replay(run: Run, logbook: Logbook, trials: list[Trial]) -> None:
+    """Bring every track to where the logbook left it."""
+    ended = {(note.contender, note.family) for note in logbook.notes if note.topic == "ladder"}
+    failed = {(each.contender, each.family): each.size for each in logbook.failures}
+    measured: dict[tuple[str, str], dict[Number, dict[str | None, list[Trial]]]] = {}
+    for trial in (trial for trial in trials if trial.metric == "time"):
+        at = measured.setdefault((trial.contender, trial.family), {}).setdefault(trial.size, {})
+        at.setdefault(trial.stage, []).append(trial)
+    for track in run.tracks:
+        who = (track.contender.name, track.family.name)
+        done = {
+            size: {stage: _step(rows, run.settings.trial) for stage, rows in stages.items()}
+            for size, stages in sorted(measured.get(who, {}).items())
+            if set(stages) == set(track.contender.stages)
+        }
+        while track.next in done:
+            track.advance()
+        # Sizes that were added between those of the ladder are among them.
+        track.steps.update({size: done[size] for size in done if track.next is None or size < track.next})
+        if who in failed:
+            track.drop(failed[who])
+        if who in ended or who in failed:
+            track.end()
+
+
+def _step(trials: list[Trial], target: float) -> Step:
+    """What the climb would find, from the trials of one stage at one size."""
+    call = median(max(trial.elapsed - trial.overhead, 1.0) * NANO / trial.calls for trial in trials)
+    copies = any(trial.copies for trial in trials)
+    return Step(trials[-1].calls if copies else round_calls(target / call), call, copies)

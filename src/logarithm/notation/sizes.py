@@ -1,0 +1,120 @@
+"""Ladders: the rising list of sizes, as people write it."""
+
+from __future__ import annotations
+
+import itertools
+import math
+import re
+from collections.abc import Iterator, Sequence
+from fractions import Fraction
+
+from ..errors import StudyError
+
+Number = int | float
+
+STEPS_MOST = 1000
+_NUMBER = r"[+-]?(?:[0-9][0-9_]*\.?[0-9]*|\.[0-9]+)(?:[eE][+-]?[0-9]+)?"
+_RANGE = re.compile(rf"({_NUMBER})\s*\.\.\s*({_NUMBER})(?:\s*([*+])\s*({_NUMBER}))?")
+_HOW = "write for example 8..4096, 8..4096 *2, 100..1000 +100 or 10, 100, 1000"
+
+
+def ladder(text: str | Number | Sequence[Number]) -> tuple[Number, ...]:
+    """The rising sizes that `text` stands for.
+
+    `8..4096` rises by about √2, rounded to distinct whole numbers; `8..4096 *2` by a factor; `100..1000 +100`
+    by a step; `10, 100, 1000` is a list. Both ends are included.
+
+    >>> ladder("8..32")
+    (8, 11, 16, 23, 32)
+    >>> ladder("100..1000 +300")
+    (100, 400, 700, 1000)
+
+    Raises:
+        StudyError: where the text is no ladder, falls, or has more than 1000 steps.
+
+    """
+    if isinstance(text, (int, float)):
+        return _rising([text], str(text))
+    if not isinstance(text, str):
+        return _rising([_plain(value) for value in text], repr(text))
+    found = _RANGE.fullmatch(text.strip())
+    if found:
+        low, high = _number(found[1]), _number(found[2])
+        values = list(_range(low, high, found[3], _number(found[4]) if found[4] else None, text))
+    else:
+        parts = [part.strip() for part in text.split(",")]
+        if not all(re.fullmatch(_NUMBER, part) for part in parts):
+            raise StudyError(f"'{text}' is no ladder of sizes: {_HOW}")
+        values = [_number(part) for part in parts]
+    return _rising(values, text)
+
+
+def endless(start: int = 8) -> Iterator[int]:
+    """The ladder that grows by itself: `start`, then about √2 times the one before, without end.
+
+    >>> list(itertools.islice(endless(), 5))
+    [8, 11, 16, 23, 32]
+    """
+    last = 0
+    for step in itertools.count():
+        value = round(start * math.sqrt(2) ** step)
+        if value > last:
+            last = value
+            yield value
+
+
+def _range(low: Number, high: Number, sign: str | None, by: Number | None, text: str) -> Iterator[Number]:
+    if high < low:
+        raise StudyError(f"the ladder '{text}' falls: put the smaller end first")
+    if by is not None and by <= (1 if sign == "*" else 0):
+        raise StudyError(f"the ladder '{text}' does not rise: the number after {sign} is too small")
+    if sign == "+":
+        # Exact fractions, so that 0..1 +0.1 ends at 1.
+        step, value, end = Fraction(str(by)), Fraction(str(low)), Fraction(str(high))
+        if (end - value) / step >= STEPS_MOST:
+            raise StudyError(f"the ladder '{text}' has more than {STEPS_MOST} steps: take a larger step")
+        while value <= end:
+            yield int(value) if value.denominator == 1 else float(value)
+            value += step
+        return
+    if low <= 0:
+        raise StudyError(f"the ladder '{text}' rises by a factor and so cannot begin at {low}: begin at 1, or use +")
+    factor = float(by) if by is not None else math.sqrt(2)
+    if math.log(high / low) / math.log(factor) >= STEPS_MOST:
+        raise StudyError(f"the ladder '{text}' has more than {STEPS_MOST} steps: take a larger factor")
+    whole = isinstance(low, int) and isinstance(high, int)
+    previous: Number | None = None
+    for step_number in itertools.count():
+        exact = low * factor**step_number
+        if exact > high * (1 + 1e-9):
+            break
+        size: Number = round(exact) if whole else exact
+        if size != previous:
+            yield size
+            previous = size
+    # A last step that falls just short of the end would leave two sizes too close to tell apart.
+    if previous != high:
+        yield high
+
+
+def _rising(values: list[Number], text: str) -> tuple[Number, ...]:
+    if not values:
+        raise StudyError(f"an empty ladder of sizes: {_HOW}")
+    if any(later <= earlier for earlier, later in itertools.pairwise(values)):
+        raise StudyError(f"the sizes '{text}' do not rise: put them in rising order, each once")
+    if len(values) > STEPS_MOST:
+        raise StudyError(f"the ladder '{text}' has more than {STEPS_MOST} steps: take fewer")
+    return tuple(values)
+
+
+def _number(text: str) -> Number:
+    value = float(text)
+    if not math.isfinite(value):
+        raise StudyError(f"'{text}' is too large for a size")
+    return int(value) if value.is_integer() and abs(value) < 2**53 else value
+
+
+def _plain(value: object) -> Number:
+    if isinstance(value, bool) or not isinstance(value, (int, float)) or not math.isfinite(value):
+        raise StudyError(f"{value!r} is no size: {_HOW}")
+    return value

@@ -1,0 +1,223 @@
+"""Comparisons as text: pairs in depth, choices, break-even, and what changed between logbooks."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from itertools import pairwise
+from typing import Any
+
+from rich.console import Group, RenderableType
+from rich.table import Table
+from rich.text import Text
+
+from ...analysis.findings import CrossoverFinding, Findings, Interval, PairFinding
+from ...notation.orders import pretty
+from .. import units
+
+Place = tuple[str, str | None, str]
+
+SIZES_SHOWN = 8
+
+
+def place(where: Place) -> str:
+    """A family, with stage and metric where they are worth a word."""
+    family, stage, metric = where
+    return ", ".join([units.name(family), *([stage] if stage else []), *([metric] if metric != "time" else [])])
+
+
+def axis_of(findings: Findings) -> str:
+    """What the horizontal axis is called: n for sizes."""
+    return "n" if findings.study.axis == "size" else findings.study.axis
+
+
+def overtaking(crossover: CrossoverFinding, findings: Findings) -> str:
+    """A crossover in a sentence: "sweep overtakes every pair at n = 43 (41 to 45) on scattered; …"."""
+    at, low = units.crossing(crossover.size), units.crossing(crossover.low)
+    interval = f"{low} or later" if crossover.high is None else f"{low} to {units.crossing(crossover.high)}"
+    before, after = units.name(crossover.before), units.name(crossover.after)
+    where = place((crossover.family, crossover.stage, crossover.metric))
+    axis = axis_of(findings)
+    if crossover.basis == "forecast":
+        return (
+            f"{after} is forecast to overtake {before} at about {axis} = {at} ({interval}), "
+            f"beyond the sizes measured, on {where}"
+        )
+    ends = []
+    if crossover.lead > 1:
+        ends.append(f"at {units.size(crossover.start)} {before} is {units.times(crossover.lead)} as fast")
+    if crossover.ratio > 1:
+        ends.append(f"at {units.size(crossover.at)} {after} is {units.times(crossover.ratio)}")
+    told = f"{after} overtakes {before} at {axis} = {at} ({interval}) on {where}"
+    return told + (f"; {', '.join(ends)}" if ends else "")
+
+
+def choices(findings: Findings) -> Iterator[str]:
+    """Whom to take not knowing the family, and where a hybrid had best switch, in sentences."""
+    axis = axis_of(findings)
+    groups: dict[tuple[str | None, str], list[Any]] = {}
+    for safe in findings.safe:
+        groups.setdefault((safe.stage, safe.metric), []).append(safe)
+    for (stage, metric), group in groups.items():
+        kind = ", ".join([*([stage] if stage else []), *([metric] if metric != "time" else [])])
+        parts = []
+        for number, safe in enumerate(group):
+            worst = f"(at worst {units.times(safe.worst)} the leader's cost)" if safe.worst > 1.05 else ""
+            name = units.name(safe.contender)
+            if len(group) == 1:
+                parts.append(f"{name} at every size {worst}")
+            elif number == 0:
+                parts.append(f"{name} up to {axis} = {units.size(safe.end)} {worst}")
+            elif number == len(group) - 1:
+                parts.append(f"{name} from {units.size(safe.start)} to {units.size(safe.end)} {worst}")
+            else:
+                parts.append(f"{name} up to {units.size(safe.end)} {worst}")
+        told = ", ".join(part.strip() for part in parts)
+        yield f"not knowing the family{f' ({kind})' if kind else ''}: {told}"
+        yield from _only_where(stage, metric, {safe.contender for safe in group}, findings)
+    successions = {
+        (one.stage, one.metric, one.leader, other.leader)
+        for one, other in pairwise(findings.standings)
+        if (one.family, one.stage, one.metric) == (other.family, other.stage, other.metric)
+    }
+    for cut in findings.cutoffs:
+        if (cut.stage, cut.metric, cut.before, cut.after) in successions:
+            pair = f"{units.name(cut.before)} and {units.name(cut.after)}"
+            worst = f"; at worst {units.times(cut.worst)} the better of the two" if cut.worst > 1.05 else ""
+            where = units.listed(cut.families)
+            yield f"a hybrid of {pair} had best switch at {axis} = {units.crossing(cut.size)} ({where}{worst})"
+
+
+def _only_where(stage: str | None, metric: str, safe: set[str], findings: Findings) -> Iterator[str]:
+    """Contenders that lead somewhere without being a safe choice anywhere."""
+    lead: dict[str, list[str]] = {}
+    for each in findings.standings:
+        if (each.stage, each.metric) == (stage, metric) and each.leader not in safe:
+            families = lead.setdefault(each.leader, [])
+            if each.family not in families:
+                families.append(each.family)
+    for name, families in lead.items():
+        yield f"{units.name(name)} only where it is {units.listed(families)}"
+
+
+def pair_in_depth(pair: PairFinding, findings: Findings, ratios: Sequence[tuple[float, Interval]]) -> RenderableType:
+    """One pair: who leads where, every crossing, what is to be expected beyond, and the ratio at each size."""
+    one, other = units.name(pair.one), units.name(pair.other)
+    axis = axis_of(findings)
+    where = (pair.family, pair.stage, pair.metric)
+    lines = [
+        overtaking(each, findings)
+        for each in findings.crossovers
+        if (each.family, each.stage, each.metric) == where and {each.before, each.after} == {pair.one, pair.other}
+    ]
+    for zone in pair.zones:
+        ends = f"{axis} = {units.size(_tidy(zone.start))} to {units.size(_tidy(zone.end))}"
+        who = f"{units.name(zone.leader)} leads" if zone.leader else "they cannot be told apart"
+        lines.append(f"{who} over {ends}")
+    if pair.ahead == "none":
+        lines.append("no crossover is to be expected beyond the sizes measured")
+    elif pair.ahead == "open" and findings.study.axis == "size":
+        lines.append("what happens beyond the sizes measured is open")
+    table = _table((axis, f"{one} over {other}", "95 %"))
+    for size, ratio in ratios:
+        cells = (units.number(value, 3) for value in (ratio.value, ratio.low, ratio.high))
+        value, low, high = cells
+        table.add_row(units.size(size), f"{value} ×", f"{low} to {high}")
+    return Group(Text(f"{one} and {other} on {place(where)}", style="bold"), *map(_indented, lines), table)
+
+
+def contrasted(changes: Sequence[Any], moved: Sequence[Any], titles: tuple[str, str], axis: str) -> RenderableType:
+    """What changed between two logbooks.
+
+    Args:
+        changes: with `contender`, `family`, `stage`, `metric`, `overall`, `verdict`, `sizes`, `orders`, `is_new_order`.
+        moved: crossovers in both, with `sizes` (two intervals) and `is_real`.
+        titles: what the two logbooks are called.
+        axis: what the horizontal axis is called.
+    """
+    parts: list[RenderableType] = [Text(f"{titles[0]} → {titles[1]}", style="bold")]
+    colours = {"slower": "red", "faster": "green"}
+    parts += [Text(_changed(change), style=colours.get(change.verdict, "")) for change in changes]
+    for each in moved:
+        old, new = each.sizes
+        where = place((each.family, each.stage, each.metric))
+        who = f"{units.name(each.after)} over {units.name(each.before)} on {where}"
+        told = "moved" if each.is_real else "is where it was, as far as can be told:"
+        spans = [f"{units.crossing(s.value)} ({units.crossing(s.low)} to {units.crossing(s.high)})" for s in (old, new)]
+        parts.append(Text(f"the crossover of {who} {told} from {axis} = {spans[0]} to {spans[1]}"))
+    table = _table(("contender", "family", axis, "ratio", "95 %", ""))
+    for change in changes:
+        shown = [change.sizes[at] for at in units.evenly(len(change.sizes), SIZES_SHOWN)]
+        for number, row in enumerate(shown):
+            names = (units.name(change.contender), place((change.family, change.stage, change.metric)))
+            low, high = units.number(row.ratio.low), units.number(row.ratio.high)
+            table.add_row(
+                *(names if number == 0 else ("", "")),
+                units.size(row.size),
+                units.number(row.ratio.value),
+                f"{low} to {high}",
+                "clear" if row.is_clear else "",
+            )
+    return Group(*parts, "", Text("By size, cost after over cost before", style="bold"), table)
+
+
+def _changed(change: Any) -> str:
+    """A change in a sentence."""
+    who = f"{units.name(change.contender)} on {place((change.family, change.stage, change.metric))}"
+    share = f"{_percent(change.overall.value)} ({_percent(change.overall.low)} to {_percent(change.overall.high)})"
+    told = (
+        f"{who}: {change.verdict}, {share}"
+        if change.verdict != "no difference seen"
+        else f"{who}: {change.verdict}; {share}"
+    )
+    if change.is_new_order:
+        told += f"; its order changed from {pretty(change.orders[0])} to {pretty(change.orders[1])}"
+    return told
+
+
+def _percent(ratio: float) -> str:
+    """A ratio as a change: "+4.9 %"; from twice on as a factor."""
+    if ratio >= 2 or ratio <= 0.5:
+        return units.times(ratio)
+    return f"{100 * (ratio - 1):+.1f} %"
+
+
+def steps_table(titles: Sequence[str], rows: Sequence[tuple[str, str, Sequence[tuple[Any, Any]]]]) -> RenderableType:
+    """A series of logbooks: each step against the first and against the one before.
+
+    Args:
+        titles: of the logbooks after the first.
+        rows: (contender, family, (change against the first, change against the one before) for each of them).
+    """
+    table = _table(("contender", "family", *titles))
+    for contender, family, cells in rows:
+        shown = [
+            "–" if first is None else f"{_marked(first)} · {_marked(last) if last is not None else '–'}"
+            for first, last in cells
+        ]
+        table.add_row(units.name(contender), units.name(family), *shown)
+    return Group(
+        Text("Cost against the first · against the one before", style="bold"),
+        table,
+        Text("≈ no difference seen; the others are real", style="dim"),
+    )
+
+
+def _marked(change: Any) -> str:
+    return f"{'≈ ' if change.verdict == 'no difference seen' else ''}{_percent(change.overall.value)}"
+
+
+def _tidy(size: float) -> float:
+    return round(size) if size >= 10 else float(f"{size:.2g}")
+
+
+def _indented(line: str) -> RenderableType:
+    from rich.padding import Padding
+
+    return Padding(Text(line), (0, 0, 0, 2))
+
+
+def _table(headings: Sequence[str]) -> Table:
+    table = Table(box=None, padding=(0, 2, 0, 0), pad_edge=False)
+    for heading in headings:
+        table.add_column(heading, header_style="dim")
+    return table

@@ -1,0 +1,235 @@
+"""The report as plain sections: sentences and tables of text, which text, Markdown and page each lay out.
+
+All wording is here and in `tables`; nothing is computed, and nothing knows of terminals or markup.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+
+from ...analysis.findings import FailureFinding, Findings, NoteFinding, Standing
+from .. import units
+from .comparing import axis_of, choices, overtaking, place
+from .tables import (
+    Place,
+    Table,
+    breakeven,
+    costs,
+    growth,
+    growth_details,
+    hidden,
+    per_item,
+    places,
+    ratio_details,
+    ratios,
+)
+
+LINES_MOST = 8
+NAMES = (
+    *("answer", "crossovers", "choice", "breakeven", "startup", "growth", "ratios", "costs", "hidden"),
+    *("failures", "notes", "machine", "chart"),
+)
+"""What `--section` may name."""
+
+
+@dataclass(slots=True)
+class Section:
+    """A part of the report: sentences first, then tables, or the other way round."""
+
+    name: str
+    title: str
+    lines: list[str] = field(default_factory=list)
+    tables: list[Table] = field(default_factory=list)
+    tables_first: bool = False
+
+    @property
+    def is_empty(self) -> bool:
+        """Whether there is nothing to say."""
+        return not self.lines and not any(table.rows for table in self.tables)
+
+
+def heading(findings: Findings) -> tuple[str, str, str]:
+    """The study's name, its question, and the facts of the run in a line."""
+    study, run = findings.study, findings.run
+    facts = [count(len(study.contenders), "contender"), count(len(study.families), "family", "families")]
+    if run.sizes:
+        low, high = run.sizes[0], run.sizes[-1]
+        ends = units.size(low) if low == high else f"{units.size(low)} … {units.size(high)}"
+        facts.append(f"{axis_of(findings)} = {ends}")
+    if run.heats:
+        facts.append(f"{count(run.heats, 'heat')} in {count(run.lives, 'life', 'lives')}")
+    if run.elapsed is not None:
+        facts.append(units.span(run.elapsed))
+    if run.weather:
+        facts.append(f"machine {run.weather}")
+    if run.reason == "interrupted":
+        facts.append("interrupted")
+    return units.name(study.name), study.question, " · ".join(facts)
+
+
+def sections(findings: Findings, everything: bool = False, sizes_shown: int = 8) -> list[Section]:
+    """The sections that a person needs, in the order of reading; or everything there is.
+
+    Args:
+        findings: what was found.
+        everything: also what is left out of a first look: every line, costs beside ratios, intervals of ratios.
+        sizes_shown: how many sizes a table has room for.
+    """
+    made = [
+        Section("answer", "", tables=[answers(findings)]),
+        Section("crossovers", "Crossovers", list(_overtakings(findings))),
+        Section("choice", "Choice", list(choices(findings))),
+        Section("breakeven", "Break-even", ["After how many uses a dearer build pays:"], [breakeven(findings)]),
+        Section("startup", "Start-up", list(_startups(findings))),
+        Section("growth", "Growth", list(growth_details(findings)), [growth(findings)], tables_first=True),
+        *_ratios_and_costs(findings, everything, sizes_shown),
+        Section("hidden", "Calls into compiled code", tables=[hidden(findings)] if everything else []),
+        Section("failures", "Failures", [failure(each, findings) for each in findings.failures]),
+        Section("notes", "Notes", list(_notes(findings, everything))),
+        Section("machine", "Machine", list(_machine(findings))),
+    ]
+    if not findings.breakeven:
+        made = [each for each in made if each.name != "breakeven"]
+    for each in made:
+        if not everything and each.name != "machine" and len(each.lines) > LINES_MOST:
+            left = len(each.lines) - LINES_MOST
+            each.lines[LINES_MOST:] = [f"… and {left} more: logarithm report --section {each.name}"]
+    return [each for each in made if not each.is_empty]
+
+
+def _ratios_and_costs(findings: Findings, everything: bool, sizes_shown: int) -> Iterator[Section]:
+    fast = ratios(findings, sizes_shown) if findings.study.baseline else []
+    dear = costs(findings, sizes_shown)
+    if fast:
+        details = ratio_details(findings) if everything else []
+        base = units.name(findings.study.baseline or "")
+        yield Section("ratios", f"How many times as fast as {base}", tables=[*fast, *details])
+    # Where ratios say it, costs are for those who ask.
+    if dear and (everything or not fast):
+        yield Section("costs", "Cost of a call", tables=[*dear, *per_item(findings)])
+
+
+def answers(findings: Findings) -> Table:
+    """Who leads where, a row a family."""
+    table = Table(headings=None)
+    if len(findings.study.contenders) < 2:
+        return table
+    for where, reigns in places(findings.standings).items():
+        line = "; ".join(_reign(reign, where, len(reigns) == 1, findings) for reign in reigns)
+        never = _never(where, reigns, findings)
+        if never:
+            line += f"; {units.listed(never, 4)} never {'leads' if len(never) == 1 else 'lead'}"
+        table.rows.append((place(where), line))
+    return table
+
+
+def _reign(reign: Standing, where: Place, alone: bool, findings: Findings) -> str:
+    everyone = units.listed([reign.leader, *reign.tied], 4)
+    who = f"{everyone} cannot be told apart" if reign.tied else f"{units.name(reign.leader)} leads"
+    here = [point.size for each in places(findings.costs)[where] for point in each.points]
+    low, high = min(here), max(here)
+    if alone:
+        return f"{who} at every size" if low < high else f"{who} at {axis_of(findings)} = {units.size(low)}"
+    if reign.start <= low:
+        return f"{who} up to {axis_of(findings)} = {units.size(reign.end)}"
+    if reign.end >= high:
+        return f"{who} from {units.size(reign.start)} on"
+    return f"{who} from {units.size(reign.start)} to {units.size(reign.end)}"
+
+
+def _never(where: Place, reigns: list[Standing], findings: Findings) -> list[str]:
+    """Contenders measured there that never lead nor tie for the lead."""
+    seen = {name for reign in reigns for name in (reign.leader, *reign.tied)}
+    present = [each.contender for each in places(findings.costs)[where]]
+    return [name for name in present if name not in seen and name not in findings.study.yardsticks]
+
+
+def _overtakings(findings: Findings) -> Iterator[str]:
+    """Crossovers in sentences: those between leaders first, measured before forecast."""
+    leaders = {(each.family, each.stage, each.metric, each.leader) for each in findings.standings}
+
+    def rank(each: object) -> tuple[bool, bool]:
+        names = (getattr(each, "before", ""), getattr(each, "after", ""))
+        where = tuple(getattr(each, key) for key in ("family", "stage", "metric"))
+        return getattr(each, "basis", "") == "forecast", not all((*where, name) in leaders for name in names)
+
+    for crossover in sorted(findings.crossovers, key=rank):
+        yield overtaking(crossover, findings)
+
+
+def failure(found: FailureFinding, findings: Findings) -> str:
+    """A failure in a sentence."""
+    works = f"works up to {units.size(found.works)}, then " if found.works is not None else ""
+    detail = f" ({found.detail})" if found.detail else ""
+    where = f"{axis_of(findings)} = {units.size(found.size)}"
+    return f"{units.name(found.contender)} on {units.name(found.family)}: {works}{found.reason} at {where}{detail}"
+
+
+def _startups(findings: Findings) -> Iterator[str]:
+    """How long commands take to start, and from where on they lead, with and without that."""
+    axis = axis_of(findings)
+    for contender in dict.fromkeys(each.contender for each in findings.startups):
+        own = [each for each in findings.startups if each.contender == contender]
+        name = units.name(contender)
+        yield f"{name} starts in {units.unit_for([own[0].seconds]).show(own[0].seconds, 2)}, which is part of each call"
+        for each in own:
+            if each.size is None and each.kept is None:
+                continue
+            where = f"{units.name(each.over)} on {units.name(each.family)}"
+            kept = "" if each.kept is None else f"from {axis} = {units.crossing(each.kept)} on if it were kept running"
+            if each.size is None:
+                yield f"{name} is never ahead of {where}, but would be {kept}"
+            else:
+                told = f"{name} is ahead of {where} from {axis} = {units.crossing(each.size)} on"
+                yield f"{told}, {kept}" if kept else told
+
+
+def _notes(findings: Findings, everything: bool) -> Iterator[str]:
+    """What else is worth telling; where ladders ended early is summed up, unless everything is asked for."""
+    ended: dict[str, list[NoteFinding]] = {}
+    for found in findings.notes:
+        if found.topic == "ladder" and not everything:
+            why = "a call would be over the ceiling" if "ceiling" in found.text else "the budget has no room for it"
+            ended.setdefault(why, []).append(found)
+        else:
+            yield note(found)
+    for why, group in ended.items():
+        listed = [f"{units.name(each.contender or '')} on {units.name(each.family or '')}" for each in group]
+        sizes = [
+            f"{who} before {axis_of(findings)} = {units.size(each.size or 0)}"
+            for who, each in zip(listed, group, strict=True)
+        ]
+        yield f"ended early because {why}: {', '.join(sizes[:4])}" + (
+            f" and {len(sizes) - 4} more" if len(sizes) > 4 else ""
+        )
+    yield from findings.warnings
+    if findings.run.weather == "noisy":
+        yield (
+            f"the machine was noisy: its pace varied by {units.number(findings.run.spread or 0, 2)} ×, and "
+            f"{100 * (findings.run.disturbed or 0):.0f} % of the trials were set apart; intervals are wider for it"
+        )
+
+
+def note(found: NoteFinding) -> str:
+    """A note in a sentence, with whom and what it is about."""
+    about = units.name(found.contender) if found.contender else ""
+    if found.family:
+        about += f" on {units.name(found.family)}"
+    return f"{about}: {found.text}" if about else found.text
+
+
+def _machine(findings: Findings) -> Iterator[str]:
+    machine = findings.machine
+    facts = [str(machine[key]) for key in ("processor", "system", "python") if machine.get(key)]
+    if machine.get("cores"):
+        facts.insert(1, count(machine["cores"], "core"))
+    if facts:
+        yield " · ".join(facts)
+    for tool, version in findings.tools.items():
+        yield f"{tool}: {version}" if version else tool
+
+
+def count(number: int, one: str, many: str | None = None) -> str:
+    """So many things: "1 heat", "3 lives"."""
+    return f"{number} {one if number == 1 else many or one + 's'}"

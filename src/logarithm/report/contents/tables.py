@@ -1,0 +1,257 @@
+"""The tables of the report, as cells of text: growth, costs, ratios, break-even."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass, field
+from itertools import pairwise
+from typing import Protocol, TypeVar
+
+from ...analysis.findings import Breakeven, Findings, GrowthFinding, Number
+from ...notation.orders import pretty
+from .. import units
+from .comparing import axis_of, place
+
+Place = tuple[str, str | None, str]
+
+ROWS_MOST, CALLS_MOST = 8, 6
+
+
+class Placed(Protocol):
+    """Anything that was found for a family, stage and metric."""
+
+    family: str
+    stage: str | None
+    metric: str
+
+
+Found = TypeVar("Found", bound=Placed)
+
+
+@dataclass(slots=True)
+class Table:
+    """Cells of text. Columns from `numbers` on are numbers, and stand to the right; no headings where it is None."""
+
+    headings: tuple[str, ...] | None
+    rows: list[tuple[str, ...]] = field(default_factory=list)
+    title: str = ""
+    numbers: int = 99
+
+
+def places(found: Iterable[Found]) -> dict[Place, list[Found]]:
+    """What was found, by family, stage and metric."""
+    grouped: dict[Place, list[Found]] = {}
+    for each in found:
+        grouped.setdefault((each.family, each.stage, each.metric), []).append(each)
+    return grouped
+
+
+def growth(findings: Findings) -> Table:
+    """How each cost grows, with the verdict on its claim."""
+    claims = {(each.contender, each.family, each.stage, each.metric): each for each in findings.claims}
+    several = len({(each.family, each.stage, each.metric) for each in findings.growth}) > 1
+    claimed = bool(findings.claims)
+    headings = ["contender", *(["family"] if several else []), "order", "cost", "tail exponent"]
+    unsure = any(len(each.plausible) > 1 for each in findings.growth)
+    table = Table((*headings, *(["claim"] if claimed else []), *(["not ruled out"] if unsure else [])))
+    for each in findings.growth:
+        claim = claims.get((each.contender, each.family, each.stage, each.metric))
+        verdict = "" if claim is None else f"{units.formula(claim.claim)} {claim.verdict}"
+        if claim is not None and claim.since is not None:
+            verdict += f" from {units.size(claim.since)} on"
+        exponent = f"{each.exponent.low:.2f} to {each.exponent.high:.2f}" if each.exponent else ""
+        table.rows.append(
+            (
+                units.name(each.contender),
+                *([place((each.family, each.stage, each.metric))] if several else []),
+                pretty(each.order) if each.order else "open",
+                cost_of(each),
+                exponent,
+                *([verdict] if claimed else []),
+                *([", ".join(pretty(other.order) for other in each.plausible[1:])] if unsure else []),
+            )
+        )
+    return table
+
+
+def growth_details(findings: Findings) -> Iterator[str]:
+    """What there is to say of the stretches of each curve, and of how to know more."""
+    for each in findings.growth:
+        who = f"{units.name(each.contender)} on {place((each.family, each.stage, each.metric))}"
+        for one, other in pairwise(each.regimes):
+            border = units.size(float(f"{one.end:.2g}"))
+            if one.why == "kink":
+                yield f"{who}: {pretty(one.order)} up to about n = {border}, {pretty(other.order)} from there on"
+            elif one.why == "step" and each.step:
+                more = f"{units.number(1 + each.step[1], 2)} times as much"
+                yield f"{who}: around n = {border} it comes to cost {more}; is a cache full, or does the method change?"
+            elif one.why == "fixed cost":
+                yield f"{who}: up to about n = {border} most of it is the fixed cost"
+        if each.advice and each.order:
+            yield f"{who}: {pretty(each.advice)}"
+
+
+def cost_of(each: GrowthFinding) -> str:
+    """The fitted cost with units, or why there is none."""
+    if each.exact is not None:
+        return f"exactly {units.formula(each.exact)}"
+    if each.order is None:
+        return each.advice
+    return formula(each.order, each.fixed or 0.0, each.linear or 0.0, each.scale or 0.0, each.metric)
+
+
+def formula(order: str, fixed: float, linear: float, scale: float, metric: str) -> str:
+    """The fitted cost with units: "2.1 µs + 0.40 µs · n log₂ n"."""
+    parts = []
+    for value, factor in ((fixed, ""), (linear, "n")):
+        if value > 0:
+            parts.append(_amount(value, metric) + (f" · {factor}" if factor else ""))
+    if scale > 0:
+        named = "" if order == "1" else " · " + pretty(order).replace("log n", "log₂ n")
+        is_tiny = scale < 1e-12 and metric == "time"
+        parts.append((_tiny(scale) if is_tiny else _amount(scale, metric)) + named)
+    return " + ".join(parts)
+
+
+def _tiny(seconds: float) -> str:
+    """A scale far below a nanosecond, as a power of ten: exponentials have such."""
+    exponent = math.floor(math.log10(seconds))
+    raised = str(exponent).translate(str.maketrans("-0123456789", "⁻⁰¹²³⁴⁵⁶⁷⁸⁹"))
+    return f"{seconds / 10.0**exponent:.1f} · 10{raised} s"
+
+
+def _amount(value: float, metric: str) -> str:
+    return units.unit_for([value], metric).show(value, 2).replace(" ", "\u00a0")
+
+
+def costs(findings: Findings, sizes_shown: int) -> list[Table]:
+    """The typical costs at some sizes, a table for each place, with a unit for each size."""
+    made = []
+    for where, group in places(findings.costs).items():
+        sizes = _chosen(sorted({point.size for each in group for point in each.points}), sizes_shown)
+        points = {(each.contender, point.size): point.typical for each in group for point in each.points}
+        fit = {
+            size: units.unit_between(
+                [points[each.contender, size] for each in group if (each.contender, size) in points], where[2]
+            )
+            for size in sizes
+        }
+        table = _by_size(place(where), findings, sizes, tuple(fit[size].name for size in sizes))
+        for each in group:
+            found = [points.get((each.contender, size)) for size in sizes]
+            shown = [units.amount(cost, fit[size]) for cost, size in zip(found, sizes, strict=True)]
+            table.rows.append((units.name(each.contender), *shown))
+        made.append(table)
+    return made
+
+
+def ratios(findings: Findings, sizes_shown: int) -> list[Table]:
+    """How many times as fast as the baseline, a table for each place."""
+    made = []
+    for where, group in places(findings.costs).items():
+        known = {
+            (each.contender, point.size): point.ratio.value for each in group for point in each.points if point.ratio
+        }
+        sizes = _chosen(sorted({size for _, size in known}), sizes_shown)
+        table = _by_size(place(where), findings, sizes)
+        for each in group:
+            cells = [known.get((each.contender, size)) for size in sizes]
+            if any(cell is not None for cell in cells):
+                shown = ["–" if cell is None else units.times(cell) for cell in cells]
+                table.rows.append((units.name(each.contender), *shown))
+        if table.rows:
+            made.append(table)
+    return made
+
+
+def ratio_details(findings: Findings) -> list[Table]:
+    """The same with intervals, and as shares of the baseline's cost, at every size."""
+    made = []
+    axis = axis_of(findings)
+    for where, group in places(findings.costs).items():
+        table = Table(("contender", axis, "times as fast", "95 %", "share of its cost"), title=place(where), numbers=1)
+        for each in group:
+            for point in each.points:
+                if point.ratio is None:
+                    continue
+                low, high = units.times(point.ratio.low), units.times(point.ratio.high)
+                share = f"{units.number(100 / point.ratio.value, 2)} %"
+                cells = (units.size(point.size), units.times(point.ratio.value), f"{low} to {high}", share)
+                table.rows.append((units.name(each.contender), *cells))
+        if table.rows:
+            made.append(table)
+    return made
+
+
+def per_item(findings: Findings) -> list[Table]:
+    """Cost per item at each one's own sizes, where contenders of a place have no size in common."""
+    made = []
+    for where, group in places(findings.costs).items():
+        sizes = [{point.size for point in each.points if point.size > 0} for each in group]
+        if len(group) < 2 or set.intersection(*sizes) or findings.study.axis != "size":
+            continue
+        unit = units.unit_for(
+            [point.typical / point.size for each in group for point in each.points if point.size > 0], where[2]
+        )
+        table = Table(
+            ("contender", "n", f"cost per item, {unit.name}".rstrip(", ")), title=f"{place(where)}, per item", numbers=1
+        )
+        for each in group:
+            for point in [each.points[at] for at in units.evenly(len(each.points), 3)]:
+                table.rows.append(
+                    (
+                        units.name(each.contender),
+                        units.size(point.size),
+                        units.number(point.typical / point.size / unit.size),
+                    )
+                )
+        made.append(table)
+    return made
+
+
+def breakeven(findings: Findings) -> Table:
+    """After how many uses a dearer build pays, some sizes of each family and pair."""
+    rows: dict[tuple[str, frozenset[str]], list[Breakeven]] = {}
+    for each in findings.breakeven:
+        rows.setdefault((each.family, frozenset((each.dearer, each.cheaper))), []).append(each)
+    table = Table(("family", axis_of(findings), "build", "against", "uses"))
+    for (family, _), group in rows.items():
+        for number, each in enumerate(group[at] for at in units.evenly(len(group), ROWS_MOST)):
+            names = units.name(family) if number == 0 else "", units.size(each.size)
+            table.rows.append((*names, units.name(each.dearer), units.name(each.cheaper), _uses(each)))
+    return table
+
+
+def hidden(findings: Findings) -> Table:
+    """How often compiled functions are called at the largest size that was looked into; each call is a single step."""
+    table = Table(("contender", "family", axis_of(findings), "calls"))
+    for each in findings.hidden:
+        often = sorted(each.calls.items(), key=lambda call: -call[1])[:CALLS_MOST]
+        calls = ", ".join(f"{name} {units.whole(times)}" for name, times in often) or "none"
+        where = place((each.family, each.stage, "time"))
+        table.rows.append((units.name(each.contender), where, units.size(each.size), calls))
+    return table
+
+
+def _uses(each: Breakeven) -> str:
+    if each.verdict in ("at once", "never"):
+        return each.verdict
+    if each.uses is None or each.low is None:
+        return "open"
+    high = "no upper end" if each.high is None else units.crossing(each.high)
+    return f"{units.crossing(each.uses)} ({units.crossing(each.low)} to {high})"
+
+
+def _by_size(title: str, findings: Findings, sizes: Sequence[Number], names: tuple[str, ...] = ()) -> Table:
+    """A table with a row for each contender and a column for each size; `names` of units stand behind the sizes."""
+    heads = [f"{units.size(size)}" for size in sizes]
+    table = Table((f"{axis_of(findings)} =", *heads), title=title, numbers=1)
+    if any(names):
+        table.rows.append(("", *names))
+    return table
+
+
+def _chosen(sizes: list[Number], most: int) -> list[Number]:
+    """At most so many sizes, evenly along the ladder, both ends among them."""
+    return [sizes[at] for at in units.evenly(len(sizes), most)]

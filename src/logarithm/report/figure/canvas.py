@@ -1,0 +1,178 @@
+"""What all figures share: the paper, a panel for each family, styles that tell curves apart, saving."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from itertools import cycle, islice
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from ...analysis.findings import Costs, Findings
+from ...errors import LogarithmError, one_line
+from .. import units
+from ..contents.comparing import place
+from ..contents.tables import Place
+
+if TYPE_CHECKING:
+    from matplotlib.axes import Axes
+    from matplotlib.figure import Figure
+    from matplotlib.patheffects import AbstractPathEffect
+
+KINDS = ("png", "svg", "pdf")
+WIDTH, HEIGHT, PANEL_WIDTH, PANEL_HEIGHT, COLUMNS = 12.8, 8.0, 4.3, 3.9, 3
+NAME_MOST = 26
+
+# Hues that people with any common colour vision tell apart, dark enough for white paper; and because print is
+# often grey, each curve also has its own marker and its own dashes. The three cycles are of lengths without a
+# common factor, so that no two of very many curves look alike.
+COLOURS = (
+    *("#1b5e8a", "#c8552b", "#2d7d5a", "#8a4f9e", "#b08900", "#3f3f46"),
+    *("#d1477a", "#0f8b8d", "#7a5c2e", "#4456c7", "#6b8e1f", "#a33b3b"),
+)
+MARKERS = ("o", "s", "^", "D", "v", "P", "X", "*", "<", "p", ">")
+DASHES = ("-", (0, (6, 2)), (0, (2, 1.4)), (0, (7, 2, 1.5, 2)), (0, (4, 1.5, 1, 1.5, 1, 1.5)))
+Style = dict[str, Any]
+Draw = Callable[["Axes", Place, list[Costs]], None]
+
+INK, FAINT, SOFT, PAPER = "#22262b", "#c9ced6", "#5c6470", "#ffffff"
+
+
+def styles(names: Sequence[str]) -> dict[str, Style]:
+    """A colour, a marker and dashes for each contender, the same in every figure."""
+    cycles = zip(names, cycle(COLOURS), cycle(MARKERS), islice(cycle(DASHES), len(names)), strict=False)
+    return {name: {"color": colour, "marker": marker, "linestyle": dashes} for name, colour, marker, dashes in cycles}
+
+
+def short(name: str) -> str:
+    """A contender's name where room is scarce."""
+    return one_line(units.name(name), NAME_MOST)
+
+
+def sheet(
+    findings: Findings,
+    groups: dict[Place, list[Costs]],
+    draw: Draw,
+    foot: str,
+    wide: bool = False,
+    shares: bool = False,
+) -> Figure:
+    """A figure with a panel for each place, drawn by `draw`."""
+    import matplotlib as mpl
+    from matplotlib.figure import Figure
+    from matplotlib.layout_engine import ConstrainedLayoutEngine
+
+    # Text stays text in an SVG, and the same findings give the same file.
+    mpl.rcParams.update({"svg.fonttype": "none", "svg.hashsalt": "logarithm"})
+    columns = 1 if wide else min(COLUMNS, len(groups))
+    rows = -(-len(groups) // columns)
+    size = (max(WIDTH, PANEL_WIDTH * columns), HEIGHT if rows <= 2 and not wide else PANEL_HEIGHT * rows)
+    if wide:
+        size = (WIDTH, max(HEIGHT if rows > 4 else 4.5, 1.7 * rows + 1.2))
+    figure = Figure(figsize=size, layout=ConstrainedLayoutEngine(w_pad=0.12, h_pad=0.12))
+    # Families are compared across panels; stages and metrics are not.
+    alike = len({where[1:] for where in groups}) == 1 and not wide
+    panels = figure.subplots(rows, columns, squeeze=False, sharey="all" if alike and shares else "none")
+    for index, panel in enumerate(panels.flat):
+        if index >= len(groups):
+            panel.set_visible(False)
+            continue
+        where = list(groups)[index]
+        for side, spine in panel.spines.items():
+            spine.set_color(INK)
+            spine.set_visible(side in ("left", "bottom"))
+        panel.tick_params(colors=INK, labelsize=9)
+        panel.set_title(place(where), loc="left", fontsize=12, fontweight="bold", color=INK)
+        draw(panel, where, groups[where])
+        if index % columns and shares and alike:
+            panel.set_ylabel("")
+    heading = units.name(findings.study.name)
+    if findings.study.question:
+        heading += f" · {one_line(findings.study.question, 90)}"
+    figure.suptitle(plain(heading), x=0.01, ha="left", fontsize=14, color=INK)
+    figure.supxlabel(plain(foot), x=0.01, ha="left", fontsize=8.5, color=SOFT)
+    return figure
+
+
+def plain(text: str) -> str:
+    """Text in which no dollar sign begins a formula."""
+    return text.replace("$", r"\$")
+
+
+def foot(findings: Findings, told: str) -> str:
+    """How to read a figure, and where its numbers come from."""
+    machine = findings.machine
+    facts = [str(machine[key]) for key in ("processor", "system", "python") if machine.get(key)]
+    run = findings.run
+    how = f"{run.heats} heats in {run.lives} {'life' if run.lives == 1 else 'lives'}" if run.heats else ""
+    weather = f"machine {run.weather}" if run.weather else ""
+    return " · ".join(part for part in (told, how, weather, *facts) if part)
+
+
+def cost_axis(axis: Any, metric: str, linear: bool) -> None:
+    """Ticks with units: "10 µs"."""
+    from matplotlib.ticker import FuncFormatter, NullLocator
+
+    axis.set_major_formatter(FuncFormatter(lambda value, _: tick(value, metric)))
+    if not linear:
+        axis.set_minor_locator(NullLocator())
+
+
+def size_axis(panel: Axes, findings: Findings, sizes: Sequence[float], linear: bool) -> None:
+    """Sizes as people write them; on a logarithmic axis only for sizes."""
+    from matplotlib.ticker import FixedLocator, FuncFormatter, LogLocator, NullLocator
+
+    is_size = findings.study.axis == "size"
+    panel.set_xlabel("size n" if is_size else plain(units.name(findings.study.axis)), color=INK)
+    if not is_size or linear or min(sizes) <= 0:
+        return
+    panel.set_xscale("log")
+    wide = max(sizes) / min(sizes) > 50
+    ticks = LogLocator(base=10, subs=(1.0,) if wide else (1.0, 2.0, 5.0)).tick_values(min(sizes), max(sizes))
+    panel.xaxis.set_major_locator(FixedLocator([tick for tick in ticks if min(sizes) <= tick <= max(sizes)]))
+    panel.xaxis.set_minor_locator(NullLocator())
+    panel.xaxis.set_major_formatter(FuncFormatter(lambda value, _: units.size(value)))
+
+
+def settle(figure: Figure) -> None:
+    """Lay the figure out once and for all: places within it are known from here on."""
+    figure.draw_without_rendering()
+    figure.set_layout_engine("none")
+
+
+def tick(value: float, metric: str) -> str:
+    """A tick with its unit."""
+    if value <= 0:
+        return "0" if value == 0 else ""
+    unit = units.unit_for([value * 1.0001], metric)
+    if not unit.name and value >= 1000:
+        return units.whole(value)
+    return f"{value / unit.size:.3g} {unit.name}".rstrip()
+
+
+def halo() -> list[AbstractPathEffect]:
+    """White around letters, so that they can be read where they stand on a curve."""
+    from matplotlib.patheffects import withStroke
+
+    return [withStroke(linewidth=3, foreground=PAPER)]
+
+
+def save_figure(drawn: Figure, path: Path) -> None:
+    """Write a figure as PNG, SVG or PDF, by the ending of the name.
+
+    Raises:
+        LogarithmError: where the file cannot be written.
+    """
+    kind = path.suffix.lower().lstrip(".")
+    # Without a date the same findings give the same file.
+    metadata = {"svg": {"Date": None}, "pdf": {"CreationDate": None}}.get(kind)
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        drawn.savefig(path, dpi=100 if kind == "png" else None, metadata=metadata)
+    except OSError as error:
+        raise LogarithmError(f"{path} cannot be written: {error.strerror or error}") from None
+
+
+def check_kind(path: Path) -> None:
+    """Refuse names from whose ending no kind of figure can be told."""
+    if path.suffix.lower().lstrip(".") not in KINDS:
+        raise LogarithmError(f"{path}: a figure is a PNG, SVG or PDF, so its name ends in .png, .svg or .pdf")

@@ -1,0 +1,215 @@
+"""The growth view: points, spread, fitted curves and crossovers, a panel for each family, names at the curves' ends."""
+
+from __future__ import annotations
+
+import itertools
+from typing import TYPE_CHECKING
+
+from ...analysis.findings import Costs, Findings
+from ...errors import one_line
+from ...notation.orders import pretty
+from .. import units
+from ..contents.tables import Place, places
+from . import canvas
+from .canvas import FAINT, INK, PAPER, Style
+
+if TYPE_CHECKING:
+    from matplotlib.axes import Axes
+    from matplotlib.figure import Figure
+
+COLUMN = 110  # pixels: labels whose curves end nearer than this stand in one column
+LETTER = 7.7  # pixels that a letter of a name takes
+ROOM = 0.36  # of a panel's width, at the right, in which the curves' names stand
+CLOSE = 2.0  # crossings whose sizes differ by less than this factor would have labels that overlap
+CROSSINGS_MOST = 4
+
+
+def draw_growth(findings: Findings, linear: bool = False) -> Figure:
+    """The growth view; bars where there is but one size."""
+    style = canvas.styles(findings.study.contenders)
+    groups = places(findings.costs)
+    told = "points: median and quartiles; curves: fitted growth; rings: crossovers"
+    if all(len(each.points) == 1 for each in findings.costs):
+        told = "bars: median and quartiles"
+
+    def draw(panel: Axes, where: Place, group: list[Costs]) -> None:
+        metric = where[2]
+        panel.set_ylabel("time of one call" if metric == "time" else canvas.plain(units.name(metric)), color=INK)
+        if all(len(each.points) == 1 for each in group):
+            _bars(panel, group, style, linear)
+            return
+        if not linear:
+            panel.set_yscale("log")
+        canvas.cost_axis(panel.yaxis, metric, linear)
+        sizes = [float(point.size) for each in group for point in each.points]
+        canvas.size_axis(panel, findings, sizes, linear)
+        panel.grid(True, which="major", color=FAINT, linewidth=0.5, alpha=0.6)
+        for each in group:
+            _curve(panel, each, style[each.contender])
+        _kinks(panel, findings, where, group, style)
+        _crossings(panel, findings, where, group)
+        make_room(panel)
+
+    figure = canvas.sheet(findings, groups, draw, canvas.foot(findings, told), shares=True)
+    # Ends can only be kept apart once the layout says where they are.
+    canvas.settle(figure)
+    for panel in figure.axes:
+        if panel.get_visible():
+            label_ends(panel)
+    return figure
+
+
+def make_room(panel: Axes) -> None:
+    """Leave room at the right, in which the curves' names stand."""
+    low, high = panel.get_xlim()
+    panel.spines["bottom"].set_bounds(low, high)
+    more = ROOM / (1 - ROOM)
+    is_log = panel.get_xscale() == "log"
+    panel.set_xlim(low, high * (high / low) ** more if is_log else high + (high - low) * more)
+
+
+def _bars(panel: Axes, group: list[Costs], style: dict[str, Style], linear: bool) -> None:
+    """One size only, or levels that have no order: a bar for each contender."""
+    names = [canvas.plain(canvas.short(each.contender)) for each in group]
+    points = [each.points[0] for each in group]
+    errors = [[point.typical - point.low for point in points], [point.high - point.typical for point in points]]
+    colours = [style[each.contender]["color"] for each in group]
+    panel.barh(names, [point.typical for point in points], xerr=errors, color=colours, height=0.6, ecolor=INK)
+    panel.invert_yaxis()
+    panel.set_ylabel("")
+    canvas.cost_axis(panel.xaxis, group[0].metric, linear)
+
+
+def _curve(panel: Axes, costs: Costs, style: Style) -> None:
+    x = [point.size for point in costs.points]
+    own = style["color"]
+    panel.vlines(x, [point.low for point in costs.points], [point.high for point in costs.points], own, linewidth=1.0)
+    panel.plot(
+        x,
+        [point.typical for point in costs.points],
+        style["marker"],
+        color=own,
+        markersize=4.5,
+        markerfacecolor=PAPER,
+        markeredgewidth=1.2,
+    )
+    curve = costs.fitted or [[point.size, point.typical] for point in costs.points]
+    panel.plot(
+        [size for size, _ in curve],
+        [cost for _, cost in curve],
+        color=style["color"],
+        linestyle=style["linestyle"],
+        linewidth=1.5,
+        label=units.name(costs.contender),
+        zorder=1.5,
+    )
+
+
+def _kinks(panel: Axes, findings: Findings, where: Place, group: list[Costs], style: dict[str, Style]) -> None:
+    """Shade the range below a kink in the colour of its curve, and say which law gives way to which."""
+    present = {each.contender for each in group}
+    for growth in findings.growth:
+        if (growth.family, growth.stage, growth.metric) != where or growth.contender not in present:
+            continue
+        for one, other in itertools.pairwise(growth.regimes):
+            if one.why != "kink":
+                continue
+            colour = style[growth.contender]["color"]
+            panel.axvspan(one.start, one.end, ymax=0.035, color=colour, alpha=0.35, linewidth=0)
+            told = f"{pretty(one.order)} → {pretty(other.order)}"
+            panel.annotate(
+                told,
+                (one.end, 0.035),
+                xycoords=("data", "axes fraction"),
+                fontsize=8,
+                color=colour,
+                path_effects=canvas.halo(),
+            )
+
+
+def _crossings(panel: Axes, findings: Findings, where: Place, group: list[Costs]) -> None:
+    """Mark crossovers with a ring on the curves and their size beside it; those of leaders with a band too."""
+    leaders = {each.leader for each in findings.standings if (each.family, each.stage, each.metric) == where}
+    found = [each for each in findings.crossovers if (each.family, each.stage, each.metric) == where]
+    here = [each for each in found if each.basis == "measured"]
+    among = [each for each in here if each.before in leaders and each.after in leaders]
+    # Too many rings hide the curves: those between leaders are what people look for.
+    here = here if len(here) <= CROSSINGS_MOST else among
+    last = 0.0
+    for crossover in sorted(here, key=lambda each: each.size):
+        y = _between(next(each for each in group if each.contender == crossover.after), crossover.size)
+        panel.plot([crossover.size], [y], marker="o", markersize=11, color=INK, fillstyle="none", markeredgewidth=1.1)
+        if crossover.before in leaders and crossover.after in leaders:
+            panel.axvspan(crossover.low, crossover.high or crossover.size, color=INK, alpha=0.07, linewidth=0)
+        # A second crossing close by has its label on the other side of the curves.
+        above = last > 0 and crossover.size < last * CLOSE
+        last = 0.0 if above else crossover.size
+        panel.annotate(
+            f"n = {units.crossing(crossover.size)}" if findings.study.axis == "size" else f"{crossover.size:.3g}",
+            (crossover.size, y),
+            xytext=(-9, 11) if above else (9, -13),
+            ha="right" if above else "left",
+            textcoords="offset points",
+            fontsize=8.5,
+            color=INK,
+            path_effects=canvas.halo(),
+        )
+
+
+def _between(costs: Costs, size: float) -> float:
+    """The fitted (or measured) cost nearest to a size, where a mark belongs."""
+    curve = costs.fitted or [[point.size, point.typical] for point in costs.points]
+    return min(curve, key=lambda point: abs(point[0] - size))[1]
+
+
+def label_ends(panel: Axes) -> None:
+    """Write each curve's name at its end; names that would overlap are moved apart, with a line to their curve."""
+    lines = [line for line in panel.get_lines() if not str(line.get_label()).startswith("_")]
+    height = 12.5 * panel.figure.dpi / 72
+    ends = []
+    for line in lines:
+        x, y = float(line.get_xdata()[-1]), float(line.get_ydata()[-1])  # type: ignore[index, arg-type]
+        pixel = panel.transData.transform((x, y))
+        ends.append((pixel[1], pixel[0], line))
+    ends.sort(key=lambda end: end[0])
+    box = panel.get_window_extent()
+    placed = apart([end[0] for end in ends], [end[1] for end in ends], height, (box.y0, box.y1))
+    scale = 72 / panel.figure.dpi
+    most = max(8, int(ROOM * box.width / LETTER) - 1)
+    back = panel.transData.inverted()
+    for (y, x, line), target in zip(ends, placed, strict=True):
+        panel.annotate(
+            canvas.plain(one_line(line.get_label(), most)),
+            (float(line.get_xdata()[-1]), float(line.get_ydata()[-1])),  # type: ignore[index, arg-type]
+            xytext=(9, (target - y) * scale),
+            textcoords="offset points",
+            va="center",
+            fontsize=9.5,
+            color=line.get_color(),
+            fontweight="bold",
+            annotation_clip=False,
+        )
+        if abs(target - y) > 2:
+            (one, other), (far, height) = back.transform([(x + 3 / scale, y), (x + 8 / scale, target)])
+            panel.plot([one, far], [other, height], color=FAINT, linewidth=0.7, label="_", clip_on=False)
+
+
+def apart(y: list[float], x: list[float], height: float, within: tuple[float, float]) -> list[float]:
+    """Heights for labels that want to stand at (x, y), rising: no two in one column nearer than `height`.
+
+    Neighbours push each other apart by equal amounts, as often as it takes; nobody leaves the panel.
+    """
+    placed = list(y)
+    for _ in range(200):
+        moved = False
+        for low, high in itertools.pairwise(range(len(placed))):
+            short = height - (placed[high] - placed[low])
+            if short > 0.01 and abs(x[high] - x[low]) < COLUMN:
+                placed[low] -= short / 2
+                placed[high] += short / 2
+                moved = True
+        for index in range(len(placed)):
+            placed[index] = min(max(placed[index], within[0] + height / 2), within[1] - height / 2)
+        if not moved:
+            break
+    return placed

@@ -1,0 +1,218 @@
+"""The other views: ratio, spread, standings; and the choice among all of them."""
+
+from __future__ import annotations
+
+import itertools
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from ...analysis.findings import Costs, Findings, Standing
+from ...errors import LogarithmError
+from .. import units
+from ..contents.tables import Place, places
+from . import canvas
+from .canvas import FAINT, INK, PAPER
+from .growth import draw_growth, label_ends, make_room
+
+if TYPE_CHECKING:
+    from matplotlib.axes import Axes
+    from matplotlib.figure import Figure
+
+NARROW = 0.07  # of a panel's width: a band narrower than this has no room for a name
+
+
+def save(findings: Findings, path: Path, view: str = "growth", linear: bool = False) -> None:
+    """Draw a view into a PNG, SVG or PDF, by the ending of the name.
+
+    Raises:
+        LogarithmError: where the ending is none of these, there is nothing to draw, or the file cannot be written.
+    """
+    canvas.check_kind(path)
+    canvas.save_figure(draw(findings, view, linear), path)
+
+
+def draw(findings: Findings, view: str, linear: bool = False) -> Figure:
+    """A view by its name: growth, ratio, spread or standings."""
+    if not findings.costs:
+        raise LogarithmError("there is nothing to draw: no trial came to an end")
+    if view == "ratio":
+        return draw_ratio(findings, linear)
+    if view == "spread":
+        return draw_spread(findings, linear)
+    if view == "standings":
+        return draw_standings(findings, linear)
+    return draw_growth(findings, linear)
+
+
+def draw_ratio(findings: Findings, linear: bool = False) -> Figure:
+    """How many times as fast as the baseline each contender is, with a band for 95 %."""
+    from matplotlib.ticker import FuncFormatter, NullLocator
+
+    style = canvas.styles(findings.study.contenders)
+    reference = findings.study.reference
+    groups = {
+        where: group
+        for where, group in places(findings.costs).items()
+        if any(point.ratio for each in group for point in each.points)
+    }
+    if not groups:
+        raise LogarithmError("there are no ratios to draw: that takes two contenders measured at the same sizes")
+
+    def panel_of(panel: Axes, where: Place, group: list[Costs]) -> None:
+        if not linear:
+            panel.set_yscale("log")
+        panel.yaxis.set_major_formatter(FuncFormatter(lambda value, _: f"{value:.3g} ×"))
+        panel.yaxis.set_minor_locator(NullLocator())
+        canvas.size_axis(panel, findings, [float(p.size) for each in group for p in each.points], linear)
+        panel.grid(True, which="major", color=FAINT, linewidth=0.5, alpha=0.6)
+        panel.set_ylabel(canvas.plain(f"times as fast as {canvas.short(reference)}"), color=INK)
+        panel.axhline(1, color=INK, linewidth=1.2)
+        for each in group:
+            rows = [(point.size, point.ratio) for point in each.points if point.ratio is not None]
+            if not rows:
+                continue
+            own = style[each.contender]
+            sizes, values = [size for size, _ in rows], [ratio.value for _, ratio in rows]
+            panel.fill_between(
+                sizes, [r.low for _, r in rows], [r.high for _, r in rows], color=own["color"], alpha=0.18, linewidth=0
+            )
+            panel.plot(
+                sizes,
+                values,
+                color=own["color"],
+                linestyle=own["linestyle"],
+                marker=own["marker"],
+                markersize=4.5,
+                markerfacecolor=PAPER,
+                linewidth=1.5,
+                label=units.name(each.contender),
+            )
+        for crossover in findings.crossovers:
+            here = (crossover.family, crossover.stage, crossover.metric) == where and crossover.basis == "measured"
+            if here and reference in (crossover.before, crossover.after):
+                panel.plot([crossover.size], [1], marker="o", markersize=11, color=INK, fillstyle="none")
+                panel.annotate(
+                    units.crossing(crossover.size),
+                    (crossover.size, 1),
+                    xytext=(8, -13),
+                    textcoords="offset points",
+                    fontsize=8.5,
+                    color=INK,
+                    path_effects=canvas.halo(),
+                )
+        make_room(panel)
+
+    told = "lines: typical ratio over paired trials; bands: 95 %; rings: crossovers"
+    figure = canvas.sheet(findings, groups, panel_of, canvas.foot(findings, told))
+    canvas.settle(figure)
+    for panel in figure.axes:
+        if panel.get_visible():
+            label_ends(panel)
+    return figure
+
+
+def draw_spread(findings: Findings, linear: bool = False) -> Figure:
+    """The trials at one size: each a point, with quartiles and median, so that noise is seen."""
+    style = canvas.styles(findings.study.contenders)
+    samples = {where: group for where, group in places(findings.samples).items() if group}
+    if not samples:
+        raise LogarithmError("there are no trials at that size: name one that was measured with --at")
+    groups = {where: group for where, group in places(findings.costs).items() if where in samples}
+
+    def panel_of(panel: Axes, where: Place, _: list[Costs]) -> None:
+        group = samples[where]
+        for row, each in enumerate(group):
+            own = style[each.contender]
+            # The golden ratio spreads points evenly without repeating itself.
+            jitter = [row + 0.5 * ((0.618034 * number) % 1 - 0.5) for number in range(len(each.values))]
+            panel.plot(
+                each.values, jitter, own["marker"], color=own["color"], alpha=0.65, markersize=4, linestyle="none"
+            )
+            panel.boxplot(
+                [each.values],
+                positions=[row],
+                orientation="horizontal",
+                widths=0.62,
+                showfliers=False,
+                medianprops={"color": INK, "linewidth": 2},
+                boxprops={"color": INK},
+                whiskerprops={"color": INK},
+                capprops={"color": INK},
+            )
+        names = [canvas.plain(canvas.short(each.contender)) for each in group]
+        panel.set_yticks(range(len(group)), names)
+        panel.set_ylim(len(group) - 0.4, -0.6)
+        values = [value for each in group for value in each.values]
+        if not linear and min(values) > 0 and max(values) > 20 * min(values):
+            panel.set_xscale("log")
+            canvas.cost_axis(panel.xaxis, where[2], linear)
+        else:
+            unit = units.unit_for(values, where[2])
+            panel.xaxis.set_major_formatter(lambda value, _: units.number(value / unit.size))
+            panel.set_xlabel(unit.name or units.name(where[2]), color=INK)
+        panel.grid(True, axis="x", color=FAINT, linewidth=0.5, alpha=0.6)
+        axis = "n" if findings.study.axis == "size" else findings.study.axis
+        title = f"{panel.get_title(loc='left')}, {axis} = {units.size(group[0].size)}"
+        panel.set_title(title, loc="left", fontsize=12, fontweight="bold", color=INK)
+
+    told = "points: single trials; boxes: quartiles and median; whiskers: 1.5 times the box"
+    return canvas.sheet(findings, groups, panel_of, canvas.foot(findings, told))
+
+
+def draw_standings(findings: Findings, linear: bool = False) -> Figure:
+    """Who leads over which sizes: a band for each family."""
+    style = canvas.styles(findings.study.contenders)
+    reigns = places(findings.standings)
+    groups = {where: group for where, group in places(findings.costs).items() if where in reigns}
+    if not groups:
+        raise LogarithmError("there are no standings to draw: that takes contenders that are ranked")
+
+    def panel_of(panel: Axes, where: Place, group: list[Costs]) -> None:
+        sizes = [float(point.size) for each in group for point in each.points]
+        canvas.size_axis(panel, findings, sizes, linear)
+        panel.set_xlim(min(sizes), max(sizes) if max(sizes) > min(sizes) else min(sizes) + 1)
+        panel.set_yticks([])
+        panel.spines["left"].set_visible(False)
+        own = reigns[where]
+        # A reign lasts until the next begins, so that there are no gaps between whole sizes.
+        ends = [float(each.start) for each in own[1:]] + [float(own[-1].end)]
+        for each, end in zip(own, ends, strict=True):
+            _band(panel, each, end, style)
+
+    told = "plain: leads; hatched: cannot be told apart"
+    return canvas.sheet(findings, groups, panel_of, canvas.foot(findings, told), wide=True)
+
+
+def _band(panel: Axes, reign: Standing, end: float, style: dict[str, canvas.Style]) -> None:
+    start = float(reign.start)
+    names = [reign.leader, *reign.tied]
+    height = 1 / len(names)
+    for row, name in enumerate(names):
+        panel.fill_between(
+            [start, end],
+            1 - (row + 1) * height,
+            1 - row * height,
+            facecolor=style[name]["color"],
+            alpha=0.5 if reign.tied else 0.9,
+            hatch="///" if reign.tied else None,
+            edgecolor=PAPER,
+            linewidth=1.0,
+        )
+    left, right = panel.transAxes.inverted().transform(panel.transData.transform([(start, 0), (end, 0)]))[:, 0]
+    if right - left < NARROW:
+        return
+    middle = (left + right) / 2
+    for row, name in itertools.islice(enumerate(names), 6):
+        panel.text(
+            middle,
+            1 - (row + 0.5) * height,
+            canvas.plain(canvas.short(name)),
+            transform=panel.transAxes,
+            ha="center",
+            va="center",
+            fontsize=10,
+            fontweight="bold",
+            color=INK if reign.tied else PAPER,
+            clip_on=True,
+            path_effects=canvas.halo() if reign.tied else None,
+        )

@@ -1,0 +1,1 @@
+"""Pages in HTML that need nothing else. Imports `report.contents` and `report.figure`."""

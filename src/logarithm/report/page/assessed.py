@@ -1,0 +1,118 @@
+"""The table of a class as text, CSV and HTML, and a short page for each submission."""
+
+from __future__ import annotations
+
+import csv
+import io
+import re
+from collections.abc import Sequence
+from pathlib import Path
+
+from rich.console import Console, Group, RenderableType
+from rich.table import Table as Grid
+from rich.text import Text
+
+from ...assessing.table import Row
+from ...notation.orders import pretty
+from .. import units
+from .page import environment
+
+TONES = {"correct": "green", "incorrect": "red", "fails": "red", "broken": "red", "exceeds": "yellow"}
+
+
+def headings(rows: Sequence[Row]) -> list[str]:
+    """The columns of the table."""
+    families = list(dict.fromkeys(family for row in rows for family in row.orders))
+    return ["submission", "verdict", *families, "order asked for", "time", "steps", "detail"]
+
+
+def cells(row: Row, columns: Sequence[str]) -> list[str]:
+    """One row of the table as text."""
+    families = columns[2:-4]
+    orders = [pretty(row.orders.get(family, "")) for family in families]
+    time = units.times(row.time) if row.time else ""
+    steps = units.times(row.steps) if row.steps else ""
+    detail = "; ".join(part for part in (row.detail, *row.traps) if part)
+    return [row.name, row.verdict, *orders, row.requirement, time, steps, detail]
+
+
+def summary(rows: Sequence[Row]) -> str:
+    """The class in a line."""
+    counts = {
+        verdict: sum(row.verdict == verdict for row in rows) for verdict in dict.fromkeys(r.verdict for r in rows)
+    }
+    told = ", ".join(f"{number} {verdict}" for verdict, number in sorted(counts.items()))
+    exceeding = sum(row.requirement == "exceeds" for row in rows)
+    return f"{len(rows)} submissions: {told}" + (f"; {exceeding} grow faster than asked" if exceeding else "")
+
+
+def render(title: str, rows: Sequence[Row]) -> RenderableType:
+    """The table for a terminal."""
+    columns = headings(rows)
+    grid = Grid(box=None, padding=(0, 2, 0, 0), pad_edge=False)
+    for heading in columns:
+        grid.add_column(units.name(heading), header_style="dim", overflow="fold")
+    for row in rows:
+        grid.add_row(
+            *(
+                Text(units.name(cell) if at == 0 else cell, style=TONES.get(cell, ""))
+                for at, cell in enumerate(cells(row, columns))
+            )
+        )
+    size = next((row.size for row in rows if row.size), None)
+    told = (
+        f"time and steps: times those of the reference at n = {units.size(size)}; orders are those of steps"
+        if size
+        else ""
+    )
+    return Group(Text(title, style="bold"), Text(summary(rows)), "", grid, Text(told, style="dim"))
+
+
+def as_text(title: str, rows: Sequence[Row], width: int = 120) -> str:
+    """The table as plain text."""
+    console = Console(width=width, color_system=None, force_terminal=False, markup=False, emoji=False, highlight=False)
+    with console.capture() as captured:
+        console.print(render(title, rows))
+    return captured.get()
+
+
+def as_csv(rows: Sequence[Row]) -> str:
+    """The table as CSV; a cell that a spreadsheet would take for a formula has an apostrophe in front."""
+    columns = headings(rows)
+    stream = io.StringIO()
+    writer = csv.writer(stream, lineterminator="\n")
+    writer.writerow(columns)
+    for row in rows:
+        plain = cells(row, columns)
+        plain[-3:-1] = ["" if value is None else f"{value:.4g}" for value in (row.time, row.steps)]
+        writer.writerow([f"'{cell}" if cell.startswith(("=", "+", "-", "@", "\t", "\r")) else cell for cell in plain])
+    return stream.getvalue()
+
+
+def as_html(title: str, rows: Sequence[Row]) -> str:
+    """The table as one HTML file that needs nothing else."""
+    columns = headings(rows)
+    table = [cells(row, columns) for row in rows]
+    found = environment().get_template("class.html")
+    return found.render(title=title, summary=summary(rows), columns=columns, rows=table, single=None)
+
+
+def write_pages(title: str, rows: Sequence[Row], folder: Path) -> None:
+    """A short page for each submission, which can be handed back."""
+    folder.mkdir(parents=True, exist_ok=True)
+    template = environment().get_template("class.html")
+    for row in rows:
+        name = re.sub(r"[^\w.-]", "-", row.name)
+        single = {
+            "verdict": row.verdict,
+            "detail": row.detail,
+            "orders": [(units.name(family), pretty(order) or "open") for family, order in row.orders.items()],
+            "requirement": row.requirement,
+            "exceeds": [units.name(family) for family in row.exceeds],
+            "time": units.times(row.time) if row.time else "",
+            "steps": units.times(row.steps) if row.steps else "",
+            "size": units.size(row.size) if row.size else "",
+            "traps": row.traps,
+        }
+        text = template.render(title=row.name, summary=title, columns=[], rows=[], single=single)
+        (folder / f"{name}.html").write_text(text, encoding="utf-8")

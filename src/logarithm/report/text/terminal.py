@@ -1,0 +1,88 @@
+"""The report as text for a terminal: the answer in sentences, then the tables."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from rich.console import Console, Group, RenderableType
+from rich.padding import Padding
+from rich.table import Table as Grid
+from rich.text import Text
+
+from ...analysis.findings import Findings
+from ..contents import sections as parts
+from ..contents.tables import Table
+from .chart import charts
+
+WIDE = 100
+TONES = {"contradicted": "red", "slower": "red", "faster": "green"}
+
+
+def render(findings: Findings, width: int = WIDE, only: str | None = None, everything: bool = False) -> RenderableType:
+    """The report.
+
+    Args:
+        findings: what was found.
+        width: how many columns there are.
+        only: the name of a single section.
+        everything: also what is left out of a first look.
+    """
+    title, question, facts = parts.heading(findings)
+    longest = max((len(name) for name in findings.study.contenders), default=8)
+    shown = max(3, min(8, (width - min(longest, 24)) // 9))
+    made = parts.sections(findings, everything or only is not None, shown)
+    head = Text(title, style="bold")
+    if question:
+        head.append(f" · {question}", style="not bold")
+    blocks: list[RenderableType] = [] if only else [Group(head, Text(facts, style="dim"))]
+    blocks += [_section(each, width) for each in made if only in (None, each.name)]
+    if only == "chart" or everything:
+        blocks += [Text(chart) for chart in charts(findings, width)]
+    if only and not blocks:
+        blocks = [Text("nothing to say of that")]
+    spaced: list[RenderableType] = []
+    for block in blocks:
+        spaced += [block, ""]
+    return Group(*spaced[:-1])
+
+
+def text(findings: Findings, width: int = WIDE, only: str | None = None, everything: bool = False) -> str:
+    """The report as plain text of at most `width` columns."""
+    console = Console(width=width, color_system=None, force_terminal=False, markup=False, emoji=False, highlight=False)
+    with console.capture() as captured:
+        console.print(render(findings, width, only, everything))
+    return "\n".join(line.rstrip() for line in captured.get().splitlines()) + "\n"
+
+
+def _section(section: parts.Section, width: int) -> RenderableType:
+    blocks: list[RenderableType] = [Text(section.title, style="bold")] if section.title else []
+    if section.name == "machine":
+        return Text("\n".join(section.lines), style="dim")
+    lines = [Padding(Text(line), (0, 0, 0, 2)) for line in section.lines]
+    tables = [block for table in section.tables if table.rows for block in _table(table, width)]
+    blocks += [*tables, *lines] if section.tables_first else [*lines, *tables]
+    return Group(*blocks)
+
+
+def _table(table: Table, width: int) -> Sequence[RenderableType]:
+    grid = Grid(box=None, padding=(0, 2, 0, 0), pad_edge=False, show_header=table.headings is not None)
+    columns = table.headings or ("",) * len(table.rows[0])
+    left_out = {at for at, heading in enumerate(columns) if width < WIDE - 4 and heading == "tail exponent"}
+    for at, heading in enumerate(columns):
+        if at in left_out:
+            continue
+        is_number = at >= table.numbers
+        style = "bold" if table.headings is None and at == 0 else ""
+        fixed = is_number or heading in ("order", "tail exponent") or (table.headings is None and at == 0)
+        grid.add_column(
+            heading, header_style="dim", style=style, justify="right" if is_number else "left", no_wrap=fixed
+        )
+    for row in table.rows:
+        unit_row = table.numbers == 1 and row[0] == ""
+        grid.add_row(*(_cell(cell, unit_row) for at, cell in enumerate(row) if at not in left_out))
+    return [Text(table.title, style="dim"), grid] if table.title else [grid]
+
+
+def _cell(cell: str, is_unit: bool) -> Text:
+    style = next((tone for word, tone in TONES.items() if word in cell), "dim" if is_unit else "")
+    return Text(cell, style=style)

@@ -1,0 +1,4 @@
+"""What is asked: the study with its contenders, families and claims, from Python or TOML.
+
+Imports the standard library, `notation` and `counting`.
+"""

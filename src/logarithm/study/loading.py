@@ -1,0 +1,120 @@
+"""A study from a file."""
+
+from __future__ import annotations
+
+import contextlib
+import hashlib
+import importlib.util
+import inspect
+import sys
+import traceback
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+from types import ModuleType
+from typing import Any
+
+from ..errors import StudyError, named, one_line
+from .parts import Contender
+from .study import Study
+
+MODULE, FUNCTIONS = "logarithm_study", "logarithm_functions"
+
+
+def load(path: str | Path) -> Study:
+    """The study that a file defines: Python, which is run as a script with its folder importable, or TOML.
+
+    Raises:
+        StudyError: in one line that names the file, the line where it can be told, and the mend.
+
+    """
+    if Path(path).suffix == ".toml" and Path(path).exists():
+        from . import toml as toml_study
+
+        study = toml_study.read(Path(path), functions_of)
+        return _checked(study, path)
+    module = _run(path, MODULE)
+    studies = list({id(value): value for value in vars(module).values() if isinstance(value, Study)}.values())
+    if not studies:
+        raise StudyError(f'{path}: no study in this file: begin with study = Study("name")')
+    if len(studies) > 1:
+        raise StudyError(f"{path}: {len(studies)} studies in one file: keep each in a file of its own")
+    return _checked(studies[0], path)
+
+
+def _checked(study: Study, path: str | Path) -> Study:
+    try:
+        study.check()
+    except StudyError as error:
+        raise StudyError(f"{path}: {error}") from error
+    return study
+
+
+def _run(path: str | Path, name: str) -> ModuleType:
+    """Run a file as the module `name`, with its folder importable."""
+    file = Path(path)
+    if not file.exists():
+        raise StudyError(f"{path}: there is no such file")
+    if file.suffix != ".py":
+        raise StudyError(f"{path}: a study or its code is in a file whose name ends in .py or .toml")
+    spec = importlib.util.spec_from_file_location(name, file.resolve())
+    if spec is None or spec.loader is None:
+        raise StudyError(f"{path}: Python cannot load this file")
+    module = importlib.util.module_from_spec(spec)
+    sys.modules[name] = module
+    folder = str(file.resolve().parent)
+    if folder not in sys.path:
+        sys.path.insert(0, folder)
+    try:
+        # What a study prints while it loads must not end up among the results.
+        with contextlib.redirect_stdout(sys.stderr):
+            spec.loader.exec_module(module)
+    except StudyError as error:
+        raise StudyError(f"{_place(path, file, error)}: {error}") from error
+    except SyntaxError as error:
+        raise StudyError(f"{path}:{error.lineno}: this is not Python: {error.msg}") from error
+    except KeyboardInterrupt:
+        raise
+    except BaseException as error:  # a study file may even call exit()
+        reason = one_line(f"{type(error).__name__}: {error}".rstrip(": "))
+        raise StudyError(f"{_place(path, file, error)}: the file stops with {reason}") from error
+    return module
+
+
+def functions_of(path: str | Path, names: list[str]) -> list[Callable[..., Any]]:
+    """The functions of these names in a Python file, which is run as Python runs a script.
+
+    Raises:
+        StudyError: where the file or a function is not there, or something else has the name.
+    """
+    module = _run(path, f"{FUNCTIONS}_{Path(path).stem}")
+    known = [name for name, value in vars(module).items() if inspect.isroutine(value) and not name.startswith("_")]
+    for name in names:
+        if not callable(getattr(module, name, None)):
+            there = f"there are {named(known)}" if known else "there is none at all"
+            raise StudyError(f"{path}: no function '{name}': {there}")
+    return [getattr(module, name) for name in names]
+
+
+def with_code(contender: Contender) -> Contender:
+    """A contender whose code was handed in, with that code loaded; others as they are. For a worker process only.
+
+    Raises:
+        StudyError: where the file does not run, or lacks the function.
+    """
+    if contender.source is None:
+        return contender
+    code = functions_of(contender.source.file, [contender.source.function])[0]
+    return replace(contender, code=code)
+
+
+def fingerprint(path: str | Path) -> str:
+    """The SHA-256 of a study's file, by which a later run knows whether it has changed."""
+    return hashlib.sha256(Path(path).read_bytes()).hexdigest()
+
+
+def _place(path: str | Path, file: Path, error: BaseException) -> str:
+    """`path:line` for the last line of the study's own file that the error came through."""
+    own = str(file.resolve())
+    lines = [frame.lineno for frame in traceback.extract_tb(error.__traceback__) if frame.filename == own]
+    return f"{path}:{lines[-1]}" if lines else str(path)

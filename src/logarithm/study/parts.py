@@ -1,0 +1,110 @@
+"""The parts of a study: claims, families, contenders, and what stands behind a contender that is no function.
+
+This module needs nothing but the standard library, because a worker process imports it beside the code under
+study.
+"""
+
+from __future__ import annotations
+
+import inspect
+import random
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from ..notation.sizes import Number
+
+STAGES = ("build", "use")
+
+
+@dataclass(frozen=True, slots=True)
+class Claim:
+    """What the author expects: an order or, for counts, an exact formula.
+
+    `where` names a family, a stage or a metric, or is None for everywhere.
+    """
+
+    order: str
+    where: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Family:
+    """A named way to make an instance of a given size from a seed."""
+
+    name: str
+    code: Callable[..., Any]
+    values: Mapping[str, Any] = field(default_factory=dict)
+    doc: str = ""
+    form: str = "json"
+
+    def instance(self, size: Number, seed: int) -> Any:
+        """The instance of this size and seed: the same one in every process."""
+        return self.code(size, random.Random(f"{self.name}/{size}/{seed}"), **self.values)
+
+
+@dataclass(frozen=True, slots=True)
+class Program:
+    """A program in any language: the arguments it is started with, never read by a shell, and how it is built."""
+
+    arguments: tuple[str, ...]
+    is_worker: bool
+    build: tuple[str, ...] = ()
+
+    @property
+    def tools(self) -> tuple[str, ...]:
+        """What must be installed for it, as far as it is looked for on the search path."""
+        firsts = [each[0] for each in (self.build, self.arguments) if each]
+        return tuple(dict.fromkeys(tool for tool in firsts if "/" not in tool and "{" not in tool))
+
+
+@dataclass(frozen=True, slots=True)
+class Source:
+    """A file that somebody handed in, and the function in it; it is only ever run in a process of its own."""
+
+    file: str
+    function: str
+
+
+@dataclass(frozen=True, slots=True)
+class Contender:
+    """One implementation of the job, with what its author says of it. `values` are those of this variant."""
+
+    name: str
+    code: Callable[..., Any]
+    values: Mapping[str, Any] = field(default_factory=dict)
+    claims: tuple[Claim, ...] = ()
+    baseline: bool = False
+    yardstick: bool = False
+    drain: bool = False
+    finish: Callable[[Any], Any] | None = None
+    keep_gc: bool = False
+    ceiling: float | None = None
+    families: tuple[str, ...] | None = None
+    sizes: tuple[Number, ...] | None = None
+    doc: str = ""
+    program: Program | None = None
+    interpreter: str = ""
+    source: Source | None = None
+    require: str | None = None
+
+    @property
+    def stages(self) -> tuple[str | None, ...]:
+        """The separately timed parts: `build` and `use` of a class; one nameless stage of a function."""
+        return STAGES if inspect.isclass(self.code) else (None,)
+
+    def claim(self, family: str, stage: str | None) -> str | None:
+        """The order claimed for a family and stage; the more particular claim wins."""
+        for where in (family, stage, None):
+            for claim in self.claims:
+                if claim.where == where and (where is not None or stage != "build" or "build" not in self.stages):
+                    return claim.order
+        return None
+
+
+@dataclass(frozen=True, slots=True)
+class Agreement:
+    """How answers must agree: numbers `within` a relative tolerance, sequences in any order when `unordered`."""
+
+    within: float = 0.0
+    unordered: bool = False

@@ -1,0 +1,362 @@
+"""What is asked: a study with its contenders, its families of instances and its sizes.
+
+This module needs nothing but the standard library, because a worker process imports it beside the code under
+study.
+"""
+
+from __future__ import annotations
+
+import inspect
+import itertools
+from collections.abc import Callable, Mapping, Sequence
+from pathlib import Path
+from typing import Any, TypeVar
+
+from ..counting import counted
+from ..errors import StudyError, guess, named
+from ..notation import formulas, orders, sizes
+from ..notation.durations import seconds
+from ..notation.sizes import Number
+from .parts import STAGES, Agreement, Claim, Contender, Family, Program, Source
+
+Code = TypeVar("Code", bound=Callable[..., Any])
+Thing = TypeVar("Thing", "Contender", "Family")
+Levels = Mapping[str, Sequence[Any]]
+
+FORMATS = ("json", "lines", "csv", "text")
+METRICS = ("time", "memory", "allocations", "steps", *counted.EVERY)
+
+
+class Study:
+    """A question about several implementations of one job.
+
+    Args:
+        name: what the study is called; it names the logbooks too.
+        question: the question in one sentence, shown above every report.
+        sizes: a ladder such as "8..4096"; without one, the ladder grows as far as ceiling and budget allow.
+
+    """
+
+    def __init__(self, name: str, question: str = "", sizes: str | Number | Sequence[Number] | None = None) -> None:
+        if not isinstance(name, str) or not name.strip():
+            raise StudyError('a study needs a name: Study("tide-tables")')
+        self.name = name
+        self.question = question
+        self.axis = "size"
+        self.sizes = _ladder(sizes)
+        self.contenders: list[Contender] = []
+        self.families: list[Family] = []
+        self.agreement = Agreement()
+        self.judge: Callable[[Any, Any], object] | None = None
+        self.counted: tuple[str, ...] = ()
+
+    def family(
+        self, code: Any = None, /, *, name: str | None = None, levels: Levels | None = None, format: str = "json"
+    ) -> Any:
+        """Add a family: a function of a size and a seeded `random.Random` that returns an instance.
+
+        Args:
+            code: the function.
+            name: what it is called, if not as the function.
+            levels: values of its named parameters; each makes a variant.
+            format: how programs in other languages get an instance: "json", "lines", "csv" or "text".
+        """
+        if format not in FORMATS:
+            raise StudyError(f"format={format!r} is none that instances are written in: there are {named([*FORMATS])}")
+
+        def add(function: Any) -> Any:
+            called = _name_of(function, name, "family")
+            for variant, values in _variants(called, levels):
+                if any(other.name == variant for other in self.families):
+                    raise StudyError(f"two families are named '{variant}': rename one")
+                self.families.append(Family(variant, function, values, _first_line(function), format))
+            return function
+
+        return add if code is None else add(code)
+
+    def contender(
+        self,
+        code: Any = None,
+        /,
+        *,
+        name: str | None = None,
+        claim: str | Mapping[str, str] | None = None,
+        baseline: bool = False,
+        yardstick: bool = False,
+        drain: bool = False,
+        finish: Callable[[Any], Any] | None = None,
+        keep_gc: bool = False,
+        ceiling: str | float | None = None,
+        families: Sequence[str] | None = None,
+        sizes: str | Number | Sequence[Number] | None = None,
+        levels: Levels | None = None,
+        interpreter: str = "",
+    ) -> Any:
+        """Add a contender: a function of an instance that returns an answer, or a class with stages.
+
+        Args:
+            code: the function, or a class with the methods `build(instance)`, `use(instance)` or `use()`, and, if it
+                must undo what use did, `restore()`.
+            name: what it is called, if not as the function.
+            claim: the order its author expects, or one for each family or stage: {"clumped": "n^2"}.
+            baseline: the others are compared with this one.
+            yardstick: shown for comparison, not ranked.
+            drain: exhaust a lazy result inside the timing.
+            finish: called with the answer inside the timing, to wait for work that ends elsewhere.
+            keep_gc: leave the garbage collector on inside the timing.
+            ceiling: the longest that one call of it may take, such as "2s".
+            families: the families it is measured on, if not all.
+            sizes: its own ladder, if not the study's.
+            levels: values of its named parameters; each makes a variant, `grid[cell=4]`.
+            interpreter: another Python to run it under, such as "python3.13".
+
+        """
+
+        def add(function: Any) -> Any:
+            called = _name_of(function, name, "contender")
+            _check_stages(function, called)
+            for variant, values in _variants(called, levels):
+                if any(other.name == variant for other in self.contenders):
+                    raise StudyError(f"two contenders are named '{variant}': rename one")
+                contender = Contender(
+                    name=variant,
+                    code=function,
+                    values=values,
+                    claims=_claims(claim),
+                    baseline=baseline,
+                    yardstick=yardstick,
+                    drain=drain,
+                    finish=finish,
+                    keep_gc=keep_gc,
+                    ceiling=None if ceiling is None else seconds(ceiling),
+                    families=None if families is None else tuple(families),
+                    sizes=_ladder(sizes),
+                    doc=_first_line(function),
+                    interpreter=interpreter,
+                )
+                self.contenders.append(contender)
+            return function
+
+        return add if code is None else add(code)
+
+    def program(
+        self,
+        name: str,
+        *,
+        command: Sequence[str] | None = None,
+        worker: Sequence[str] | None = None,
+        build: Sequence[str] = (),
+        claim: str | Mapping[str, str] | None = None,
+        baseline: bool = False,
+        yardstick: bool = False,
+        ceiling: str | float | None = None,
+        families: Sequence[str] | None = None,
+        sizes: str | Number | Sequence[Number] | None = None,
+        levels: Levels | None = None,
+    ) -> None:
+        """Add a program in any language as a contender.
+
+        Args:
+            name: what it is called.
+            command: the arguments of a command, whose whole process is timed and whose standard output is the
+                answer. {size}, {seed}, {file} and the names of levels stand for their values; {build} is a folder
+                for what is built.
+            worker: the arguments of a worker, which is kept alive and times itself (docs/formats.md).
+            build: the arguments of a command that builds it, run once.
+            claim, baseline, yardstick, ceiling, families, sizes, levels: as for any contender.
+        """
+        if (command is None) == (worker is None):
+            raise StudyError(f"the program '{name}' needs either command=[…] or worker=[…]")
+        arguments = worker if command is None else command
+        for given, what in ((arguments, "command"), (build, "build")):
+            if isinstance(given, str) or not all(isinstance(part, str) for part in given or ()):
+                raise StudyError(
+                    f'the {what} of \'{name}\' must be a list of arguments, ["cc", "-O2", …]: no shell reads it'
+                )
+        if not arguments:
+            raise StudyError(f"the command of '{name}' is empty: write a list of arguments")
+        for variant, values in _variants(name, levels):
+            if any(other.name == variant for other in self.contenders):
+                raise StudyError(f"two contenders are named '{variant}': rename one")
+            self.contenders.append(
+                Contender(
+                    name=variant,
+                    code=_elsewhere,
+                    values=values,
+                    claims=_claims(claim),
+                    baseline=baseline,
+                    yardstick=yardstick,
+                    ceiling=None if ceiling is None else seconds(ceiling),
+                    families=None if families is None else tuple(families),
+                    sizes=_ladder(sizes),
+                    doc=" ".join(arguments),
+                    program=Program(tuple(arguments), command is None, tuple(build)),
+                )
+            )
+
+    def submissions(
+        self, pattern: str, *, function: str, require: str | None = None, families: Sequence[str] | None = None
+    ) -> None:
+        """Add a contender for each file that was handed in. None of them is run in this process.
+
+        Args:
+            pattern: the files, such as "handed-in/*.py", from the study's folder on.
+            function: the function that each must have.
+            require: the order that its steps may not exceed, such as "n log n".
+            families: the families they are judged on, if not all.
+        """
+        called_from = inspect.stack()[1].filename
+        folder = Path(called_from).resolve().parent if Path(called_from).exists() else Path.cwd()
+        files = sorted(folder.glob(pattern))
+        if not files:
+            raise StudyError(f"no file is named like '{pattern}' in {folder}: nothing was handed in")
+        order = None if require is None else str(orders.parse(require))
+        names = [file.stem for file in files]
+        for file in files:
+            name = file.stem if names.count(file.stem) == 1 else str(file.relative_to(folder).with_suffix(""))
+            if any(other.name == name for other in self.contenders):
+                raise StudyError(f"the file '{file.name}' is named as a contender is: rename one")
+            self.contenders.append(
+                Contender(
+                    name=name,
+                    code=_elsewhere,
+                    families=None if families is None else tuple(families),
+                    source=Source(str(file), function),
+                    require=order,
+                    doc=file.name,
+                )
+            )
+
+    def agree(self, *, within: float = 0.0, unordered: bool = False) -> None:
+        """Say how answers must agree: within a relative tolerance, or as sequences in any order."""
+        if not 0 <= within < 1:
+            raise StudyError(f"agree(within={within!r}) is no tolerance: write a share such as 1e-9")
+        self.agreement = Agreement(within, unordered)
+
+    def referee(self, code: Code) -> Code:
+        """Let a function of (instance, answer) say whether an answer is right, in place of comparing answers."""
+        self.judge = code
+        return code
+
+    def count(self, *metrics: str) -> None:
+        """Count beside timing: comparisons, reads, writes, swaps of instances, steps, memory, tallies of your own."""
+        for metric in metrics:
+            if not isinstance(metric, str) or not metric.strip() or metric == "time":
+                raise StudyError('count what? Write study.count("comparisons") or the name of a tally of your own')
+        self.counted = tuple(dict.fromkeys((*self.counted, *metrics)))
+
+    def vary(self, name: str, values: str | Sequence[Number]) -> None:
+        """Vary something other than the size: families are then called with its value in place of n."""
+        if not name.strip():
+            raise StudyError('vary needs the name of what is varied: study.vary("position", "0..99 +1")')
+        self.axis = name
+        self.sizes = _ladder(values)
+
+    def the_contender(self, name: str) -> Contender:
+        """The contender of this name."""
+        return _found(self.contenders, name, "contender")
+
+    def the_family(self, name: str) -> Family:
+        """The family of this name."""
+        return _found(self.families, name, "family")
+
+    def check(self) -> None:
+        """Raise a StudyError where the parts do not fit each other."""
+        if not self.contenders:
+            raise StudyError(f"the study '{self.name}' has no contender: put @study.contender above a function")
+        if not self.families:
+            raise StudyError(f"the study '{self.name}' has no family: put @study.family above a function of (n, rng)")
+        baselines = [contender.name for contender in self.contenders if contender.baseline]
+        if len(baselines) > 1:
+            raise StudyError(f"{named(baselines)} are each called the baseline: keep one")
+        known = [family.name for family in self.families]
+        for contender in self.contenders:
+            for name in contender.families or ():
+                if name not in known:
+                    raise StudyError(
+                        f"contender '{contender.name}' names the family '{name}', {_known(known)}" + guess(name, known)
+                    )
+            for claim in contender.claims:
+                stages = [stage for stage in contender.stages if stage]
+                places = [*known, *stages, *self.counted, *METRICS]
+                if claim.where is not None and claim.where not in places:
+                    raise StudyError(
+                        f"a claim of contender '{contender.name}' is for '{claim.where}', {_known(known + stages)}; "
+                        "a tally is made known by study.count"
+                    )
+
+
+def _found(things: list[Thing], name: str, kind: str) -> Thing:
+    for thing in things:
+        if thing.name == name:
+            return thing
+    raise StudyError(f"the study has no {kind} '{name}', {_known([thing.name for thing in things])}")
+
+
+def _known(names: list[str]) -> str:
+    return f"which is not there: known are {named(names)}" if names else "and none is there"
+
+
+def _ladder(text: str | Number | Sequence[Number] | None) -> tuple[Number, ...] | None:
+    return None if text is None else sizes.ladder(text)
+
+
+def _name_of(code: Any, name: str | None, kind: str) -> str:
+    if not callable(code):
+        raise StudyError(f"a {kind} must be a function, not {type(code).__name__}")
+    called = name if name is not None else getattr(code, "__name__", "")
+    if not called or called == "<lambda>":
+        raise StudyError(f'a {kind} without a name: give one, name="…"')
+    return called
+
+
+def _elsewhere(*_: Any) -> None:
+    """Stand for code that is not run in this process: programs in other languages, and what was handed in."""
+    raise StudyError("this contender is run in a process of its own only")
+
+
+def _first_line(code: Any) -> str:
+    return next(iter((inspect.getdoc(code) or "").splitlines()), "")
+
+
+def _check_stages(code: Any, called: str) -> None:
+    if not inspect.isclass(code):
+        return
+    for stage in STAGES:
+        if not callable(getattr(code, stage, None)):
+            raise StudyError(f"the class '{called}' has no method {stage}: one with stages needs build and use")
+
+
+def _claims(claim: str | Mapping[str, str] | None) -> tuple[Claim, ...]:
+    if claim is None:
+        return ()
+    if isinstance(claim, str):
+        return (Claim(_claimed(claim)),)
+    return tuple(Claim(_claimed(each), where) for where, each in claim.items())
+
+
+def _claimed(text: str) -> str:
+    """An order as it is spelled, or an exact formula as it stands."""
+    try:
+        return str(orders.parse(text))
+    except StudyError as error:
+        try:
+            return formulas.parse(text).text
+        except StudyError:
+            raise error from None
+
+
+def _variants(called: str, levels: Levels | None) -> list[tuple[str, dict[str, Any]]]:
+    """A name and the values for each combination of levels; the plain name where there are none.
+
+    >>> _variants("grid", {"cell": [1, 4]})
+    [('grid[cell=1]', {'cell': 1}), ('grid[cell=4]', {'cell': 4})]
+    """
+    if not levels:
+        return [(called, {})]
+    for key, choices in levels.items():
+        if isinstance(choices, str) or not isinstance(choices, Sequence) or not choices:
+            raise StudyError(f"the levels of '{key}' must be a list of values: levels={{\"{key}\": [1, 4]}}")
+    combinations = itertools.product(*levels.values())
+    variants = [dict(zip(levels, values, strict=True)) for values in combinations]
+    return [(f"{called}[{','.join(f'{key}={value}' for key, value in each.items())}]", each) for each in variants]
