@@ -14,7 +14,7 @@ import pytest
 from logarithm import Study
 from logarithm.measuring.child import bench as benches
 from logarithm.measuring.child.bench import Bench, copied
-from logarithm.measuring.child.traps import traps
+from logarithm.measuring.child.traps import in_answers
 from logarithm.measuring.shared import clock
 
 
@@ -168,4 +168,4 @@ def test_the_pace_is_read_around_every_trial() -> None:
 
 
 def test_traps_of_an_honest_contender_are_none() -> None:
-    assert traps(bench_of(lambda x: sum(x), name="adds"), "levels", 500, 1) == {}
+    assert in_answers(bench_of(lambda x: sum(x), name="adds"), "levels", 500, 1) == {}

@@ -17,9 +17,9 @@ from logarithm.errors import LogarithmError, StudyError
 from logarithm.logbook.reading import read_logbook, read_trials
 from logarithm.logbook.records import ContenderRecord, FamilyRecord, Header, StudyRecord, Trial
 from logarithm.logbook.writing import write_logbook
-from logarithm.measuring.run import plan
-from logarithm.measuring.run.gather import kind_of, metrics_of, wanted
-from logarithm.measuring.run.plan import Settings
+from logarithm.measuring.plan.settings import Settings
+from logarithm.measuring.plan.track import tracks
+from logarithm.measuring.run.counts import kind_of, metrics_of, wanted
 from logarithm.report.text.terminal import text
 from logarithm.study.loading import load
 
@@ -54,7 +54,7 @@ def test_the_contenders_of_every_demo_agree(harbour, demo) -> None:
 def test_a_drafted_study_makes_claims_and_has_no_traps(harbour, about: str) -> None:
     assert harbour.run("draft", "mine.py", "--about", about).code == 0
     loaded = load(harbour.folder / "mine.py")
-    assert any(contender.claims for contender in loaded.contenders)
+    assert any(contender.options.claims for contender in loaded.contenders)
     assert all(family.doc for family in loaded.families)
     assert "logarithm measure mine.py" in (harbour.folder / "mine.py").read_text()
 
@@ -242,8 +242,8 @@ def test_what_was_handed_in_is_not_measured_among_the_others(tmp_path: Path) -> 
     (tmp_path / "study.py").write_text(source + "study.submissions('a*.py', function='best', require='n')\n")
     made = load(tmp_path / "study.py")
     assert [contender.name for contender in made.contenders] == ["reference", "anna"]
-    assert [track.contender.name for track in plan.tracks(made, Settings())] == ["reference"]
-    named = plan.tracks(made, Settings(contenders=("anna",)))
+    assert [track.contender.name for track in tracks(made, Settings())] == ["reference"]
+    named = tracks(made, Settings(contenders=("anna",)))
     assert [(track.contender.name, track.contender.require) for track in named] == [("anna", "n")]
 
 

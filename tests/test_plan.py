@@ -9,9 +9,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from logarithm import Study
-from logarithm.measuring.child.bench import round_calls
-from logarithm.measuring.run import plan
-from logarithm.measuring.run.plan import Settings, Step, Track
+from logarithm.measuring.plan import rhythm as plan
+from logarithm.measuring.plan.settings import Settings
+from logarithm.measuring.plan.track import Step, Track
+from logarithm.measuring.plan.track import tracks as tracks_of
+from logarithm.measuring.shared.clock import round_calls
 
 
 def harbour(sizes: str | None = "8..64 *2") -> Study:
@@ -30,7 +32,7 @@ def climbed(costs: dict[str, list[float]], sizes: str = "8..64 *2") -> list[Trac
         study = Study("harbour", sizes=sizes)
         study.family(lambda n, rng: [n], name="calm")
         study.contender(lambda x: x, name=name)
-        (track,) = plan.tracks(study, Settings())
+        (track,) = tracks_of(study, Settings())
         for cost in each:
             assert track.next is not None
             track.steps[track.next] = {None: Step(round_calls(0.005 / cost), cost, copies=False)}
@@ -40,15 +42,15 @@ def climbed(costs: dict[str, list[float]], sizes: str = "8..64 *2") -> list[Trac
 
 
 def test_there_is_a_track_for_each_contender_on_each_of_its_families() -> None:
-    tracks = plan.tracks(harbour(), Settings(ceiling=1.0))
+    tracks = tracks_of(harbour(), Settings(ceiling=1.0))
     found = [(track.contender.name, track.family.name, track.next, track.left, track.ceiling) for track in tracks]
     assert found == [("rowing", "calm", 8, 4, 1.0), ("sailing", "calm", 8, 2, 2.0), ("rowing", "storm", 8, 4, 1.0)]
-    only = plan.tracks(harbour(), Settings(contenders=("rowing",), families=("storm",), sizes=(5, 10)))
+    only = tracks_of(harbour(), Settings(contenders=("rowing",), families=("storm",), sizes=(5, 10)))
     assert [(track.contender.name, track.family.name, track.ladder) for track in only] == [("rowing", "storm", (5, 10))]
 
 
 def test_a_study_without_sizes_has_a_ladder_without_end() -> None:
-    track = plan.tracks(harbour(None), Settings())[0]
+    track = tracks_of(harbour(None), Settings())[0]
     assert track.left == 0
     assert [track.next, *islice(track.sizes, 4)] == [8, 11, 16, 23, 32]
 
@@ -60,7 +62,7 @@ def test_the_next_size_is_forecast_as_a_power(power: float, scale: float) -> Non
 
 
 def test_nothing_is_forecast_before_anything_is_known() -> None:
-    track = plan.tracks(harbour(), Settings())[0]
+    track = tracks_of(harbour(), Settings())[0]
     assert track.forecast() == 0
     track.steps[8] = {None: Step(1, 0.5, copies=False)}
     track.advance()

@@ -9,10 +9,11 @@ import time
 import psutil
 import pytest
 
+from logarithm.measuring.parent.commands import run_once
 from logarithm.measuring.parent.exchange import filled, read_answer, write_instance
-from logarithm.measuring.parent.programs import run_once
-from logarithm.measuring.run import plan
-from logarithm.measuring.run.plan import Settings
+from logarithm.measuring.plan.settings import Settings
+from logarithm.measuring.plan.track import tracks
+from logarithm.measuring.shared.messages import Limits
 from logarithm.study.loading import load
 
 HEAD = """
@@ -80,7 +81,7 @@ def test_children_of_a_command_are_ended_with_it(harbour) -> None:
     script = (
         "import subprocess, sys; subprocess.Popen([sys.executable, '-c', 'import time; time.sleep(99.5)']); print(1)"
     )
-    run_once([sys.executable, "-c", script], harbour.folder, {}, 10.0)
+    run_once([sys.executable, "-c", script], harbour.folder, Limits(), 10.0)
     time.sleep(0.3)
     assert not [
         each for each in psutil.process_iter(["cmdline"]) if "time.sleep(99.5)" in (each.info["cmdline"] or [""])[-1]
@@ -100,7 +101,7 @@ def test_arguments_arrive_as_they_are(harbour) -> None:
     ]
     script = "import json, sys; print(json.dumps(sys.argv[1:]))"
     command = filled([sys.executable, "-c", script, *strange, "{size}"], {"size": "8"})
-    answer = read_answer(run_once(command, harbour.folder, {}, 20.0)[3])
+    answer = read_answer(run_once(command, harbour.folder, Limits(), 20.0).answer)
     assert answer == ["list", [*strange, "8"]]
     assert not (harbour.folder / "sunk").exists()
 
@@ -202,8 +203,8 @@ def test_a_study_in_toml_and_its_twin_give_the_same_plan(harbour) -> None:
     one, other = load(harbour.study(TOML, name="study.toml")), load(harbour.study(TWIN))
     plans = [
         [
-            (t.contender.name, t.contender.claims, t.family.name, t.ladder, t.ceiling, t.contender.program)
-            for t in plan.tracks(study, Settings())
+            (t.contender.name, t.contender.options.claims, t.family.name, t.ladder, t.ceiling, t.contender.program)
+            for t in tracks(study, Settings())
         ]
         for study in (one, other)
     ]
@@ -244,6 +245,7 @@ def test_instances_are_written_in_every_format(tmp_path) -> None:
 def test_the_peak_of_a_command_is_its_own(harbour) -> None:
     script = "hoard = bytearray({} * 2**20); import time; time.sleep(0.05); print(1)"
     held = [
-        run_once([sys.executable, "-c", script.format(n)], harbour.folder, {}, 20.0, watched=True)[2] for n in (1, 65)
+        run_once([sys.executable, "-c", script.format(n)], harbour.folder, Limits(), 20.0, watched=True).peak
+        for n in (1, 65)
     ]
     assert 50 * 2**20 < held[1] - held[0] < 80 * 2**20

@@ -8,9 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import stdtrit
 
-from .series import median
-
-Floats = NDArray[np.float64]
+from .series import Floats, median
 
 CLEAR = 3.0  # standard errors by which two things must differ to be clearly different
 CLEAR_SHARE = 0.99865  # the share of a normal distribution below so many

@@ -21,8 +21,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..logbook.reading import Trials
-
-Floats = NDArray[np.float64]
+from .series import Floats
 
 CHANGED = 0.12  # the pace before and after a trial differs by this share: the trial is disturbed
 KEPT = 4  # a design point keeps its disturbed trials where fewer undisturbed ones than this are left

@@ -1,4 +1,4 @@
-"""Assessing what was handed in: is it right, how do its steps grow, how long does it take beside the reference.
+"""A look at what was handed in: is it right, how do its steps grow, how long does it take beside the reference.
 
 Every submission runs in a process of its own. Answers and steps are looked at on all processors at once, because
 nothing disturbs them; times are taken one after another, in turn with the reference.
@@ -8,35 +8,35 @@ from __future__ import annotations
 
 import os
 import queue
-import random
 import threading
 from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
 from ..errors import MeasuringError, StudyError, one_line
 from ..logbook.records import AnyRecord, Failure, Note, Trial
-from ..measuring.child.traps import TEXTS
-from ..measuring.parent.crew import Worker
 from ..measuring.parent.failed import Failed
 from ..measuring.parent.limits import limits
-from ..measuring.run.plan import Settings, forecast
+from ..measuring.parent.worker import Worker
+from ..measuring.plan.settings import Settings
+from ..measuring.plan.track import forecast
+from ..measuring.rehearsing.trap import TEXTS
 from ..measuring.shared import answers
+from ..measuring.shared.messages import Answer, Answered, AnswerGiven, Count, Counted, FindTraps, Limits, TrapsFound
 from ..notation.sizes import Number
 from ..study.parts import Contender, Family
 from ..study.study import Study
 from .shrinking import shrunk
+from .times import times
 
 SMALL = (1, 2, 3, 4, 5, 8, 16, 64)
 SEEDS = (1, 2, 3)
 CEILING = 2.0  # seconds for a call while answers are compared
 STEPS_LONGEST = 4.0  # seconds for counting the steps of one call
 MEMORY = 2**30
-COMMON = 0.005  # seconds that the reference may take at the size at which times are compared
-ROUNDS = 3
 
 Tell = Callable[[float, str], None]
 
@@ -48,9 +48,9 @@ class _Reference:
     worker: Worker
     lock: threading.Lock
 
-    def ask(self, request: dict[str, Any]) -> dict[str, Any]:
+    def answer(self, request: Answer | AnswerGiven) -> Answered:
         with self.lock:
-            return self.worker.ask(request, 10 * CEILING)
+            return self.worker.ask(request, Answered, 10 * CEILING)
 
 
 def assess(study: Study, study_file: Path, settings: Settings, tell: Tell) -> Iterator[AnyRecord]:
@@ -68,10 +68,10 @@ def assess(study: Study, study_file: Path, settings: Settings, tell: Tell) -> It
     handed_in = [each for each in study.contenders if each.source is not None]
     if not handed_in:
         raise StudyError('nothing was handed in: write study.submissions("handed-in/*.py", function="…") in the study')
-    reference = next((each for each in study.contenders if each.baseline and each.source is None), None)
+    reference = next((each for each in study.contenders if each.options.baseline and each.source is None), None)
     if reference is None:
         raise StudyError("there is no reference: put @study.contender(baseline=True) above a solution that is right")
-    bounds = {**limits(settings, 2), "processor": None, "memory": settings.memory or MEMORY}
+    bounds = replace(limits(2, settings.memory or MEMORY), processor=None)
     known = _Reference(Worker(study_file, reference, 1, bounds), threading.Lock())
     seen: queue.SimpleQueue[AnyRecord | None] = queue.SimpleQueue()
     passed: list[Contender] = []
@@ -84,7 +84,7 @@ def assess(study: Study, study_file: Path, settings: Settings, tell: Tell) -> It
                 while (record := seen.get()) is not None:
                     yield record
                 tell(0.7 * (done + 1) / (len(handed_in) + 1), f"{done} of {len(handed_in)} looked at")
-        yield from _times(study, study_file, reference, passed, settings, tell)
+        yield from times(study, study_file, reference, passed, settings, tell)
     finally:
         known.worker.end()
 
@@ -96,7 +96,7 @@ class _Look:
     study: Study
     study_file: Path
     contender: Contender
-    bounds: dict[str, Any]
+    bounds: Limits
     reference: _Reference
     passed: list[Contender]
     seen: queue.SimpleQueue[AnyRecord | None]
@@ -127,7 +127,7 @@ class _Look:
     @property
     def families(self) -> list[Family]:
         """The families that this submission is judged on."""
-        own = self.contender.families
+        own = self.contender.options.families
         return [each for each in self.study.families if own is None or each.name in own]
 
     def is_right(self, worker: Worker) -> bool:
@@ -135,18 +135,18 @@ class _Look:
         for size in SMALL:
             for family in self.families:
                 for seed in SEEDS if size > 1 else SEEDS[:1]:
-                    request = {"do": "answer", "family": family.name, "size": size, "seed": seed}
+                    request = Answer(family.name, size, seed)
                     try:
-                        expected = self.reference.ask(request)
+                        expected = self.reference.answer(request)
                     except Failed:
                         continue  # the reference has no answer to so small an instance
                     try:
-                        reply = worker.ask(request, CEILING)
+                        reply = worker.ask(request, Answered, CEILING)
                     except Failed as failed:
                         self.failed(family, size, failed)
                         return False
-                    if "lazy" in reply:
-                        text = TEXTS["lazy"].format(reply["lazy"]).split(":")[0]
+                    if reply.lazy is not None:
+                        text = TEXTS["lazy"].format(reply.lazy).split(":")[0]
                         self.incorrect(family, size, text)
                         return False
                     if self.is_wrong(reply, expected):
@@ -154,14 +154,14 @@ class _Look:
                         return False
         return True
 
-    def is_wrong(self, reply: dict[str, Any], expected: dict[str, Any]) -> bool:
+    def is_wrong(self, reply: Answered, expected: Answered) -> bool:
         """Whether an answer is wrong, by the referee or beside the reference's."""
         if self.study.judge is not None:
-            return not reply.get("right", True)
-        if "answer" not in reply or "answer" not in expected:
+            return reply.right is False
+        if not reply.comparable or not expected.comparable:
             return False
         rule = self.study.agreement
-        return not answers.agree(expected["answer"], reply["answer"], rule.within, rule.unordered)
+        return not answers.agree(expected.answer, reply.answer, rule.within, rule.unordered)
 
     def failed(self, family: Family, size: Number, failed: Failed) -> None:
         """Take down that a call came to nothing."""
@@ -175,16 +175,16 @@ class _Look:
         self.seen.put(note)
 
     def smallest(
-        self, worker: Worker, family: Family, size: Number, seed: int, reply: dict[str, Any], expected: dict[str, Any]
+        self, worker: Worker, family: Family, size: Number, seed: int, reply: Answered, expected: Answered
     ) -> str:
         """The smallest instance that shows it, with both answers, in a sentence."""
         last = [reply, expected]
 
         def is_wrong(candidate: Any) -> bool:
             try:
-                request = {"do": "given", "instance": answers.encoded(candidate)}
-                right = self.reference.ask(request)
-                given = worker.ask(request, CEILING)
+                request = AnswerGiven(answers.encoded(candidate))
+                right = self.reference.answer(request)
+                given = worker.ask(request, Answered, CEILING)
             except (Failed, ValueError):
                 return False
             if self.is_wrong(given, right):
@@ -193,7 +193,7 @@ class _Look:
             return False
 
         instance = shrunk(family.instance(size, seed), is_wrong)
-        given, right = (answers.shown(each["answer"], 60) if "answer" in each else "a long answer" for each in last)
+        given, right = (answers.shown(each.answer, 60) if each.comparable else "a long answer" for each in last)
         told = f"answers {given} to {one_line(repr(instance), 120)}"
         return told if self.study.judge is not None else f"{told}, where {right} is right"
 
@@ -202,9 +202,9 @@ class _Look:
         size = next(
             (size for size in (16, *SMALL) if self.study.sizes is None or size >= min(self.study.sizes)), SMALL[-1]
         )
-        request = {"do": "traps", "family": self.families[0].name, "size": size, "seed": 1, "smallest": size}
         with suppress(Failed):
-            for kind, detail in worker.ask(request, 5 * CEILING)["traps"].items():
+            request = FindTraps(self.families[0].name, size, 1, size)
+            for kind, detail in worker.ask(request, TrapsFound, 5 * CEILING).traps.items():
                 text = TEXTS[kind].format(detail).split(", so each call")[0]
                 self.seen.put(Note(topic="trap", text=text, contender=self.contender.name))
 
@@ -215,76 +215,14 @@ class _Look:
             for size in self.study.sizes or (8, 16, 32, 64, 128, 256, 512, 1024):
                 if len(done) > 2 and forecast(done[-3], done[-1], size) > 25 * done[-1][1]:
                     break
-                where = {"family": family.name, "size": size, "seed": 1, "stage": None}
                 try:
-                    reply = worker.ask({"do": "count", "kind": "steps", "wraps": "", **where}, STEPS_LONGEST)
+                    reply = worker.ask(Count(family.name, size, 1, None, "steps"), Counted, STEPS_LONGEST)
                 except Failed as failed:
                     if not done or failed.reason != "timeout":
                         self.failed(family, size, failed)
                     break
-                steps = reply["values"]["steps"]
+                steps = reply.values["steps"]
                 done.append((size, float(max(steps, 1))))
                 trial = Trial(contender=self.contender.name, family=family.name, size=size, metric="steps", heat=1)
                 trial.value = steps
                 self.seen.put(trial)
-
-
-def _times(
-    study: Study, study_file: Path, reference: Contender, passed: list[Contender], settings: Settings, tell: Tell
-) -> Iterator[AnyRecord]:
-    """Times at one size, each submission in turn with the reference."""
-    bounds = limits(settings, 2)
-    family = study.families[0]
-    base = Worker(study_file, reference, 1, bounds)
-    try:
-        size, calls = _common(study, base, family)
-        for number, contender in enumerate(sorted(passed, key=lambda each: each.name)):
-            tell(0.7 + 0.3 * number / max(len(passed), 1), f"timing {contender.name} at {size}")
-            yield from _beside(
-                Worker(study_file, contender, 1, bounds), contender, base, reference, (family, size, calls)
-            )
-    except (Failed, MeasuringError) as error:
-        yield Note(topic="unseen", text=one_line(f"no times were taken: {error}"))
-    finally:
-        base.end()
-
-
-def _beside(
-    worker: Worker, contender: Contender, base: Worker, reference: Contender, place: tuple[Family, Number, int]
-) -> Iterator[AnyRecord]:
-    """A few trials of a submission, each beside one of the reference in an order left to chance."""
-    family, size, calls = place
-    chance = random.Random(contender.name)
-    where = {"family": family.name, "size": size, "seed": 1, "stage": None}
-    try:
-        first = worker.ask({"do": "first", "target": 2_000_000, **where}, 10 * CEILING)
-        for heat in range(1, ROUNDS + 1):
-            pair = [(worker, contender, first["calls"], first["changes"]), (base, reference, calls, False)]
-            chance.shuffle(pair)
-            for each, whose, many, copies in pair:
-                request = {"do": "trial", "calls": many, "warm": 0, "copies": copies, **where}
-                reply = each.ask(request, 10 * CEILING)
-                # The reference's trial is filed under whom it stood beside, so that the two can be paired.
-                trial = Trial(contender=contender.name, family=family.name, size=size, heat=heat)
-                trial.metric = "time" if whose is contender else "reference"
-                trial.calls, trial.elapsed, trial.overhead = reply["calls"], reply["elapsed"], reply["overhead"]
-                if whose is not contender:
-                    trial.value = max(reply["elapsed"] - reply["overhead"], 1.0) * 1e-9 / reply["calls"]
-                yield trial
-    except (Failed, MeasuringError) as error:
-        yield Note(topic="trap", text=one_line(f"could not be timed at {size}: {error}"), contender=contender.name)
-    finally:
-        worker.end()
-
-
-def _common(study: Study, base: Worker, family: Family) -> tuple[Number, int]:
-    """The largest size of the ladder at which the reference is quick, and how many calls of it make a trial."""
-    chosen: tuple[Number, int] | None = None
-    for size in study.sizes or (8, 16, 32, 64, 128, 256, 512, 1024):
-        request = {"do": "first", "target": 2_000_000, "family": family.name, "size": size, "seed": 1, "stage": None}
-        reply = base.ask(request, 10 * CEILING)
-        if chosen is not None and reply["elapsed"] / reply["calls"] > COMMON * 1e9:
-            break
-        chosen = size, reply["calls"]
-    assert chosen is not None
-    return chosen

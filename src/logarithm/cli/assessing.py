@@ -36,8 +36,8 @@ def assess(
     from ..logbook.reading import read_logbook
     from ..logbook.records import Close
     from ..logbook.writing import LogbookWriter, fresh_path
+    from ..measuring.plan.settings import Settings
     from ..measuring.run.measure import preamble
-    from ..measuring.run.plan import Settings
     from ..notation.durations import capacity
     from ..report.page import assessed as classroom
     from ..study.loading import load

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from rich.console import Console
 
     from ..analysis.findings import Findings
-    from ..measuring.run.plan import Settings
+    from ..measuring.plan.settings import Settings
     from ..study.study import Study
 
 LogbookArgument = Annotated[
@@ -114,7 +114,7 @@ def checked_settings(
     memory: str | None = None,
 ) -> Settings:
     """The dials of a run as they were typed, checked against the study."""
-    from ..measuring.run.plan import Settings
+    from ..measuring.plan.settings import Settings
     from ..notation.durations import capacity, seconds
     from ..notation.sizes import ladder
 

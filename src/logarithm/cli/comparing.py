@@ -29,7 +29,7 @@ def crossover(
     from ..analysis.findings import Interval
     from ..logbook.reading import read_logbook
     from ..logbook.writing import newest
-    from ..report.contents.comparing import pair_in_depth
+    from ..report.text.depth import pair_in_depth
 
     read = read_logbook(newest() if logbook is None else logbook)
     check_names(read.path, "contender", only, [each.name for each in read.contenders])
@@ -78,7 +78,7 @@ def contrast(
 def _two(before: Logbook, after: Logbook) -> list[Change]:
     from ..analysis.analyse import analyse
     from ..analysis.comparing.contrast import contrast as compare
-    from ..report.contents.comparing import contrasted
+    from ..report.text.depth import contrasted
 
     changes, moved = compare(before, after, (analyse(before), analyse(after)))
     axis = "n" if before.study.axis == "size" else before.study.axis
@@ -90,7 +90,8 @@ def _several(read: list[Logbook]) -> list[Change]:
     """The ladder of improvements. Returns the changes from the first logbook to the last."""
     from ..analysis.analyse import analyse
     from ..analysis.comparing.contrast import contrast as compare
-    from ..report.contents.comparing import place, steps_table
+    from ..report.contents.sentences import place
+    from ..report.text.depth import steps_table
 
     found = [analyse(each) for each in read]
     last: list[Change] = []

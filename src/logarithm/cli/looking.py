@@ -22,10 +22,10 @@ def rehearse(
 ) -> None:
     """Do the contenders agree, which traps are there, how long will measuring take? Nothing is measured."""
     from ..measuring.parent.tools import absent
-    from ..measuring.run import outlook as outlooks
-    from ..measuring.run import plan
-    from ..measuring.run.rehearsal import first_crew
-    from ..measuring.run.rehearsal import rehearse as rehearse_study
+    from ..measuring.plan.track import tracks as tracks_of
+    from ..measuring.rehearsing import outlook as outlooks
+    from ..measuring.rehearsing.rehearsal import first_crew
+    from ..measuring.rehearsing.rehearsal import rehearse as rehearse_study
     from ..report.text.rehearsal import Prospect, render
     from ..report.units import span
     from ..study.loading import load
@@ -35,7 +35,7 @@ def rehearse(
     missing = absent(loaded)
     for name, tool in missing.items():
         tell(f"{name} is left out: {tool} is not installed")
-    tracks = plan.tracks(loaded, settings, missing)
+    tracks = tracks_of(loaded, settings, missing)
     with bar() as progress, first_crew(loaded, study, tracks, settings) as crew:
         found = rehearse_study(loaded, tracks, crew, float("inf"), lambda what: progress(0.3, what))
         ahead = outlooks.outlook(tracks, crew, settings, settings.seed, lambda what: progress(0.7, what))

@@ -12,7 +12,7 @@ from ..errors import LogarithmError, named
 from .common import bar, checked_settings, findings_of, guard, print_report, tell
 
 if TYPE_CHECKING:
-    from ..measuring.run.plan import Settings
+    from ..measuring.plan.settings import Settings
     from ..notation.sizes import Number
     from ..study.study import Study
 
@@ -87,6 +87,8 @@ def race(
     out: Out = None,
 ) -> None:
     """Race functions of a file over ready-made families, without a study file."""
+    import msgspec.toml
+
     from ..study.families import ALL
     from ..study.loading import functions_of, load
 
@@ -98,19 +100,16 @@ def race(
             raise LogarithmError(f"there is no ready-made family '{name}': there are {named(ready, 20)}")
     if out is not None:
         guard(out, overwrite=False)
-    lines = [
-        f"# Written by: logarithm race {file} {' '.join(functions)}",
-        "from logarithm import Study, families",
-        "from logarithm.study.loading import functions_of",
-        f"study = Study({' against '.join(functions)!r}, sizes={sizes!r})",
-        f"for function in functions_of({str(file.resolve())!r}, {functions!r}):",
-        f"    study.contender(function, baseline=function.__name__ == {functions[0]!r})",
-        *(f"study.family(families.{name})" for name in chosen),
-        f"study.agree(within={within!r}, unordered={unordered!r})",
-    ]
+    asked = {
+        "name": " against ".join(functions),
+        **({} if sizes is None else {"sizes": sizes}),
+        "family": [{"ready": name} for name in chosen],
+        "contender": [{"python": f"{file.resolve()}:{name}", "baseline": name == functions[0]} for name in functions],
+        "agree": {"within": within, "unordered": unordered},
+    }
     with tempfile.TemporaryDirectory() as folder:
-        study = Path(folder) / "race.py"
-        study.write_text("\n".join(lines) + "\n", encoding="utf-8")
+        study = Path(folder) / "race.toml"
+        study.write_bytes(msgspec.toml.encode(asked))
         loaded = load(study)
         path = run(loaded, study, checked_settings(loaded, study, budget, ceiling, anyway=anyway), out)
     print_report(findings_of(path))

@@ -10,6 +10,8 @@ import typer
 from ..errors import LogarithmError
 from .common import Overwrite, check_names, guard, results, tell
 
+LONGEST = 30.0  # seconds that one call may take
+
 
 def walk(
     study: Annotated[Path, typer.Argument(metavar="STUDY", help="A study.")],
@@ -25,8 +27,9 @@ def walk(
     from ..measuring.parent.crew import Crew
     from ..measuring.parent.failed import Failed
     from ..measuring.parent.limits import limits
-    from ..measuring.run.plan import Settings
-    from ..report.figure.walk import render, save_walk
+    from ..measuring.shared.messages import Walk, Walked
+    from ..report.figure.walk import save_walk
+    from ..report.text.walk import render
     from ..report.units import name
     from ..study.loading import load
 
@@ -36,11 +39,9 @@ def walk(
     check_names(study, "contender", [contender], [each.name for each in loaded.contenders])
     check_names(study, "family", [family] if family else None, [each.name for each in loaded.families])
     chosen = family or loaded.families[0].name
-    settings = Settings()
-    crew = Crew(loaded, study, [loaded.the_contender(contender)], seed, limits(settings, 1), set())
+    crew = Crew(loaded, study, [loaded.the_contender(contender)], seed, limits(1), set())
     try:
-        request = {"do": "walk", "family": chosen, "size": size, "seed": seed}
-        found = crew.ask(contender, request, 30.0)
+        found = crew.ask(contender, Walk(chosen, size, seed), Walked, LONGEST)
     except Failed as failed:
         raise LogarithmError(f"{contender} does not come to its end: {failed.reason} ({failed.detail})") from None
     finally:

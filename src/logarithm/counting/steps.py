@@ -12,10 +12,9 @@ import sys
 from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from time import perf_counter_ns as now
 from types import CodeType, FrameType
 from typing import Any
-
-from ..measuring.shared.clock import now
 
 TOOL = 4  # one of the two numbers of sys.monitoring that are free for everyone
 HIDDEN_MOST = 40

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import contextlib
 import os
-import sys
 import time
 from collections.abc import Iterable
 from datetime import datetime
@@ -13,6 +12,7 @@ from types import TracebackType
 from typing import IO
 
 import msgspec
+from filelock import FileLock, Timeout
 
 from ..errors import LogbookError
 from .records import AnyRecord
@@ -34,16 +34,25 @@ class LogbookWriter:
 
     def __init__(self, path: Path, append: bool = False) -> None:
         self.path = path
+        self.lock = FileLock(path.with_name(f".{path.name}.lock"), timeout=0)
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
+            if path.exists() and not append:
+                raise FileExistsError
+            self.lock.acquire()
             self.file: IO[bytes] = path.open("r+b" if append else "xb")
+        except Timeout:
+            raise LogbookError(
+                f"{path} is being written by another run: wait for it, or choose another --out"
+            ) from None
         except FileExistsError:
+            self._unlock()
             raise LogbookError(f"{path} exists: choose another name with --out, nothing is overwritten") from None
         except OSError as error:
+            self._unlock()
             raise LogbookError(f"{path} cannot be written: {error.strerror or error}") from None
         self.encoder = msgspec.json.Encoder()
         self.synced = time.monotonic()
-        _lock(self.file.fileno(), path)
         if append:
             whole = _whole_lines(self.file)
             self.file.truncate(whole)
@@ -69,8 +78,18 @@ class LogbookWriter:
         self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None
     ) -> None:
         self.synced = 0.0
-        self.flush()
-        self.file.close()
+        try:
+            self.flush()
+            self.file.close()
+        finally:
+            self._unlock()
+
+    def _unlock(self) -> None:
+        """Let others write, and leave no lock behind."""
+        if self.lock.is_locked:
+            with contextlib.suppress(OSError):
+                Path(self.lock.lock_file).unlink()
+            self.lock.release()
 
 
 def write_logbook(path: Path, records: Iterable[AnyRecord]) -> None:
@@ -117,15 +136,3 @@ def _whole_lines(file: IO[bytes]) -> int:
             return start + newline + 1
         end = start
     return 0
-
-
-def _lock(descriptor: int, path: Path) -> None:
-    """Hold the file for one writer, where the system has such locks."""
-    if sys.platform == "win32":
-        return
-    import fcntl
-
-    try:
-        fcntl.flock(descriptor, fcntl.LOCK_EX | fcntl.LOCK_NB)
-    except OSError:
-        raise LogbookError(f"{path} is being written by another run: wait for it, or choose another --out") from None

@@ -29,10 +29,17 @@ def load(path: str | Path) -> Study:
 
     """
     if Path(path).suffix == ".toml" and Path(path).exists():
-        from . import toml as toml_study
+        from . import toml
 
-        study = toml_study.read(Path(path), functions_of)
-        return _checked(study, path)
+        modules: dict[Path, ModuleType] = {}
+
+        def functions(file: Path, names: list[str]) -> list[Callable[..., Any]]:
+            # A file with several functions of a study is run once.
+            if file not in modules:
+                modules[file] = _run(file, f"{FUNCTIONS}_{file.stem}")
+            return _functions(modules[file], file, names)
+
+        return _checked(toml.read(Path(path), functions), path)
     module = _run(path, MODULE)
     studies = list({id(value): value for value in vars(module).values() if isinstance(value, Study)}.values())
     if not studies:
@@ -87,7 +94,10 @@ def functions_of(path: str | Path, names: list[str]) -> list[Callable[..., Any]]
     Raises:
         StudyError: where the file or a function is not there, or something else has the name.
     """
-    module = _run(path, f"{FUNCTIONS}_{Path(path).stem}")
+    return _functions(_run(path, f"{FUNCTIONS}_{Path(path).stem}"), path, names)
+
+
+def _functions(module: ModuleType, path: str | Path, names: list[str]) -> list[Callable[..., Any]]:
     known = [name for name, value in vars(module).items() if inspect.isroutine(value) and not name.startswith("_")]
     for name in names:
         if not callable(getattr(module, name, None)):

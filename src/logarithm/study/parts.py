@@ -1,4 +1,4 @@
-"""The parts of a study: claims, families, contenders, and what stands behind a contender that is no function.
+"""The parts of a study: families, contenders, and what stands behind a contender that is no function.
 
 This module needs nothing but the standard library, because a worker process imports it beside the code under
 study.
@@ -13,19 +13,9 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from ..notation.sizes import Number
+from .options import Options
 
 STAGES = ("build", "use")
-
-
-@dataclass(frozen=True, slots=True)
-class Claim:
-    """What the author expects: an order or, for counts, an exact formula.
-
-    `where` names a family, a stage or a metric, or is None for everywhere.
-    """
-
-    order: str
-    where: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,23 +58,14 @@ class Source:
 
 @dataclass(frozen=True, slots=True)
 class Contender:
-    """One implementation of the job, with what its author says of it. `values` are those of this variant."""
+    """One implementation of the job, with what its author says of it. `values` are those of this variant of it."""
 
     name: str
     code: Callable[..., Any]
     values: Mapping[str, Any] = field(default_factory=dict)
-    claims: tuple[Claim, ...] = ()
-    baseline: bool = False
-    yardstick: bool = False
-    drain: bool = False
-    finish: Callable[[Any], Any] | None = None
-    keep_gc: bool = False
-    ceiling: float | None = None
-    families: tuple[str, ...] | None = None
-    sizes: tuple[Number, ...] | None = None
+    options: Options = field(default_factory=Options)
     doc: str = ""
     program: Program | None = None
-    interpreter: str = ""
     source: Source | None = None
     require: str | None = None
 
@@ -96,7 +77,7 @@ class Contender:
     def claim(self, family: str, stage: str | None) -> str | None:
         """The order claimed for a family and stage; the more particular claim wins."""
         for where in (family, stage, None):
-            for claim in self.claims:
+            for claim in self.options.claims:
                 if claim.where == where and (where is not None or stage != "build" or "build" not in self.stages):
                     return claim.order
         return None

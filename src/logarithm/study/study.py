@@ -7,22 +7,21 @@ study.
 from __future__ import annotations
 
 import inspect
-import itertools
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import Any, TypeVar, Unpack
 
 from ..counting import counted
 from ..errors import StudyError, guess, named
-from ..notation import formulas, orders, sizes
-from ..notation.durations import seconds
+from ..notation import orders, sizes
 from ..notation.sizes import Number
-from .parts import STAGES, Agreement, Claim, Contender, Family, Program, Source
+from .options import Levels, Options, Words, variants
+from .parts import STAGES, Agreement, Contender, Family, Program, Source
 
 Code = TypeVar("Code", bound=Callable[..., Any])
 Thing = TypeVar("Thing", "Contender", "Family")
-Levels = Mapping[str, Sequence[Any]]
 
+OF_PROGRAMS = ("claim", "baseline", "yardstick", "ceiling", "families", "sizes", "levels")
 FORMATS = ("json", "lines", "csv", "text")
 METRICS = ("time", "memory", "allocations", "steps", *counted.EVERY)
 
@@ -66,7 +65,7 @@ class Study:
 
         def add(function: Any) -> Any:
             called = _name_of(function, name, "family")
-            for variant, values in _variants(called, levels):
+            for variant, values in variants(called, levels):
                 if any(other.name == variant for other in self.families):
                     raise StudyError(f"two families are named '{variant}': rename one")
                 self.families.append(Family(variant, function, values, _first_line(function), format))
@@ -74,67 +73,36 @@ class Study:
 
         return add if code is None else add(code)
 
-    def contender(
-        self,
-        code: Any = None,
-        /,
-        *,
-        name: str | None = None,
-        claim: str | Mapping[str, str] | None = None,
-        baseline: bool = False,
-        yardstick: bool = False,
-        drain: bool = False,
-        finish: Callable[[Any], Any] | None = None,
-        keep_gc: bool = False,
-        ceiling: str | float | None = None,
-        families: Sequence[str] | None = None,
-        sizes: str | Number | Sequence[Number] | None = None,
-        levels: Levels | None = None,
-        interpreter: str = "",
-    ) -> Any:
+    def contender(self, code: Any = None, /, *, name: str | None = None, **options: Unpack[Words]) -> Any:
         """Add a contender: a function of an instance that returns an answer, or a class with stages.
 
         Args:
             code: the function, or a class with the methods `build(instance)`, `use(instance)` or `use()`, and, if it
                 must undo what use did, `restore()`.
             name: what it is called, if not as the function.
-            claim: the order its author expects, or one for each family or stage: {"clumped": "n^2"}.
-            baseline: the others are compared with this one.
-            yardstick: shown for comparison, not ranked.
-            drain: exhaust a lazy result inside the timing.
-            finish: called with the answer inside the timing, to wait for work that ends elsewhere.
-            keep_gc: leave the garbage collector on inside the timing.
-            ceiling: the longest that one call of it may take, such as "2s".
-            families: the families it is measured on, if not all.
-            sizes: its own ladder, if not the study's.
-            levels: values of its named parameters; each makes a variant, `grid[cell=4]`.
-            interpreter: another Python to run it under, such as "python3.13".
+            options: any of these.
 
+                - claim: the order its author expects, or one for each family or stage: {"clumped": "n^2"}.
+                - baseline: the others are compared with this one.
+                - yardstick: shown for comparison, not ranked.
+                - drain: exhaust a lazy result inside the timing.
+                - finish: called with the answer inside the timing, to wait for work that ends elsewhere.
+                - keep_gc: leave the garbage collector on inside the timing.
+                - ceiling: the longest that one call of it may take, such as "2s".
+                - families: the families it is measured on, if not all.
+                - sizes: its own ladder, if not the study's.
+                - levels: values of its named parameters; each makes a variant, `grid[cell=4]`.
+                - interpreter: another Python to run it under, such as "python3.13".
+
+        Raises:
+            StudyError: where an option cannot be used, or the name is taken.
         """
+        read = Options.read(options)
 
         def add(function: Any) -> Any:
             called = _name_of(function, name, "contender")
             _check_stages(function, called)
-            for variant, values in _variants(called, levels):
-                if any(other.name == variant for other in self.contenders):
-                    raise StudyError(f"two contenders are named '{variant}': rename one")
-                contender = Contender(
-                    name=variant,
-                    code=function,
-                    values=values,
-                    claims=_claims(claim),
-                    baseline=baseline,
-                    yardstick=yardstick,
-                    drain=drain,
-                    finish=finish,
-                    keep_gc=keep_gc,
-                    ceiling=None if ceiling is None else seconds(ceiling),
-                    families=None if families is None else tuple(families),
-                    sizes=_ladder(sizes),
-                    doc=_first_line(function),
-                    interpreter=interpreter,
-                )
-                self.contenders.append(contender)
+            self._add(called, read, code=function, doc=_first_line(function))
             return function
 
         return add if code is None else add(code)
@@ -146,13 +114,7 @@ class Study:
         command: Sequence[str] | None = None,
         worker: Sequence[str] | None = None,
         build: Sequence[str] = (),
-        claim: str | Mapping[str, str] | None = None,
-        baseline: bool = False,
-        yardstick: bool = False,
-        ceiling: str | float | None = None,
-        families: Sequence[str] | None = None,
-        sizes: str | Number | Sequence[Number] | None = None,
-        levels: Levels | None = None,
+        **options: Unpack[Words],
     ) -> None:
         """Add a program in any language as a contender.
 
@@ -163,7 +125,10 @@ class Study:
                 for what is built.
             worker: the arguments of a worker, which is kept alive and times itself (docs/formats.md).
             build: the arguments of a command that builds it, run once.
-            claim, baseline, yardstick, ceiling, families, sizes, levels: as for any contender.
+            options: claim, baseline, yardstick, ceiling, families, sizes, levels, as for any contender.
+
+        Raises:
+            StudyError: where it cannot be used.
         """
         if (command is None) == (worker is None):
             raise StudyError(f"the program '{name}' needs either command=[…] or worker=[…]")
@@ -175,24 +140,16 @@ class Study:
                 )
         if not arguments:
             raise StudyError(f"the command of '{name}' is empty: write a list of arguments")
-        for variant, values in _variants(name, levels):
+        program = Program(tuple(arguments), command is None, tuple(build))
+        read = Options.read(options, OF_PROGRAMS)
+        self._add(name, read, code=_elsewhere, doc=" ".join(arguments), program=program)
+
+    def _add(self, called: str, options: Options, **more: Any) -> None:
+        """Add a contender for each combination of its levels."""
+        for variant, values in variants(called, options.levels):
             if any(other.name == variant for other in self.contenders):
                 raise StudyError(f"two contenders are named '{variant}': rename one")
-            self.contenders.append(
-                Contender(
-                    name=variant,
-                    code=_elsewhere,
-                    values=values,
-                    claims=_claims(claim),
-                    baseline=baseline,
-                    yardstick=yardstick,
-                    ceiling=None if ceiling is None else seconds(ceiling),
-                    families=None if families is None else tuple(families),
-                    sizes=_ladder(sizes),
-                    doc=" ".join(arguments),
-                    program=Program(tuple(arguments), command is None, tuple(build)),
-                )
-            )
+            self.contenders.append(Contender(name=variant, values=values, options=options, **more))
 
     def submissions(
         self, pattern: str, *, function: str, require: str | None = None, families: Sequence[str] | None = None
@@ -220,7 +177,7 @@ class Study:
                 Contender(
                     name=name,
                     code=_elsewhere,
-                    families=None if families is None else tuple(families),
+                    options=Options(families=None if families is None else tuple(families)),
                     source=Source(str(file), function),
                     require=order,
                     doc=file.name,
@@ -266,17 +223,17 @@ class Study:
             raise StudyError(f"the study '{self.name}' has no contender: put @study.contender above a function")
         if not self.families:
             raise StudyError(f"the study '{self.name}' has no family: put @study.family above a function of (n, rng)")
-        baselines = [contender.name for contender in self.contenders if contender.baseline]
+        baselines = [contender.name for contender in self.contenders if contender.options.baseline]
         if len(baselines) > 1:
             raise StudyError(f"{named(baselines)} are each called the baseline: keep one")
         known = [family.name for family in self.families]
         for contender in self.contenders:
-            for name in contender.families or ():
+            for name in contender.options.families or ():
                 if name not in known:
                     raise StudyError(
                         f"contender '{contender.name}' names the family '{name}', {_known(known)}" + guess(name, known)
                     )
-            for claim in contender.claims:
+            for claim in contender.options.claims:
                 stages = [stage for stage in contender.stages if stage]
                 places = [*known, *stages, *self.counted, *METRICS]
                 if claim.where is not None and claim.where not in places:
@@ -325,38 +282,3 @@ def _check_stages(code: Any, called: str) -> None:
     for stage in STAGES:
         if not callable(getattr(code, stage, None)):
             raise StudyError(f"the class '{called}' has no method {stage}: one with stages needs build and use")
-
-
-def _claims(claim: str | Mapping[str, str] | None) -> tuple[Claim, ...]:
-    if claim is None:
-        return ()
-    if isinstance(claim, str):
-        return (Claim(_claimed(claim)),)
-    return tuple(Claim(_claimed(each), where) for where, each in claim.items())
-
-
-def _claimed(text: str) -> str:
-    """An order as it is spelled, or an exact formula as it stands."""
-    try:
-        return str(orders.parse(text))
-    except StudyError as error:
-        try:
-            return formulas.parse(text).text
-        except StudyError:
-            raise error from None
-
-
-def _variants(called: str, levels: Levels | None) -> list[tuple[str, dict[str, Any]]]:
-    """A name and the values for each combination of levels; the plain name where there are none.
-
-    >>> _variants("grid", {"cell": [1, 4]})
-    [('grid[cell=1]', {'cell': 1}), ('grid[cell=4]', {'cell': 4})]
-    """
-    if not levels:
-        return [(called, {})]
-    for key, choices in levels.items():
-        if isinstance(choices, str) or not isinstance(choices, Sequence) or not choices:
-            raise StudyError(f"the levels of '{key}' must be a list of values: levels={{\"{key}\": [1, 4]}}")
-    combinations = itertools.product(*levels.values())
-    variants = [dict(zip(levels, values, strict=True)) for values in combinations]
-    return [(f"{called}[{','.join(f'{key}={value}' for key, value in each.items())}]", each) for each in variants]

@@ -11,14 +11,14 @@ from typing import Any
 
 from ..errors import StudyError, named
 from . import families
-from .study import Study
+from .options import Words
+from .study import OF_PROGRAMS, Study
 
 TOP = ("name", "question", "sizes", "vary", "count", "agree", "family", "contender")
 FAMILY = ("name", "ready", "python", "format", "levels")
 AGREE = ("within", "unordered")
-SHARED = ("name", "claim", "baseline", "yardstick", "ceiling", "families", "sizes", "levels")
-CODE = (*SHARED, "python", "interpreter", "drain", "keep_gc")
-PROGRAM = (*SHARED, "command", "worker", "build")
+CODE = ("name", "python", *(word for word in Words.__annotations__ if word != "finish"))
+PROGRAM = ("name", "command", "worker", "build", *OF_PROGRAMS)
 
 Functions = Callable[[Path, list[str]], list[Callable[..., Any]]]
 

@@ -10,7 +10,6 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
 from ...errors import AnalysisError
 from ...logbook.reading import Logbook
@@ -19,8 +18,6 @@ from ..findings import Findings, Interval
 from ..pace import steadied
 from ..series import Series, arrange, location
 from .duel import EFFECT
-
-Floats = NDArray[np.float64]
 
 LUCK_ONE_LIFE, LUCK_LIVES = 0.012, 0.003  # what identical code differs by from run to run: a standard error
 SURE = 1.96

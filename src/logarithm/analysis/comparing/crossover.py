@@ -20,9 +20,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import stdtrit
 
-from ..series import location
+from ..series import Floats, location
 
-Floats = NDArray[np.float64]
 Law = Callable[[Floats], Floats]
 """The logarithm of the ratio of two fitted costs, at sizes of shape (k,)."""
 

@@ -15,10 +15,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..errorbars import CLEAR, standard_error
-from ..series import Series, location
+from ..series import Floats, Series, location
 from .crossover import Axis, Crossing, Law, locate
-
-Floats = NDArray[np.float64]
 
 EFFECT = 0.01  # and by how much, so that a tiny difference between many trials is not called a lead
 STRONG = 2.0  # so many times what is needed to be clear

@@ -5,16 +5,29 @@ from __future__ import annotations
 import math
 
 import numpy as np
-from numpy.typing import NDArray
 from scipy.special import gammaln
 
 from ...notation.orders import Order, parse
+from ..series import Floats
 
-Floats = NDArray[np.float64]
+COMMON: dict[str, float] = {
+    "1": 1.0,
+    "log n": 1.0,
+    "sqrt n": 0.3,
+    "n": 1.0,
+    "n log n": 0.6,
+    "n^1.5": 0.2,
+    "n^2": 1.0,
+    "n^2 log n": 0.2,
+    "n^3": 0.7,
+    "2^n": 0.7,
+    "n!": 0.5,
+}
+"""The orders that growth is named by, and how common each is among programs: a rare one needs better evidence."""
+RARE = 0.01
+"""How common any other order is."""
 
-CATALOGUE: tuple[Order, ...] = tuple(
-    parse(text) for text in ("1", "log n", "sqrt n", "n", "n log n", "n^1.5", "n^2", "n^2 log n", "n^3", "2^n", "n!")
-)
+CATALOGUE: tuple[Order, ...] = tuple(map(parse, COMMON))
 
 
 def log_values(order: Order, sizes: Floats) -> Floats:

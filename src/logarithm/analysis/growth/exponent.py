@@ -6,10 +6,9 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 from scipy.special import stdtrit
 
-Floats = NDArray[np.float64]
+from ..series import Floats
 
 SIZES_LEAST = 4
 DRIFT, DRIFT_LENGTH = 0.2, 2.0  # how far costs stray from their law, and over which distance in log n

@@ -23,79 +23,24 @@ Multimodel Inference (2002), 2.9.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import ArrayLike, NDArray
+from numpy.typing import ArrayLike
 
 from ...errors import AnalysisError
 from ...notation.orders import Order, parse
-from ..series import low, median
-from .catalogue import CATALOGUE, log_values, shape
-from .exponent import DRIFT, DRIFT_LENGTH, FREEDOM, OWN, SIZES_LEAST, Exponent, tail_exponent
-from .leastsquares import weights_to_one
+from ..series import Floats, low, median
+from .candidates import Costs, Fit, fits
+from .catalogue import CATALOGUE
+from .exponent import FREEDOM, SIZES_LEAST, Exponent, tail_exponent
 from .regimes import STRAYS, Stretch, kink, stretches
 
-Floats = NDArray[np.float64]
-
-CONSTANT, LINEAR = parse("1"), parse("n")
 PLAUSIBLE = 0.05  # an order whose weight is below this share of the best one's is ruled out
 FREE_MISS = 0.08  # a free power is only looked for where the best named order typically misses by this share
-STEPS, STEP_WIDTH, STEP_EDGE, STEP_SIZES = 6, 0.5, 3, 8  # steps are looked for at so many places, no nearer to the ends
-STEP_MOST, STEP_RARITY = 3.0, 0.3  # a full cache makes no more than so many times as much again; and it is rare
 QUICK = 0.1  # noise delays and never hurries: of the trials at a size, the tenth from below says most of its law
-BEYOND = 100.0  # in the logarithm of the cost
 FEW, NARROW, UNSURE, TELLING = 6, 10.0, 0.1, 0.3
-LEADS, LEADING = 0.5, 25.0  # a term that is less than half of the cost at the largest size needs better evidence
-# How often programs have an order, against the common ones.
-RARITY = {
-    "1": 1.0,
-    "log n": 1.0,
-    "sqrt n": 0.3,
-    "n": 1.0,
-    "n log n": 0.6,
-    "n^1.5": 0.2,
-    "n^2": 1.0,
-    "n^2 log n": 0.2,
-    "n^3": 0.7,
-    "2^n": 0.7,
-    "n!": 0.5,
-}
-FREE_RARITY = 0.01
-
-
-@dataclass(frozen=True, slots=True)
-class Fit:
-    """One candidate fitted: cost(n) = fixed + linear · n + scale · f(n), in the units of the costs.
-
-    `step` is (size, height) where around that size the leading term comes to cost (1 + height) times as much,
-    None where there is no step. `miss` is the typical and `strays` the largest relative error, `score` what
-    candidates are compared by.
-    """
-
-    order: Order
-    fixed: float
-    linear: float
-    scale: float
-    miss: float
-    score: float
-    step: tuple[float, float] | None = None
-    strays: float = 0.0
-
-    def times(self, factor: float) -> Fit:
-        """The same law for costs that are all so many times as high."""
-        return replace(self, fixed=self.fixed * factor, linear=self.linear * factor, scale=self.scale * factor)
-
-    def cost(self, sizes: ArrayLike) -> Floats:
-        """The fitted cost at each size, shape like `sizes`."""
-        at = np.atleast_1d(np.asarray(sizes, dtype=np.float64))
-        with np.errstate(over="ignore"):
-            leading = np.exp(log_values(self.order, at) + math.log(max(self.scale, 1e-300)))
-        if self.step is not None:
-            place, height = self.step
-            leading = leading * (1 + height / (1 + np.exp(-(np.log(at) - math.log(place)) / STEP_WIDTH)))
-        return np.asarray(self.fixed + self.linear * at + leading, dtype=np.float64)
 
 
 @dataclass(frozen=True, slots=True)
@@ -153,7 +98,7 @@ def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = ()) -> 
     y = low(table, QUICK)
     raised = float(np.exp(np.median(np.log(typical / y))))
     orders = [*CATALOGUE, *(order for order in map(parse, also) if order not in CATALOGUE)]
-    series = _Series.of(x, y, error)
+    series = Costs.of(x, y, error)
     named = fits(orders, series)
     if not named:
         raise AnalysisError("no order of growth describes these costs")
@@ -184,23 +129,6 @@ def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = ()) -> 
 def ratio_of(one: Growth, other: Growth) -> Callable[[Floats], Floats]:
     """The logarithm of the ratio of two fitted costs, as a function of sizes of shape (k,)."""
     return lambda sizes: np.asarray(np.log(one.best.cost(sizes)) - np.log(other.best.cost(sizes)), dtype=np.float64)
-
-
-@dataclass(frozen=True, slots=True)
-class _Series:
-    """Typical costs at sizes, their relative errors, and what makes the logarithm of cost over law white noise."""
-
-    x: Floats
-    y: Floats
-    error: Floats
-    whiten: Floats
-
-    @classmethod
-    def of(cls, x: Floats, y: Floats, error: Floats) -> _Series:
-        log_x = np.log(x)
-        drift = DRIFT**2 * np.exp(-np.abs(log_x[:, None] - log_x[None, :]) / DRIFT_LENGTH)
-        covariance = drift + np.diag(error**2 + OWN**2)
-        return cls(x, y, error, np.linalg.inv(np.linalg.cholesky(covariance)))
 
 
 def _advice(x: Floats, error: Floats, plausible: tuple[tuple[Fit, float], ...]) -> str:
@@ -259,126 +187,7 @@ def _typical(table: Floats) -> tuple[Floats, Floats]:
     return y, np.sqrt((error**2 + np.median(error**2)) / 2)
 
 
-def fits(orders: Sequence[Order], series: _Series, extra: int = 0) -> list[Fit]:
-    """The best form of each order that fits at all, the best order first.
-
-    The forms are: the leading term alone; with a fixed cost; for steep orders with a linear part; and each of
-    these with a step, from which on the leading term costs more, as when a cache is full. All are solved at
-    once, in groups of equally many terms.
-
-    Args:
-        orders: the candidates.
-        series: costs with their covariance.
-        extra: how many parameters of the orders themselves were fitted too.
-    """
-    forms = list(_forms(orders, series))
-    best: dict[int, Fit] = {}
-    for width in sorted({form.columns.shape[1] for form in forms}):
-        group = [form for form in forms if form.columns.shape[1] == width]
-        for index, fit in _solved(group, orders, series, extra).items():
-            if index not in best or fit.score < best[index].score:
-                best[index] = fit
-    return sorted(best.values(), key=lambda fit: fit.score)
-
-
-@dataclass(frozen=True, slots=True)
-class _Form:
-    """A choice of terms for one order: columns of shape (m, k), the leading one first; where a step is, if any."""
-
-    index: int
-    columns: Floats
-    has_fixed: bool
-    has_linear: bool
-    step: float | None
-
-
-def _forms(orders: Sequence[Order], series: _Series) -> Iterator[_Form]:
-    x = series.x
-    ones, linear = np.ones_like(x), x / x[-1]
-    log_x = np.log(x)
-    inner = log_x[STEP_EDGE : len(x) - STEP_EDGE + 1]
-    places = np.linspace(inner[0], inner[-1], STEPS) if len(x) >= STEP_SIZES and len(inner) > 1 else np.array([])
-    steps = [1 / (1 + np.exp(-(log_x - place) / STEP_WIDTH)) for place in places]
-    for index, order in enumerate(orders):
-        if order.log_value(float(x[-1])) - order.log_value(float(x[0])) > BEYOND:
-            continue  # no cost that anyone has measured rises so far: the term would be nil but at the last size
-        leading = shape(order, x)
-        fixed = (False,) if order == CONSTANT else (False, True)
-        straight = (False, True) if order.rank > LINEAR.rank else (False,)
-        for has_fixed in fixed:
-            for has_linear in straight:
-                terms = [leading, *([ones] if has_fixed else []), *([linear] if has_linear else [])]
-                yield _Form(index, np.stack(terms, axis=1), has_fixed, has_linear, None)
-            if order == CONSTANT or order.base or order.factorial:
-                continue
-            for place, step in zip(places, steps, strict=True):
-                terms = [leading, *([ones] if has_fixed else []), leading * step]
-                yield _Form(index, np.stack(terms, axis=1), has_fixed, False, float(np.exp(place)))
-
-
-def _solved(forms: list[_Form], orders: Sequence[Order], series: _Series, extra: int) -> dict[int, Fit]:
-    """The best of some forms of equally many terms for each order, where one fits.
-
-    Those with a negative part, or too high a step, are dropped.
-    """
-    columns = np.stack([form.columns for form in forms]) / series.y[None, :, None]
-    weights = weights_to_one(columns, series.whiten)
-    stepped = np.array([form.step is not None for form in forms])
-    kept = np.flatnonzero((weights > 0).all(axis=1) & ~(stepped & (weights[:, -1] > STEP_MOST * weights[:, 0])))
-    if not len(kept):
-        return {}
-    forms, columns, own, stepped = [forms[at] for at in kept], columns[kept], weights[kept], stepped[kept]
-    log_miss = np.log(np.einsum("fmk,fk->fm", columns, own))
-    white, level = log_miss @ series.whiten.T, series.whiten.sum(axis=1)
-    white = white - np.outer(white @ level, level) / float(level @ level)
-    # Where neighbours miss alike, least squares cares little for the level: the curve is put amid the points.
-    amid = np.median(log_miss, axis=1)
-    own, log_miss = own * np.exp(-amid)[:, None], log_miss - amid[:, None]
-    leading = own[:, 0] + np.where(stepped, own[:, -1], 0.0)
-    score = _scores(white, own.shape[1] + extra + stepped)
-    score -= 2 * np.log([RARITY.get(str(orders[form.index]), FREE_RARITY) for form in forms])
-    score -= 2 * math.log(STEP_RARITY) * stepped
-    score += LEADING * np.maximum(0.0, np.log(LEADS * own.sum(axis=1) / leading))
-    first: dict[int, int] = {}
-    for at in np.argsort(score, kind="stable"):
-        if math.isfinite(score[at]):
-            first.setdefault(forms[at].index, int(at))
-    return {
-        index: _fit(forms[at], orders[index], own[at], log_miss[at], float(score[at]), float(series.x[-1]))
-        for index, at in first.items()
-    }
-
-
-def _fit(form: _Form, order: Order, own: Floats, log_miss: Floats, score: float, last: float) -> Fit:
-    """A form with its weights, relative to the largest size, as a fit."""
-    scale = math.log(own[0]) - order.log_value(last)
-    return Fit(
-        order=order,
-        fixed=float(own[1]) if form.has_fixed else 0.0,
-        linear=float(own[1 + form.has_fixed]) / last if form.has_linear else 0.0,
-        scale=math.exp(max(scale, -700.0)),
-        step=None if form.step is None else (form.step, float(own[-1] / own[0])),
-        miss=float(np.median(np.abs(np.expm1(log_miss)))),
-        score=score,
-        strays=float(np.abs(log_miss).max()),
-    )
-
-
-def _scores(whitened: Floats, parameters: NDArray[np.int_]) -> Floats:
-    """Minus twice the log likelihood of a multivariate t, with the penalty on parameters; lower is better.
-
-    Args:
-        whitened: misfits, shape (forms, sizes).
-        parameters: of each form, shape (forms,).
-    """
-    count = whitened.shape[1]
-    misfit = np.einsum("fm,fm->f", whitened, whitened)
-    spare = count - parameters - 1
-    penalty = 2 * parameters * count / np.maximum(spare, 1)
-    return np.asarray(np.where(spare > 0, (FREEDOM + count) * np.log1p(misfit / FREEDOM) + penalty, np.inf))
-
-
-def _free(series: _Series, named: Fit) -> Fit | None:
+def _free(series: Costs, named: Fit) -> Fit | None:
     """A free power or exponential, where it describes the costs far better than every named order does."""
     if len(series.x) < SIZES_LEAST + 2 or named.miss < FREE_MISS:
         return None

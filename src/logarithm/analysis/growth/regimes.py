@@ -13,13 +13,11 @@ from dataclasses import dataclass
 from itertools import product
 
 import numpy as np
-from numpy.typing import NDArray
 
 from ...notation.orders import Order, parse
+from ..series import Floats
 from .catalogue import shape
 from .leastsquares import weights_to_one
-
-Floats = NDArray[np.float64]
 
 LAWS: tuple[Order, ...] = tuple(map(parse, ("1", "log n", "n", "n log n", "n^1.5", "n^2", "n^3")))
 SIDE_LEAST = 4  # sizes on either side of a kink

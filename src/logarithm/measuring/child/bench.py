@@ -14,7 +14,6 @@ import sys
 from collections import deque
 from collections.abc import Callable
 from concurrent.futures import Future
-from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 from typing import Any
@@ -23,32 +22,13 @@ from ...notation.sizes import Number
 from ...study.parts import Contender
 from ...study.study import Study
 from ..shared import clock
+from ..shared.messages import Timed
 
 COPIES_BYTES = 64 * 2**20
 CALLS_MOST = 10_000_000
 GARBAGE_MOST = 5_000
 REPEATED = 5
 _ATOMS = (int, float, str, bytes, bool, type(None))
-
-
-@dataclass(slots=True)
-class Timing:
-    """One trial as it was read, in nanoseconds.
-
-    `overhead` is the part of `elapsed` that is the loop's and the clock's own; `pace` is what a fixed piece of
-    work took right before and right after.
-    """
-
-    calls: int
-    elapsed: int
-    cpu: int
-    overhead: float
-    pace: tuple[int, int] = (0, 0)
-
-    @property
-    def call(self) -> float:
-        """Nanoseconds of one call."""
-        return max(self.elapsed - self.overhead, 0.0) / self.calls
 
 
 class Bench:
@@ -94,12 +74,12 @@ class Bench:
         elif isinstance(answer, Future):
             self.gives_future = True
             answer = answer.result()
-        if self.contender.finish is not None:
-            finished = self.contender.finish(answer)
+        if self.contender.options.finish is not None:
+            finished = self.contender.options.finish(answer)
             answer = answer if finished is None else finished
-        return list(answer) if self.contender.drain else answer
+        return list(answer) if self.contender.options.drain else answer
 
-    def first(self, family: str, size: Number, seed: int, stage: str | None, target: int) -> tuple[Timing, bool]:
+    def first(self, family: str, size: Number, seed: int, stage: str | None, target: int) -> tuple[Timed, bool]:
         """Find how many calls last `target` nanoseconds. Returns the last timing, and whether input is changed.
 
         The very first call is made on a copy, and the copy compared with what it was before.
@@ -113,7 +93,7 @@ class Bench:
         calls = 1
         while timing.elapsed < target and calls < CALLS_MOST:
             longer = calls * target / max(timing.elapsed, 1)
-            calls = round_calls(min(longer * 1.1, calls * 10))
+            calls = clock.round_calls(min(longer * 1.1, calls * 10))
             again = self.timed(family, size, seed, stage, calls, copies=changes)
             if again.calls < calls:  # as many copies as there is room for
                 return again, changes
@@ -127,13 +107,13 @@ class Bench:
             )
         return timing, changes
 
-    def timed(self, family: str, size: Number, seed: int, stage: str | None, calls: int, copies: bool) -> Timing:
+    def timed(self, family: str, size: Number, seed: int, stage: str | None, calls: int, copies: bool) -> Timed:
         """Time `calls` calls on one instance, each on its own copy where `copies` are needed."""
         instance = self.instance(family, size, seed)
         subject = self._object(family, size, seed) if stage == "use" else None
         return self._paced(stage, instance, subject, calls, copies)
 
-    def _paced(self, stage: str | None, instance: Any, subject: Any, calls: int, copies: bool) -> Timing:
+    def _paced(self, stage: str | None, instance: Any, subject: Any, calls: int, copies: bool) -> Timed:
         before = clock.pace()
         timing = self._timed(stage, instance, subject, calls, copies)
         timing.pace = (before, clock.pace())
@@ -150,7 +130,7 @@ class Bench:
             clock.freeze()
         return self.objects[key]
 
-    def _timed(self, stage: str | None, instance: Any, subject: Any, calls: int, copies: bool) -> Timing:
+    def _timed(self, stage: str | None, instance: Any, subject: Any, calls: int, copies: bool) -> Timed:
         if stage is None:
             if self.is_async:
                 return self._timed_async(instance, calls, copies)
@@ -167,19 +147,19 @@ class Bench:
         given = instance if self.use_asks else subject
         if restore is None:
             return self._timed_calls(use, given, calls, copies=False)
-        timing = Timing(0, 0, 0, 0.0)
+        timing = Timed(calls=0, elapsed=0, cpu=0)
         for _ in range(calls):
             once = self._read(1, 0.0, lambda: clock.one_call(use, given)[0])
             restore(subject)
-            timing = Timing(
-                timing.calls + 1,
-                timing.elapsed + once.elapsed,
-                timing.cpu + once.cpu,
-                timing.overhead + once.overhead,
+            timing = Timed(
+                calls=timing.calls + 1,
+                elapsed=timing.elapsed + once.elapsed,
+                cpu=(timing.cpu or 0) + (once.cpu or 0),
+                overhead=timing.overhead + once.overhead,
             )
         return timing
 
-    def _timed_calls(self, call: clock.Call, instance: Any, calls: int, copies: bool) -> Timing:
+    def _timed_calls(self, call: clock.Call, instance: Any, calls: int, copies: bool) -> Timed:
         if copies:
             own = _copies(instance, calls)
             return self._read(len(own), len(own) * self.turn, partial(clock.each_call, call, own))
@@ -191,8 +171,8 @@ class Bench:
         calls = rounds * clock.UNROLLED
         return self._read(calls, rounds * self.turn, partial(clock.many_calls, call, instance, rounds))
 
-    def _timed_async(self, instance: Any, calls: int, copies: bool) -> Timing:
-        call, finish = self._call(plain=True), self.contender.finish
+    def _timed_async(self, instance: Any, calls: int, copies: bool) -> Timed:
+        call, finish = self._call(plain=True), self.contender.options.finish
 
         async def awaited() -> int:
             inputs = _copies(instance, calls) if copies else [instance] * calls
@@ -205,29 +185,29 @@ class Bench:
 
         return self._read(calls, calls * self.turn, lambda: self._run(awaited()))
 
-    def _read(self, calls: int, loop: float, timed: Callable[[], int]) -> Timing:
+    def _read(self, calls: int, loop: float, timed: Callable[[], int]) -> Timed:
         """Run `timed` with garbage collection out of the way and read the processor's time around it."""
         if clock.pending()[0] > GARBAGE_MOST:
             clock.collect()
-        if self.contender.keep_gc:
+        if self.contender.options.keep_gc:
             clock.enable_gc()
         before = clock.busy()
         elapsed = timed()
         cpu = clock.busy() - before
         clock.disable_gc()
-        return Timing(calls, elapsed, cpu, self.reading + loop)
+        return Timed(calls=calls, elapsed=elapsed, cpu=cpu, overhead=self.reading + loop)
 
     def _call(self, plain: bool = False) -> clock.Call:
         """The contender as a function of an instance alone, waiting for its work to end."""
         code: clock.Call = self.contender.code
         if self.contender.values:
             code = partial(code, **self.contender.values)
-        finish = self.contender.finish
-        if plain or not (self.gives_future or finish or self.contender.drain):
+        finish = self.contender.options.finish
+        if plain or not (self.gives_future or finish or self.contender.options.drain):
             return code
         if self.gives_future:
             return lambda instance: code(instance).result()
-        if self.contender.drain:
+        if self.contender.options.drain:
             return lambda instance: deque(code(instance), maxlen=0)
         return lambda instance: finish(code(instance)) if finish else None
 
@@ -246,12 +226,6 @@ class Bench:
 def _takes_instance(code: Any) -> bool:
     """Whether the method `use` of a class with stages is given the instance again."""
     return inspect.isclass(code) and len(inspect.signature(code.use).parameters) > 1  # type: ignore[attr-defined]
-
-
-def round_calls(calls: float) -> int:
-    """A whole number of calls that the loops can make: a multiple of ten from ten on."""
-    whole = max(1, math.ceil(calls))
-    return whole if whole < clock.UNROLLED else -(-whole // clock.UNROLLED) * clock.UNROLLED
 
 
 def as_bytes(instance: Any) -> bytes | None:

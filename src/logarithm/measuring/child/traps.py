@@ -15,26 +15,13 @@ from statistics import median
 from typing import Any
 
 from ..shared import answers, clock
+from ..shared.messages import FindTraps
 from .bench import Bench, as_bytes, copied
 
 REPEATS = 5
 REMEMBERED = 0.25  # a repeated instance that costs less than this share of a new one is remembered
 TELLING = 3_000  # nanoseconds below which a call is too short to tell whether it remembers
 FLAT = 150.0  # nanoseconds: a call as short as this does hardly more than return
-
-TEXTS = {
-    "lazy": "returns a {}, so nothing was computed: give it drain=True to time the work",
-    "prints": "prints {} characters a call, and the time includes that",
-    "changes": "changes its input, so each call is given a fresh copy, made outside the timing",
-    "fickle": "gives different answers to one instance from call to call",
-    "nothing": "returns nothing, so its answer cannot be compared",
-    "remembers": "remembers earlier calls: a repeated instance costs {} of a new one, so its time is not the work's",
-    "flat": "takes {} ns whatever the size: is the work done at all?",
-    "tampers": "replaces {}; it is timed by Logarithm's own, and so are the others",
-    "closes": "closes standard output",
-    "parallel": "starts threads or processes, so it may use every processor: its time is wall time",
-}
-
 
 # What a contender may not touch without being told of: taken here before any of its code runs.
 GENUINE = [
@@ -77,33 +64,41 @@ def counting_prints() -> Iterator[Printed]:
         sys.stdout, sys.stderr = before
 
 
-def traps(bench: Bench, family: str, size: Any, seed: int) -> dict[str, str]:
-    """Return the traps of a contender at one instance: kind and detail. Raises whatever the contender raises."""
+def found(bench: Bench, request: FindTraps) -> dict[str, str]:
+    """The traps of a contender at one instance: kind and detail. Raises whatever the contender raises."""
+    seen = in_answers(bench, request.family, request.size, request.seed)
+    if not seen and bench.contender.stages == (None,) and not bench.is_async:
+        return flat(bench, request.family, request.smallest, request.size, request.seed)
+    return seen
+
+
+def in_answers(bench: Bench, family: str, size: Any, seed: int) -> dict[str, str]:
+    """What shows in a few answers: printing, changes, promises, memory of earlier calls."""
     make = bench.study.the_family(family).instance
-    found: dict[str, str] = {}
+    told: dict[str, str] = {}
     with counting_prints() as printed:
         instance, before = copied(make(size, seed))
         answer = bench.answer(instance)
         if printed.closed:
-            found["closes"] = ""
+            told["closes"] = ""
     if printed.characters:
-        found["prints"] = str(printed.characters)
+        told["prints"] = str(printed.characters)
     replaced = [name for module, name, genuine in GENUINE if getattr(module, name, None) is not genuine]
     if replaced:
-        found["tampers"] = ", ".join(replaced)
+        told["tampers"] = ", ".join(replaced)
     if answers.is_lazy(answer):
-        return {**found, "lazy": type(answer).__name__}
+        return {**told, "lazy": type(answer).__name__}
     changed = before is not None and as_bytes(instance) != before
     if changed:
-        found["changes"] = ""
+        told["changes"] = ""
     if answer is None:
-        found["nothing"] = ""
+        told["nothing"] = ""
     again = bench.answer(make(size, seed) if changed else instance)
     rule = bench.study.agreement
     with contextlib.suppress(answers.TooLargeError):
         one, other = answers.written(answer), answers.written(again)
         if not answers.agree(one, other, max(rule.within, 1e-12), rule.unordered) and bench.study.judge is None:
-            found["fickle"] = ""
+            told["fickle"] = ""
     new, repeated = [], []
     for number in range(REPEATS):
         fresh = make(size, seed + 1000 + number)
@@ -111,8 +106,8 @@ def traps(bench: Bench, family: str, size: Any, seed: int) -> dict[str, str]:
         # The same object again, unless it was used up: what is remembered may hang on the object or on its value.
         repeated.append(clock.one_call(bench.answer, make(size, seed + 1000 + number) if changed else fresh)[0])
     if median(new) > TELLING and median(repeated) < REMEMBERED * median(new):
-        found["remembers"] = f"{100 * median(repeated) / median(new):.0f} %"
-    return found
+        told["remembers"] = f"{100 * median(repeated) / median(new):.0f} %"
+    return told
 
 
 def flat(bench: Bench, family: str, small: Any, large: Any, seed: int) -> dict[str, str]:

@@ -8,33 +8,28 @@ from typing import Any
 from ...counting.counted import EVERY, CountedList, counted, watching
 from ...counting.tallies import listening, quick
 from ..shared import answers
+from ..shared.messages import Event, Walk, Walked
 from .bench import Bench
 from .counts import called
 
 EVENTS_MOST = 5000
 
 
-def walk(bench: Bench, request: dict[str, Any]) -> dict[str, Any]:
-    """What a contender does on one instance.
-
-    Returns:
-        `begin`: the list before; `answer`; `events`: for each what it was (`what`, `in_part` where it was in another
-        list), the `state` of the list after it, the `tallies` so far, and which `walk`, a pass from one end on, it is
-        part of; `cut` where there were more events than are kept.
-    """
-    made = bench.study.the_family(request["family"]).instance(request["size"], request["seed"])
+def walk(bench: Bench, request: Walk) -> Walked:
+    """What a contender does on one small instance, whose first list is followed."""
+    made = bench.study.the_family(request.family).instance(request.size, request.seed)
     instance = counted(made, watched=True)
     root = instance if isinstance(instance, CountedList) else _first_list(instance)
     begin = _state(root)
-    events: list[dict[str, Any]] = []
+    events: list[Event] = []
     tallies: Counter[str] = Counter()
     before = quick()
-    steps = _Passes()
+    passes = _Passes()
 
     def tallied(name: str, amount: int) -> None:
         tallies[name] += amount
         if name not in EVERY and len(events) < EVENTS_MOST:
-            events.append(_event(name, False, root, so_far(), steps.number))
+            events.append(Event(name, False, _state(root), so_far(), passes.number))
 
     def so_far() -> dict[str, int]:
         own = {name: number - before[name] for name, number in quick().items() if number > before[name]}
@@ -45,22 +40,22 @@ def walk(bench: Bench, request: dict[str, Any]) -> dict[str, Any]:
             return
         part = where is not None and where is not root
         if where is root:
-            steps.at(about[0])
+            passes.at(about[0])
         if where is None:
             what = f"{about[0]!r} {what} {about[1]!r}"
         elif what == "swap":
             what = f"swap {about[0]} and {about[1]}"
             # The write before it was its first half.
-            if events and events[-1]["what"].startswith("write"):
+            if events and events[-1].what.startswith("write"):
                 events.pop()
         else:
             what = f"{what} {about[0]}: {about[1]!r}"
-        events.append(_event(what, part, root, so_far(), steps.number))
+        events.append(Event(what, part, _state(root), so_far(), passes.number))
 
     with listening(tallied), watching(happened):
         answer = called(bench, instance, None if bench.contender.stages == (None,) else "use")()
     shown = answers.shown(answers.written(answer)) if not answers.is_lazy(answer) else "a promise"
-    return {"begin": begin, "events": events, "answer": shown, "cut": len(events) >= EVENTS_MOST}
+    return Walked(begin=begin, events=events, answer=shown, cut=len(events) >= EVENTS_MOST)
 
 
 class _Passes:
@@ -76,10 +71,6 @@ class _Passes:
         elif self.last < 0:
             self.began = place
         self.last = place
-
-
-def _event(what: str, in_part: bool, root: Any, tallies: dict[str, int], number: int) -> dict[str, Any]:
-    return {"what": what, "in_part": in_part, "state": _state(root), "tallies": tallies, "walk": number}
 
 
 def _first_list(instance: Any) -> CountedList | None:

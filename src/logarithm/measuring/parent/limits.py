@@ -1,22 +1,20 @@
-"""What a worker must keep to."""
+"""What a worker must keep to on this machine."""
 
 from __future__ import annotations
-
-from typing import Any
 
 import psutil
 
 from ..host.machine import quiet_processor
-from ..run.plan import Settings
+from ..shared.messages import Limits
 
 ROOM_MOST = 2**30
 
 
-def limits(settings: Settings, workers: int) -> dict[str, Any]:
-    """What a worker must keep to: bytes of memory in all, bytes of instances to keep, its processor."""
+def limits(workers: int, memory: float | None = None) -> Limits:
+    """What each of so many workers must keep to, `memory` bytes in all if that is said."""
     available = psutil.virtual_memory().available
-    return {
-        "room": min(ROOM_MOST, available / (2 * max(workers, 1))),
-        "memory": settings.memory or available / 2,
-        "processor": quiet_processor(),
-    }
+    return Limits(
+        room=min(ROOM_MOST, available / (2 * max(workers, 1))),
+        memory=memory or available / 2,
+        processor=quiet_processor(),
+    )

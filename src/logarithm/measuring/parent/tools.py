@@ -13,7 +13,7 @@ from .building import version_of
 def needed(contender: Contender) -> tuple[str, ...]:
     """The tools that a contender needs, as they are looked for on the search path."""
     own = contender.program.tools if contender.program is not None else ()
-    return (*own, *([contender.interpreter] if contender.interpreter else []))
+    return (*own, *([contender.options.interpreter] if contender.options.interpreter else []))
 
 
 def absent(study: Study) -> dict[str, str]:
@@ -24,8 +24,8 @@ def absent(study: Study) -> dict[str, str]:
             if shutil.which(tool) is None:
                 missing.setdefault(contender.name, tool)
         # A name on the search path may stand for an interpreter that is not there.
-        if contender.interpreter and contender.name not in missing and not _runs(contender.interpreter):
-            missing[contender.name] = contender.interpreter
+        if contender.options.interpreter and contender.name not in missing and not _runs(contender.options.interpreter):
+            missing[contender.name] = contender.options.interpreter
     return missing
 
 

@@ -2,25 +2,45 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Collection, Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
+from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
 
 from ... import __version__
-from ...errors import DisagreementError, MeasuringError
-from ...logbook.records import AnyRecord, ClaimRecord, Close, ContenderRecord, FamilyRecord, Header, Note, StudyRecord
+from ...errors import DisagreementError
+from ...logbook.records import AnyRecord, ClaimRecord, Close, ContenderRecord, FamilyRecord, Header, StudyRecord
 from ...logbook.writing import LogbookWriter
 from ...study.loading import fingerprint
 from ...study.parts import Contender
 from ...study.study import Study
 from ..host.machine import load, this_machine
+from ..parent.failed import Failed
 from ..parent.tools import versions
-from .gather import metrics_of
-from .plan import Settings
-from .run import Advice, Outcome, Progress, Run
+from ..plan.settings import Settings
+from ..rehearsing.rehearsal import Rehearsed
+from ..shared.messages import StartUp, TimeStartUp
+from .climb import climb
+from .counts import gather, metrics_of
+from .heats import Heats
+from .run import Advice, Progress, Run, prepared, rehearsed
 
 SOURCE_MOST = 200_000  # characters
+COUNTING_SHARE = 0.4  # of what is left of the budget after the climb
+
+
+@dataclass(frozen=True, slots=True)
+class Outcome:
+    """How a run ended; spans of time in seconds, `inside` those inside timed calls."""
+
+    logbook: Path
+    heats: int
+    lives: int
+    elapsed: float
+    inside: float
+    rehearsed: Rehearsed
 
 
 def measure(
@@ -46,28 +66,27 @@ def measure(
         MeasuringError: where no contender can be measured at all.
 
     """
-    run = Run(study, study_file, settings, writer, progress, advice)
-    if not run.tracks:
-        raise MeasuringError("no contender is left to measure: name others with --only or --family")
+    run = prepared(study, study_file, settings, writer, progress)
     taking, on = ({getattr(track, kind).name for track in run.tracks} for kind in ("contender", "family"))
-    writer.write(*preamble(study, study_file, settings, taking, on))
+    run.book.write(*preamble(study, study_file, settings, taking, on))
     for name, tool in run.absent.items():
-        writer.write(Note(topic="absent", text=f"is left out: {tool} is not installed", contender=name))
-    writer.flush()  # killed from here on, the run can be gone on with
+        run.book.note("absent", f"is left out: {tool} is not installed", name)
+    run.book.flush()  # killed from here on, the run can be gone on with
     with closing(run) as closed:
-        run.begin_life(1)
-        rehearsed = run.rehearse()
-        if rehearsed.disagreements:
-            for disagreement in rehearsed.disagreements:
-                writer.write(Note(topic="disagreement", text=str(disagreement), contender=disagreement.contender))
+        run.lives.begin(1, run.tracks)
+        found = rehearsed(run)
+        if found.disagreements:
+            for disagreement in found.disagreements:
+                run.book.note("disagreement", str(disagreement), disagreement.contender)
             if not settings.anyway:
                 closed.reason = "disagreement"
-                raise DisagreementError("\n".join(str(each) for each in rehearsed.disagreements))
-        run.climb()
+                raise DisagreementError("\n".join(str(each) for each in found.disagreements))
+        climb(run)
         _tell_startups(run)
-        run.count()
-        run.all_heats()
-    return Outcome(writer.path, run.heats, run.life, run.elapsed, run.inside, rehearsed)
+        counted(run)
+        Heats(run, advice).all()
+    budget = run.budget
+    return Outcome(writer.path, run.heats, run.lives.number, budget.elapsed, budget.inside, found)
 
 
 @contextmanager
@@ -80,29 +99,46 @@ def closing(run: Run) -> Iterator[Close]:
         closed.reason = "interrupted"
         raise
     finally:
-        run.crew.end()
-        closed.elapsed, closed.inside, closed.load = round(run.elapsed, 3), round(run.inside, 3), load()
-        closed.heats, closed.lives = run.heats, run.life
-        run.writer.write(closed)
+        run.lives.end()
+        closed.elapsed, closed.inside = round(run.budget.elapsed, 3), round(run.budget.inside, 3)
+        closed.heats, closed.lives, closed.load = run.heats, run.lives.number, load()
+        run.book.write(closed)
+
+
+def counted(run: Run) -> None:
+    """Gather what is counted rather than timed: for a share of what is left, or all of it where time is not asked."""
+    alone = "time" not in metrics_of(run.study, run.settings)
+    until = time.monotonic() + (run.budget.left if alone else COUNTING_SHARE * run.budget.left)
+    for record in gather(run.study, run.lives.study_file, run.tracks, run.settings, run.lives.seed, until):
+        run.tell("counting")
+        run.book.write(record)
+    run.book.flush()
 
 
 def _tell_startups(run: Run) -> None:
     """Write the records of commands again, with how long they take to start."""
-    started = run.start_ups()
-    for contender in run.study.contenders:
-        if contender.name in started:
-            record = _contender_record(contender)
-            record.startup = started[contender.name]
-            run.writer.write(record)
+    told: set[str] = set()
+    for track in run.tracks:
+        contender = track.contender
+        if contender.program is None or contender.program.is_worker or contender.name in told or not track.steps:
+            continue
+        request = TimeStartUp(track.family.name, min(track.steps), run.lives.seed)
+        with suppress(Failed):
+            seconds = run.lives.ask(track, request, StartUp).seconds
+            if seconds is not None:
+                told.add(contender.name)
+                record = _contender_record(contender)
+                record.startup = seconds
+                run.book.write(record)
 
 
 def _contender_record(contender: Contender) -> ContenderRecord:
     program = contender.program
     return ContenderRecord(
         name=contender.name,
-        baseline=contender.baseline,
-        yardstick=contender.yardstick,
-        claims=[ClaimRecord(claim.order, claim.where) for claim in contender.claims],
+        baseline=contender.options.baseline,
+        yardstick=contender.options.yardstick,
+        claims=[ClaimRecord(claim.order, claim.where) for claim in contender.options.claims],
         stages=[stage for stage in contender.stages if stage],
         levels={key: str(value) for key, value in contender.values.items()},
         doc=contender.doc,

@@ -12,10 +12,13 @@ from ...logbook.writing import LogbookWriter
 from ...notation.sizes import Number
 from ...study.loading import fingerprint
 from ...study.study import Study
-from ..child.bench import round_calls
-from .measure import closing
-from .plan import Settings, Step
-from .run import NANO, Advice, Progress, Run
+from ..plan.settings import Settings
+from ..plan.track import Step
+from ..shared.clock import NANO, round_calls
+from .climb import climb
+from .heats import Heats
+from .measure import closing, counted
+from .run import Advice, Progress, Run, prepared, rehearsed
 
 
 def resume(
@@ -49,21 +52,21 @@ def resume(
         contenders=tuple(each.name for each in logbook.contenders),
         metrics=tuple(asked.metrics),
     )
-    run = Run(study, study_file, settings, writer, progress, advice)
+    run = prepared(study, study_file, settings, writer, progress)
     trials = read_trials(logbook.path)
-    run.before = max([trial.at or 0.0 for trial in trials] + [logbook.close.elapsed if logbook.close else 0.0])
-    if run.before >= run.deadline - 0.5:
+    run.budget.before = max([trial.at or 0.0 for trial in trials] + [logbook.close.elapsed if logbook.close else 0.0])
+    if run.budget.left <= 0.5:
         raise MeasuringError(f"{logbook.path} has used its budget of {settings.budget:g} s: nothing is left to do")
     run.heats = max((trial.heat for trial in trials), default=0)
     _replay(run, logbook, trials)
     with closing(run):
-        run.begin_life(max((trial.life for trial in trials), default=0) + 1)
+        run.lives.begin(max((trial.life for trial in trials), default=0) + 1, run.tracks)
         if not trials:
-            run.rehearse()
-        run.climb()
+            rehearsed(run)
+        climb(run)
         if not any(trial.metric != "time" for trial in trials):
-            run.count()
-        run.all_heats()
+            counted(run)
+        Heats(run, advice).all()
 
 
 def _replay(run: Run, logbook: Logbook, trials: list[Trial]) -> None:

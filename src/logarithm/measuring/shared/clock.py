@@ -7,6 +7,7 @@ that a contender that replaces `time.perf_counter_ns` times only itself wrongly.
 from __future__ import annotations
 
 import gc
+import math
 from collections.abc import Callable, Iterable, Sequence
 from itertools import pairwise, repeat
 from statistics import median
@@ -18,6 +19,7 @@ Call = Callable[[Any], Any]
 now, busy = perf_counter_ns, process_time_ns
 collect, enable_gc, disable_gc, freeze, pending = gc.collect, gc.enable, gc.disable, gc.freeze, gc.get_count
 
+NANO = 1e-9
 UNROLLED = 10
 PACE_TURNS = 300
 
@@ -93,6 +95,12 @@ def pace() -> int:
         took = now() - start
         best = took if not best or took < best else best
     return best
+
+
+def round_calls(calls: float) -> int:
+    """A whole number of calls that the loops can make: a multiple of ten from ten on."""
+    whole = max(1, math.ceil(calls))
+    return whole if whole < UNROLLED else -(-whole // UNROLLED) * UNROLLED
 
 
 def step() -> int:

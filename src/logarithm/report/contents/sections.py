@@ -10,9 +10,8 @@ from dataclasses import dataclass, field
 
 from ...analysis.findings import FailureFinding, Findings, NoteFinding, Standing
 from .. import units
-from .comparing import axis_of, choices, overtaking, place
+from .sentences import Place, axis_of, choices, overtaking, place
 from .tables import (
-    Place,
     Table,
     breakeven,
     costs,

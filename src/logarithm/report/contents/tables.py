@@ -11,9 +11,7 @@ from typing import Protocol, TypeVar
 from ...analysis.findings import Breakeven, Findings, GrowthFinding, Number
 from ...notation.orders import pretty
 from .. import units
-from .comparing import axis_of, place
-
-Place = tuple[str, str | None, str]
+from .sentences import Place, axis_of, place
 
 ROWS_MOST, CALLS_MOST = 8, 6
 

@@ -10,8 +10,7 @@ from typing import TYPE_CHECKING, Any
 from ...analysis.findings import Costs, Findings
 from ...errors import LogarithmError, one_line
 from .. import units
-from ..contents.comparing import place
-from ..contents.tables import Place
+from ..contents.sentences import Place, place
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes

@@ -9,7 +9,8 @@ from ...analysis.findings import Costs, Findings
 from ...errors import one_line
 from ...notation.orders import pretty
 from .. import units
-from ..contents.tables import Place, places
+from ..contents.sentences import Place
+from ..contents.tables import places
 from . import canvas
 from .canvas import FAINT, INK, PAPER, Style
 

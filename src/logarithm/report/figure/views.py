@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from ...analysis.findings import Costs, Findings, Standing
 from ...errors import LogarithmError
 from .. import units
-from ..contents.tables import Place, places
+from ..contents.sentences import Place
+from ..contents.tables import places
 from . import canvas
 from .canvas import FAINT, INK, PAPER
 from .growth import draw_growth, label_ends, make_room
@@ -32,16 +34,10 @@ def save(findings: Findings, path: Path, view: str = "growth", linear: bool = Fa
 
 
 def draw(findings: Findings, view: str, linear: bool = False) -> Figure:
-    """A view by its name: growth, ratio, spread or standings."""
+    """A view by its name, one of `VIEWS`."""
     if not findings.costs:
         raise LogarithmError("there is nothing to draw: no trial came to an end")
-    if view == "ratio":
-        return draw_ratio(findings, linear)
-    if view == "spread":
-        return draw_spread(findings, linear)
-    if view == "standings":
-        return draw_standings(findings, linear)
-    return draw_growth(findings, linear)
+    return VIEWS[view](findings, linear)
 
 
 def draw_ratio(findings: Findings, linear: bool = False) -> Figure:
@@ -216,3 +212,12 @@ def _band(panel: Axes, reign: Standing, end: float, style: dict[str, canvas.Styl
             clip_on=True,
             path_effects=canvas.halo() if reign.tied else None,
         )
+
+
+VIEWS: dict[str, Callable[[Findings, bool], Figure]] = {
+    "growth": draw_growth,
+    "ratio": draw_ratio,
+    "spread": draw_spread,
+    "standings": draw_standings,
+}
+"""Every view by the name that `plot --view` takes."""

@@ -1,4 +1,4 @@
-"""A walk: what a contender does on one small instance, event by event, as text and as a figure."""
+"""A walk as a figure: what a contender does on one small instance, event by event."""
 
 from __future__ import annotations
 
@@ -6,11 +6,8 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from rich.console import Group, RenderableType
-from rich.table import Table
-from rich.text import Text
-
-from .. import units
+from ...measuring.shared.messages import Walked
+from ..text.walk import tallied
 from . import canvas
 from .canvas import COLOURS, INK, PAPER, SOFT
 from .growth import apart
@@ -22,55 +19,20 @@ if TYPE_CHECKING:
 LETTERS_MOST = 700  # cells that get their value written into them
 
 
-def render(title: str, found: dict[str, Any], most: int) -> RenderableType:
-    """The events of a walk, a line each, with the state after it and tallies running along."""
-    events = found["events"]
-    names = tallied(events)
-    table = Table(box=None, padding=(0, 2, 0, 0), pad_edge=False)
-    for heading in ("", "event", "state after it", *names):
-        table.add_column(heading, header_style="dim", justify="right" if heading in names else "left")
-    table.add_row("", "begins", shown(found["begin"]))
-    pass_before = 1
-    for number, event in enumerate(events[:most], start=1):
-        if event["walk"] != pass_before:
-            table.add_row("", Text(f"pass {event['walk']}", style="dim"))
-            pass_before = event["walk"]
-        what = f"{event['what']} (in a part)" if event["in_part"] else event["what"]
-        counts = [str(event["tallies"].get(name, 0)) for name in names]
-        table.add_row(str(number), what, shown(event["state"]), *counts)
-    parts: list[RenderableType] = [Text(title, style="bold"), table]
-    if len(events) > most or found["cut"]:
-        parts.append(Text(f"… and more: {units.whole(len(events))} events in all; see more with --most", style="dim"))
-    last = events[-1]["tallies"] if events else {}
-    total = ", ".join(f"{units.whole(last.get(name, 0))} {name}" for name in names) or "nothing was counted"
-    parts.append(Text(f"answers {found['answer']}; in all {total}"))
-    return Group(*parts)
-
-
-def tallied(events: Sequence[dict[str, Any]]) -> list[str]:
-    """The names of what was counted, in the order in which they first appear."""
-    return list(dict.fromkeys(name for event in events for name in event["tallies"]))
-
-
-def shown(state: Sequence[Any]) -> str:
-    """A list in a line: "3 1 2"."""
-    return " ".join(str(value) for value in state)
-
-
-def save_walk(title: str, found: dict[str, Any], path: Path) -> None:
+def save_walk(title: str, found: Walked, path: Path) -> None:
     """Draw a walk: the list from top to bottom, step by step from left to right, and its tallies below."""
     canvas.check_kind(path)
     canvas.save_figure(draw_walk(title, found), path)
 
 
-def draw_walk(title: str, found: dict[str, Any]) -> Figure:
+def draw_walk(title: str, found: Walked) -> Figure:
     """The states of the list as columns of coloured cells, the places touched outlined, and the tallies as steps."""
     from matplotlib.figure import Figure
     from matplotlib.layout_engine import ConstrainedLayoutEngine
     from matplotlib.patches import Rectangle
 
-    events = [event for event in found["events"] if event["state"]]
-    states = [found["begin"], *(event["state"] for event in events)]
+    events = [event for event in found.events if event.state]
+    states = [found.begin, *(event.state for event in events)]
     figure = Figure(figsize=(canvas.WIDTH, canvas.HEIGHT), layout=ConstrainedLayoutEngine(w_pad=0.12, h_pad=0.12))
     above, below = figure.subplots(2, 1, sharex=True, height_ratios=[2.2, 1])
     ranks = {
@@ -88,18 +50,18 @@ def draw_walk(title: str, found: dict[str, Any]) -> Figure:
                 ink = PAPER if shade > 0.55 else INK
                 above.text(column, row, str(value), ha="center", va="center", fontsize=8, color=ink)
     for column, event in enumerate(events, start=1):
-        for row in _touched(event["what"]):
-            if not event["in_part"]:
-                colour = COLOURS[1] if event["what"].startswith(("write", "swap", "append")) else INK
+        for row in _touched(event.what):
+            if not event.in_part:
+                colour = COLOURS[1] if event.what.startswith(("write", "swap", "append")) else INK
                 above.add_patch(Rectangle((column - 0.5, row - 0.5), 1, 1, fill=False, edgecolor=colour, linewidth=1.8))
-        if column > 1 and event["walk"] != events[column - 2]["walk"]:
+        if column > 1 and event.number != events[column - 2].number:
             above.axvline(column - 0.5, color=SOFT, linewidth=1.2, linestyle=(0, (4, 2)))
     above.set_xlim(-0.5, max(len(states) - 0.5, 0.5))
     above.set_ylim(longest - 0.5, -0.5)
     above.set_ylabel("place", color=INK)
     ends = []
-    for name, style in canvas.styles(tallied(found["events"])).items():
-        counts = [0, *(event["tallies"].get(name, 0) for event in events)]
+    for name, style in canvas.styles(tallied(found.events)).items():
+        counts = [0, *(event.tallies.get(name, 0) for event in events)]
         below.step(range(len(counts)), counts, where="post", color=style["color"], linestyle=style["linestyle"])
         ends.append((counts[-1], len(counts) - 1, name, style["color"]))
         # Keeps room for the names, which can only be kept apart once the layout is known.

@@ -7,7 +7,7 @@ from string import ascii_lowercase
 
 from ...analysis.findings import Costs, Findings
 from .. import units
-from ..contents.comparing import axis_of, place
+from ..contents.sentences import axis_of, place
 from ..contents.tables import places
 
 HEIGHT, MARGIN = 15, 10

@@ -10,9 +10,8 @@ import queue
 import time
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
-from typing import Any
 
 from ...counting.counted import COMPARISONS, EVERY
 from ...logbook.records import AnyRecord, HiddenRecord, Note, Trial
@@ -22,7 +21,9 @@ from ...study.study import Study
 from ..parent.crew import Crew
 from ..parent.failed import Failed
 from ..parent.limits import limits
-from .plan import DesignPoint, Settings, Track, forecast
+from ..plan.settings import Settings
+from ..plan.track import DesignPoint, Track, forecast
+from ..shared.messages import Count, Counted, HiddenWork
 
 TIMED = ("time", "cpu")
 SLOWER = {"tallies": 6.0, "memory": 8.0, "steps": 25.0}
@@ -82,7 +83,7 @@ def gather(
     contenders = list({track.contender.name: track.contender for track in tracks}.values())
     if not asked.kinds or not contenders:
         return
-    bounds = {**limits(settings, len(contenders)), "processor": None}
+    bounds = replace(limits(len(contenders), settings.memory), processor=None)
     crew = Crew(study, study_file, contenders, seed, bounds, {contender.name for contender in contenders})
     records: queue.SimpleQueue[AnyRecord | None] = queue.SimpleQueue()
     try:
@@ -149,7 +150,7 @@ def _counts(
         try:
             # The first seed twice: what does not repeat is no count but a noisy number.
             seeds = (seed, seed, *(seed + more for more in range(1, SEEDS)))
-            found = [crew.ask(name, _request(point, kind, each, asked), limit)["values"] for each in seeds]
+            found = [crew.ask(name, _request(point, kind, each, asked), Counted, limit).values for each in seeds]
         except Failed as failed:
             text = f"could not be counted ({kind}) at {size}: {failed.reason} ({failed.detail})"
             yield Note(topic="count", text=text, contender=name, family=family, size=size)
@@ -191,18 +192,18 @@ def _glances(
         point = DesignPoint(name, family, size, stage)
         begun = time.monotonic()
         try:
-            reply = crew.ask(name, _request(point, "hidden", seed, asked), 2 * longest + 2.0)
+            reply = crew.ask(name, _request(point, "hidden", seed, asked), HiddenWork, 2 * longest + 2.0)
         except Failed:
             break
         done.append((size, max(time.monotonic() - begun, 1e-6)))
         record = HiddenRecord(contender=name, family=family, size=size, stage=stage)
-        record.calls, record.spent = reply["calls"], reply["spent"]
+        record.calls, record.spent = reply.calls, reply.spent
         kept = [*kept[:1], record]
         if done[-1][1] > longest:
             break
     yield from kept
 
 
-def _request(point: DesignPoint, kind: str, seed: int, asked: Wanted) -> dict[str, Any]:
-    where = {"family": point.family, "size": point.size, "stage": point.stage}
-    return {"do": "count", "kind": kind, "seed": seed, "wraps": asked.wraps if kind == "tallies" else "", **where}
+def _request(point: DesignPoint, kind: str, seed: int, asked: Wanted) -> Count:
+    wraps = asked.wraps if kind == "tallies" else ""
+    return Count(point.family, point.size, seed, point.stage, kind, wraps)

@@ -10,8 +10,11 @@ from itertools import chain
 from ...notation.sizes import Number
 from ..parent.crew import Crew
 from ..parent.failed import Failed
-from . import plan
-from .plan import Settings, Step, Track
+from ..plan import rhythm
+from ..plan.settings import Settings
+from ..plan.track import AROUND, Step, Track
+from ..shared.clock import NANO
+from ..shared.messages import Calibrate, Calibrated
 
 GLIMPSE = 0.02  # seconds: a call longer than this is forecast, not tried
 TARGET = 500_000  # nanoseconds that a trial lasts here
@@ -53,7 +56,7 @@ def outlook(
 def heats_within(outlooks: list[Outlook], settings: Settings) -> int:
     """How many heats a budget will give, about; the dearest points may take part in fewer."""
     heat = sum(each.heat for each in outlooks)
-    return min(plan.HEATS_MOST, int(0.8 * settings.budget / heat)) if heat else 0
+    return min(rhythm.HEATS_MOST, int(0.8 * settings.budget / heat)) if heat else 0
 
 
 def _one(track: Track, crew: Crew, settings: Settings, seed: int, tell: Callable[[str], None]) -> Outlook:
@@ -66,13 +69,12 @@ def _one(track: Track, crew: Crew, settings: Settings, seed: int, tell: Callable
         tell(f"how far will it get? {name} on {family}, {track.next}")
         steps: dict[str | None, Step] = {}
         for stage in track.contender.stages:
-            request = {"do": "first", "family": family, "size": track.next, "seed": seed, "stage": stage}
+            request = Calibrate(family, track.next, seed, stage, TARGET)
             try:
-                reply = crew.ask(name, {**request, "target": TARGET}, track.ceiling * 1.1 + 0.5)
+                reply = crew.ask(name, request, Calibrated, track.limit)
             except Failed as failed:
                 return _ended(track, settings, f"{failed.reason} at {track.next}")
-            call = max(reply["elapsed"] - reply["overhead"], 1.0) * 1e-9 / reply["calls"]
-            steps[stage] = Step(reply["calls"], call, reply["changes"])
+            steps[stage] = Step(reply.calls, reply.call * NANO, reply.changes)
         track.steps[track.next] = steps
         track.advance()
     return _forecast(track, settings)
@@ -89,7 +91,7 @@ def _forecast(track: Track, settings: Settings) -> Outlook:
         if not track.ladder and count > GROWS_MOST:
             break
         reach, call = size, expected
-        heat += len(track.contender.stages) * (max(expected, settings.trial) + plan.AROUND)
+        heat += len(track.contender.stages) * (max(expected, settings.trial) + AROUND)
     return _outlook(track, reach, call, heat, "")
 
 
@@ -100,9 +102,7 @@ def _ended(track: Track, settings: Settings, why: str) -> Outlook:
 
 def _so_far(track: Track, settings: Settings) -> tuple[Number | None, float, float]:
     done = list(track.steps)
-    heat = sum(
-        max(step.call, settings.trial) + plan.AROUND for steps in track.steps.values() for step in steps.values()
-    )
+    heat = sum(max(step.call, settings.trial) + AROUND for steps in track.steps.values() for step in steps.values())
     return (done[-1], heat, track.call(done[-1])) if done else (None, 0.0, 0.0)
 
 

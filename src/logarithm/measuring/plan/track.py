@@ -1,4 +1,4 @@
-"""The plan: which design points there are, how far each contender's ladder goes, how many heats fit.
+"""How far each contender has climbed: its sizes, and what a call at each of them costs.
 
 Pure calculation: nothing here starts a process or reads a clock.
 """
@@ -8,39 +8,17 @@ from __future__ import annotations
 import math
 from collections.abc import Collection, Iterator
 from dataclasses import dataclass, field
-from itertools import combinations
 
 from ...notation import sizes
 from ...notation.sizes import Number
 from ...study.parts import Contender, Family
 from ...study.study import Study
-from ..child.bench import round_calls
+from ..shared.clock import round_calls
+from .settings import Settings
 
-HEATS_LEAST = 5
-HEATS_MOST = 100
-LIVES_MOST = 10
-CLOSE = 0.2  # of the logarithm of a ratio
-LONGEST = 0.03  # seconds that a trial of short calls may last
-PAUSING = 4.0  # a trial that takes this many times a plain one pauses every other heat
 STEEPEST = 8.0
 SIZE_MOST = 2**26
 AROUND = 0.0004  # seconds that a trial takes beside its calls: asking, answering, looking for garbage
-
-
-@dataclass(frozen=True, slots=True)
-class Settings:
-    """The dials of a run; spans of time in seconds, memory (of one contender) in bytes. Empty tuples mean all."""
-
-    budget: float = 60.0
-    ceiling: float = 1.0
-    seed: int = 1
-    trial: float = 0.005
-    sizes: tuple[Number, ...] | None = None
-    families: tuple[str, ...] = ()
-    contenders: tuple[str, ...] = ()
-    metrics: tuple[str, ...] = ()
-    anyway: bool = False
-    memory: float | None = None
 
 
 @dataclass(slots=True)
@@ -101,6 +79,11 @@ class Track:
         self.next, self.sizes = None, iter(())
 
     @property
+    def limit(self) -> float:
+        """Seconds after which a call is ended: the ceiling, and a little for asking and answering."""
+        return self.ceiling * 1.1 + 0.5
+
+    @property
     def left(self) -> int:
         """How many sizes of a fixed ladder are still to come; none of one that grows by itself."""
         return sum(size >= self.next for size in self.ladder) if self.ladder and self.next is not None else 0
@@ -156,10 +139,10 @@ def tracks(study: Study, settings: Settings, absent: Collection[str] = ()) -> li
             # What was handed in is assessed, not measured among the others, unless it is asked for by name.
             if contender.source is not None and contender.name not in settings.contenders:
                 continue
-            if contender.families is not None and family.name not in contender.families:
+            if contender.options.families is not None and family.name not in contender.options.families:
                 continue
-            own = settings.sizes or contender.sizes or study.sizes
-            ceiling = contender.ceiling if contender.ceiling is not None else settings.ceiling
+            own = settings.sizes or contender.options.sizes or study.sizes
+            ceiling = contender.options.ceiling if contender.options.ceiling is not None else settings.ceiling
             made.append(Track(contender, family, ceiling, study.axis == "size", own))
     return made
 
@@ -177,72 +160,3 @@ def points(tracks: list[Track]) -> list[DesignPoint]:
 def heat_cost(tracks: list[Track]) -> float:
     """Seconds that one heat over everything climbed so far takes."""
     return sum(step.trial for track in tracks for steps in track.steps.values() for step in steps.values())
-
-
-def longer_trials(tracks: list[Track], settings: Settings, left: float) -> float:
-    """How long a trial may last where the budget allows for more heats than anyone needs, in seconds."""
-    heats = left / max(heat_cost(tracks), 1e-6)
-    return min(LONGEST, max(settings.trial, settings.trial * heats / HEATS_MOST))
-
-
-def rhythm(tracks: list[Track], settings: Settings, left: float) -> tuple[int, dict[tuple[str, str, Number], int]]:
-    """How many heats to plan for the seconds `left`, and which sizes take part only in every k-th of them.
-
-    Were every design point in every heat, a few dear ones would use up the budget and leave all others with
-    hardly a trial. So those that take many times a plain trial pause in between, but none is left with fewer
-    than a few trials. Contenders that cost alike pause alike, and so can still be compared within a heat.
-
-    Returns:
-        the number of heats, and k for each (contender, family, size).
-
-    """
-    trials = {
-        (track.contender.name, track.family.name, size): sum(step.trial for step in steps.values())
-        for track in tracks
-        for size, steps in track.steps.items()
-    }
-    plain = PAUSING * (settings.trial + AROUND)
-    for heats in range(HEATS_MOST, 1, -1):
-        most = max(1, heats // HEATS_LEAST)
-        pauses = {key: min(most, 2 ** max(0, int(math.log2(max(trial / plain, 1.0))))) for key, trial in trials.items()}
-        if sum(trial * math.ceil(heats / pauses[key]) for key, trial in trials.items()) <= left:
-            return heats, pauses
-    return 1, dict.fromkeys(trials, 1)
-
-
-def deciding(tracks: list[Track]) -> set[tuple[str, str, Number]]:
-    """The (contender, family, size) at which more trials may decide something.
-
-    These are the sizes at which two contenders cost about the same, and those between which one overtakes the
-    other; and the largest sizes of each contender, which say most about its growth.
-    """
-    wanted = {(track.contender.name, track.family.name, size) for track in tracks for size in [*track.steps][-2:]}
-    for one, other in combinations(tracks, 2):
-        if one.family.name != other.family.name or one.contender.stages != other.contender.stages:
-            continue
-        common = [size for size in one.steps if size in other.steps]
-        ratios = [math.log(max(one.call(size), 1e-9) / max(other.call(size), 1e-9)) for size in common]
-        for index, ratio in enumerate(ratios):
-            flips = any(ratio * ratios[at] < 0 for at in (index - 1, index + 1) if 0 <= at < len(ratios))
-            if flips or abs(ratio) < CLOSE:
-                wanted |= {(track.contender.name, track.family.name, common[index]) for track in (one, other)}
-    return wanted
-
-
-def reserve(tracks: list[Track], settings: Settings) -> float:
-    """Seconds to keep for points of fixed ladders that are still to come: one short trial in each heat."""
-    still = sum(track.left for track in tracks)
-    return min(still * (settings.trial + AROUND) * (HEATS_LEAST + 1), settings.budget / 2)
-
-
-def lives(heats: float, left: float, start: float) -> int:
-    """How many lives to give each contender: up to ten, of two heats at least, their start a tenth of the time.
-
-    Args:
-        heats: how many heats fit.
-        left: seconds left.
-        start: seconds that starting the workers takes.
-
-    """
-    affordable = left * 0.1 / max(start, 1e-3)
-    return max(1, min(LIVES_MOST, int(heats // 2), int(affordable)), 3 if heats >= 3 and left > 8 * start else 1)

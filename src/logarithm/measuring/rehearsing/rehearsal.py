@@ -7,17 +7,18 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Any
 
 from ...notation.sizes import Number
 from ...study.parts import Family
 from ...study.study import Study
-from ..child.traps import TEXTS
 from ..parent.crew import Crew
 from ..parent.failed import Failed
 from ..parent.limits import limits
+from ..plan.settings import Settings
+from ..plan.track import Track
 from ..shared import answers
-from .plan import Settings, Track
+from ..shared.messages import Answer, Answered, FindTraps, TrapsFound
+from .trap import TEXTS, Trap
 
 SMALL, MEDIUM = 64, 512
 SIZES_MOST = 5
@@ -45,18 +46,6 @@ class Disagreement:
         if self.against is None:
             return f"the referee rejects the answer of {self.contender} {where}: {self.answer}"
         return f"{self.contender} disagrees with {self.against} {where}: {self.answer} against {self.expected}"
-
-
-@dataclass(frozen=True, slots=True)
-class Trap:
-    """Something that makes a contender's timing worthless, or is worth knowing about it."""
-
-    contender: str
-    kind: str
-    detail: str
-
-    def __str__(self) -> str:
-        return TEXTS[self.kind].format(self.detail)
 
 
 @dataclass(slots=True)
@@ -99,9 +88,9 @@ class _Rehearsal:
                     disagreed.add(disagreement.contender)
                     self.found.disagreements.append(disagreement)
 
-    def answers_to(self, family: str, size: Number, seed: int) -> dict[str, Any]:
+    def answers_to(self, family: str, size: Number, seed: int) -> dict[str, Answered]:
         """The replies of all contenders that are still in and cheap enough at this size."""
-        given: dict[str, Any] = {}
+        given: dict[str, Answered] = {}
         for track in self.tracks:
             name = track.contender.name
             if track.family.name != family or (name, family) in self.out:
@@ -109,10 +98,9 @@ class _Rehearsal:
             before, seconds = self.took.get((name, family), (size, 0.0))
             if track.is_size and seconds * (size / before) ** 3 > track.ceiling / 2:
                 continue  # a medium size may be far too large for this one
-            request = {"do": "answer", "family": family, "size": size, "seed": seed}
             begun = time.monotonic()
             try:
-                given[name] = self.crew.ask(name, request, track.ceiling * 1.1 + 0.5)
+                given[name] = self.crew.ask(name, Answer(family, size, seed), Answered, track.limit)
             except Failed as failed:
                 self.found.failures.append((name, family, size, failed))
                 self.out.add((name, family))
@@ -133,14 +121,14 @@ class _Rehearsal:
             seen.add(name)
             size = self.brief[name, family]
             self.tell(f"looking for traps: {name}")
-            request = {"do": "traps", "family": family, "size": size, "seed": SEEDS[0], "smallest": track.next}
+            request = FindTraps(family, size, SEEDS[0], track.next or size)
             try:
-                told = self.crew.ask(name, request, track.ceiling * 15 + 0.5)
+                told = self.crew.ask(name, request, TrapsFound, track.ceiling * 15 + 0.5)
             except Failed as failed:
                 self.found.failures.append((name, family, size, failed))
                 continue
-            kinds = {kind: str(detail) for kind, detail in told["traps"].items() if kind in TEXTS}
-            if told.get("started"):
+            kinds = {kind: str(detail) for kind, detail in told.traps.items() if kind in TEXTS}
+            if told.started:
                 kinds["parallel"] = ""
             self.found.traps += [Trap(name, kind, detail) for kind, detail in kinds.items()]
 
@@ -167,7 +155,7 @@ def rehearse(
 def first_crew(study: Study, study_file: Path, tracks: list[Track], settings: Settings) -> Iterator[Crew]:
     """The workers of a single life, for a rehearsal that measures nothing."""
     contenders = list({track.contender.name: track.contender for track in tracks}.values())
-    crew = Crew(study, study_file, contenders, settings.seed, limits(settings, len(contenders)), set())
+    crew = Crew(study, study_file, contenders, settings.seed, limits(len(contenders), settings.memory), set())
     try:
         crew.greet()
         yield crew
@@ -197,17 +185,17 @@ def _small(family: str, tracks: list[Track]) -> list[Number]:
     return small if medium in small else [*small, medium]
 
 
-def _compared(study: Study, given: dict[str, Any], family: str, size: Number, seed: int) -> Iterator[Disagreement]:
+def _compared(study: Study, given: dict[str, Answered], family: str, size: Number, seed: int) -> Iterator[Disagreement]:
     if study.judge is not None:
         for name, reply in given.items():
-            if not reply.get("right", True):
-                answer = answers.shown(reply["answer"]) if "answer" in reply else "a long one"
+            if reply.right is False:
+                answer = answers.shown(reply.answer) if reply.comparable else "a long one"
                 yield Disagreement(name, None, family, size, seed, answer, "")
         return
-    comparable = {name: reply["answer"] for name, reply in given.items() if "answer" in reply}
+    comparable = {name: reply.answer for name, reply in given.items() if reply.comparable}
     if not comparable:
         return
-    baseline = next((each.name for each in study.contenders if each.baseline and each.name in comparable), None)
+    baseline = next((each.name for each in study.contenders if each.options.baseline and each.name in comparable), None)
     against = baseline or next(iter(comparable))
     rule = study.agreement
     for name, answer in comparable.items():

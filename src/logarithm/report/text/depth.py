@@ -1,102 +1,20 @@
-"""Comparisons as text: pairs in depth, choices, break-even, and what changed between logbooks."""
+"""Comparisons in depth for the terminal: one pair, and what changed between logbooks."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
-from itertools import pairwise
+from collections.abc import Sequence
 from typing import Any
 
 from rich.console import Group, RenderableType
 from rich.table import Table
 from rich.text import Text
 
-from ...analysis.findings import CrossoverFinding, Findings, Interval, PairFinding
+from ...analysis.findings import Findings, Interval, PairFinding
 from ...notation.orders import pretty
 from .. import units
-
-Place = tuple[str, str | None, str]
+from ..contents.sentences import axis_of, overtaking, place
 
 SIZES_SHOWN = 8
-
-
-def place(where: Place) -> str:
-    """A family, with stage and metric where they are worth a word."""
-    family, stage, metric = where
-    return ", ".join([units.name(family), *([stage] if stage else []), *([metric] if metric != "time" else [])])
-
-
-def axis_of(findings: Findings) -> str:
-    """What the horizontal axis is called: n for sizes."""
-    return "n" if findings.study.axis == "size" else findings.study.axis
-
-
-def overtaking(crossover: CrossoverFinding, findings: Findings) -> str:
-    """A crossover in a sentence: "sweep overtakes every pair at n = 43 (41 to 45) on scattered; …"."""
-    at, low = units.crossing(crossover.size), units.crossing(crossover.low)
-    interval = f"{low} or later" if crossover.high is None else f"{low} to {units.crossing(crossover.high)}"
-    before, after = units.name(crossover.before), units.name(crossover.after)
-    where = place((crossover.family, crossover.stage, crossover.metric))
-    axis = axis_of(findings)
-    if crossover.basis == "forecast":
-        return (
-            f"{after} is forecast to overtake {before} at about {axis} = {at} ({interval}), "
-            f"beyond the sizes measured, on {where}"
-        )
-    ends = []
-    if crossover.lead > 1:
-        ends.append(f"at {units.size(crossover.start)} {before} is {units.times(crossover.lead)} as fast")
-    if crossover.ratio > 1:
-        ends.append(f"at {units.size(crossover.at)} {after} is {units.times(crossover.ratio)}")
-    told = f"{after} overtakes {before} at {axis} = {at} ({interval}) on {where}"
-    return told + (f"; {', '.join(ends)}" if ends else "")
-
-
-def choices(findings: Findings) -> Iterator[str]:
-    """Whom to take not knowing the family, and where a hybrid had best switch, in sentences."""
-    axis = axis_of(findings)
-    groups: dict[tuple[str | None, str], list[Any]] = {}
-    for safe in findings.safe:
-        groups.setdefault((safe.stage, safe.metric), []).append(safe)
-    for (stage, metric), group in groups.items():
-        kind = ", ".join([*([stage] if stage else []), *([metric] if metric != "time" else [])])
-        parts = []
-        for number, safe in enumerate(group):
-            worst = f"(at worst {units.times(safe.worst)} the leader's cost)" if safe.worst > 1.05 else ""
-            name = units.name(safe.contender)
-            if len(group) == 1:
-                parts.append(f"{name} at every size {worst}")
-            elif number == 0:
-                parts.append(f"{name} up to {axis} = {units.size(safe.end)} {worst}")
-            elif number == len(group) - 1:
-                parts.append(f"{name} from {units.size(safe.start)} to {units.size(safe.end)} {worst}")
-            else:
-                parts.append(f"{name} up to {units.size(safe.end)} {worst}")
-        told = ", ".join(part.strip() for part in parts)
-        yield f"not knowing the family{f' ({kind})' if kind else ''}: {told}"
-        yield from _only_where(stage, metric, {safe.contender for safe in group}, findings)
-    successions = {
-        (one.stage, one.metric, one.leader, other.leader)
-        for one, other in pairwise(findings.standings)
-        if (one.family, one.stage, one.metric) == (other.family, other.stage, other.metric)
-    }
-    for cut in findings.cutoffs:
-        if (cut.stage, cut.metric, cut.before, cut.after) in successions:
-            pair = f"{units.name(cut.before)} and {units.name(cut.after)}"
-            worst = f"; at worst {units.times(cut.worst)} the better of the two" if cut.worst > 1.05 else ""
-            where = units.listed(cut.families)
-            yield f"a hybrid of {pair} had best switch at {axis} = {units.crossing(cut.size)} ({where}{worst})"
-
-
-def _only_where(stage: str | None, metric: str, safe: set[str], findings: Findings) -> Iterator[str]:
-    """Contenders that lead somewhere without being a safe choice anywhere."""
-    lead: dict[str, list[str]] = {}
-    for each in findings.standings:
-        if (each.stage, each.metric) == (stage, metric) and each.leader not in safe:
-            families = lead.setdefault(each.leader, [])
-            if each.family not in families:
-                families.append(each.family)
-    for name, families in lead.items():
-        yield f"{units.name(name)} only where it is {units.listed(families)}"
 
 
 def pair_in_depth(pair: PairFinding, findings: Findings, ratios: Sequence[tuple[float, Interval]]) -> RenderableType:

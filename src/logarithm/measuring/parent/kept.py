@@ -1,0 +1,112 @@
+"""A program that is kept running and speaks the worker protocol: see docs/formats.md."""
+
+from __future__ import annotations
+
+import contextlib
+import queue
+import subprocess
+import tempfile
+import threading
+from pathlib import Path
+from typing import IO
+
+from ...errors import one_line
+from ..shared.messages import Limits
+from .commands import Ran, left, started
+from .exchange import OUTPUT_MOST
+from .failed import Failed
+from .processes import bound, end_with_children, on_processor, peak_memory
+
+PROTOCOL = "logarithm-worker 1"
+START_LIMIT, LOAD_LIMIT = 20.0, 60.0
+LINE_MOST = OUTPUT_MOST
+LINES_WAITING = 4
+
+
+class Kept:
+    """A worker kept alive: it loads instances, runs calls, and reports nanoseconds and an answer, line by line."""
+
+    def __init__(self, command: list[str], folder: Path, limits: Limits) -> None:
+        self.errors: IO[bytes] = tempfile.TemporaryFile()  # noqa: SIM115 - as long as the worker lives
+        with on_processor(limits.processor):
+            self.process = started(command, folder, subprocess.PIPE, self.errors, subprocess.PIPE)
+        bound(self.process.pid, limits, OUTPUT_MOST)
+        self.lines: queue.Queue[bytes] = queue.Queue(LINES_WAITING)
+        self.count = 0
+        self.loaded: Path | None = None
+        threading.Thread(target=self._listen, daemon=True).start()
+        greeting = self.read(START_LIMIT, "its greeting")
+        if not greeting.startswith(PROTOCOL):
+            self.end()
+            raise Failed("nonsense", f'line 1 of it should begin with "{PROTOCOL}", not {one_line(repr(greeting), 60)}')
+
+    def run(self, path: Path, calls: int, limit: float) -> Ran:
+        """Have an instance loaded, if it is not, and some calls made."""
+        if self.loaded != path:
+            self.say(f"load {path}")
+            said = self.read(LOAD_LIMIT, "ok")
+            if said != "ok":
+                raise self.wrong('"ok" after load', said)
+            self.loaded = path
+        self.say(f"run {calls}")
+        said = self.read(limit, "done")
+        words = said.split(" ", 2)
+        if words[0] != "done" or len(words) < 2 or not words[1].isdigit():
+            raise self.wrong('"done NANOSECONDS ANSWER" after run', said)
+        return Ran(int(words[1]), None, peak_memory(self.process.pid), words[2] if len(words) > 2 else "")
+
+    def say(self, line: str) -> None:
+        """Send a line."""
+        assert self.process.stdin is not None
+        try:
+            self.process.stdin.write(line.encode() + b"\n")
+            self.process.stdin.flush()
+        except OSError:
+            raise self.gone() from None
+
+    def read(self, limit: float, what: str) -> str:
+        """Read a line within `limit` seconds."""
+        try:
+            line = self.lines.get(timeout=limit)
+        except queue.Empty:
+            self.end()
+            raise Failed("timeout", f"it did not say {what} within {limit:.3g} s") from None
+        if not line.endswith(b"\n"):
+            raise self.gone() if len(line) < LINE_MOST else Failed("floods", "it says a line of more than 16 MiB")
+        self.count += 1
+        said = line.decode("utf-8", "replace").rstrip("\r\n")
+        if said.startswith("error"):
+            raise Failed("error", one_line(said[5:].lstrip(": ") or "it says error, and no more"))
+        return said
+
+    def wrong(self, expected: str, said: str) -> Failed:
+        """What to say of a line that is not what it should be; the worker is ended."""
+        self.end()
+        return Failed("nonsense", f"line {self.count} of it should be {expected}, not {one_line(repr(said), 60)}")
+
+    def gone(self) -> Failed:
+        """Why the process is no longer there."""
+        try:
+            code = self.process.wait(timeout=2)
+        except subprocess.TimeoutExpired:
+            self.end()
+            return Failed("closed", "it closed its standard output")
+        self.end()
+        return left(code, self.errors)
+
+    def end(self) -> None:
+        """End the process and whatever it started."""
+        end_with_children(self.process)
+        for pipe in (self.process.stdin, self.process.stdout):
+            with contextlib.suppress(OSError):
+                if pipe is not None:
+                    pipe.close()
+
+    def _listen(self) -> None:
+        assert self.process.stdout is not None
+        with contextlib.suppress(OSError, ValueError):
+            while line := self.process.stdout.readline(LINE_MOST):
+                self.lines.put(line)
+                if not line.endswith(b"\n"):
+                    break
+        self.lines.put(b"")

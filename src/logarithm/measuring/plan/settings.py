@@ -1,0 +1,23 @@
+"""The dials of a run."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ...notation.sizes import Number
+
+
+@dataclass(frozen=True, slots=True)
+class Settings:
+    """The dials of a run; spans of time in seconds, memory (of one contender) in bytes. Empty tuples mean all."""
+
+    budget: float = 60.0
+    ceiling: float = 1.0
+    seed: int = 1
+    trial: float = 0.005
+    sizes: tuple[Number, ...] | None = None
+    families: tuple[str, ...] = ()
+    contenders: tuple[str, ...] = ()
+    metrics: tuple[str, ...] = ()
+    anyway: bool = False
+    memory: float | None = None

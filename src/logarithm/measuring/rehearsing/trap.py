@@ -1,0 +1,30 @@
+"""Traps: ways in which a contender makes its own timing worthless, in words."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+TEXTS = {
+    "lazy": "returns a {}, so nothing was computed: give it drain=True to time the work",
+    "prints": "prints {} characters a call, and the time includes that",
+    "changes": "changes its input, so each call is given a fresh copy, made outside the timing",
+    "fickle": "gives different answers to one instance from call to call",
+    "nothing": "returns nothing, so its answer cannot be compared",
+    "remembers": "remembers earlier calls: a repeated instance costs {} of a new one, so its time is not the work's",
+    "flat": "takes {} ns whatever the size: is the work done at all?",
+    "tampers": "replaces {}; it is timed by Logarithm's own, and so are the others",
+    "closes": "closes standard output",
+    "parallel": "starts threads or processes, so it may use every processor: its time is wall time",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Trap:
+    """Something that makes a contender's timing worthless, or is worth knowing about it."""
+
+    contender: str
+    kind: str
+    detail: str
+
+    def __str__(self) -> str:
+        return TEXTS[self.kind].format(self.detail)

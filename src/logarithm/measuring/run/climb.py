@@ -1,0 +1,119 @@
+"""The climb: up the ladders, all contenders together by size, to find how far each gets and what a trial needs."""
+
+from __future__ import annotations
+
+import math
+from contextlib import suppress
+
+from ...notation.sizes import Number
+from ..parent.failed import Failed
+from ..plan import rhythm
+from ..plan.track import AROUND, DesignPoint, Step, Track, heat_cost
+from ..shared.clock import NANO, round_calls
+from ..shared.messages import Attempt, Calibrate, Calibrated, Done, TakeTrial, Timed
+from .run import Run
+
+FAIR = 0.7
+AGAIN, SURPRISE = 2, 3.0
+SEARCH_SHARE = 0.05
+
+
+def climb(run: Run) -> None:
+    """Go up every ladder as far as failures, the ceiling and the budget allow."""
+    while climbing := [track for track in run.tracks if track.next is not None]:
+        size = min(track.next for track in climbing if track.next is not None)
+        level = [track for track in climbing if track.next == size]
+        run.book.flush()
+        run.shuffler.shuffle(level)
+        for track in level:
+            run.tell(f"climbing: {track.contender.name} on {track.family.name}, n = {size}")
+            refusal = refused(run, track)
+            if refusal:
+                run.book.end_of_ladder(track, size, f"ends before {run.book.at(size)}: {refusal}")
+            elif calibrate(run, track, size) or not track.is_size:
+                track.advance()
+            else:
+                track.end()
+    run.book.flush()
+
+
+def refused(run: Run, track: Track) -> str:
+    """Why the next size of a track is not to be tried; empty where it is."""
+    expected = track.forecast()
+    if expected > track.ceiling:
+        return f"a call would take about {expected:.2g} s, over the ceiling of {track.ceiling:g} s"
+    trial = max(expected, run.settings.trial) + AROUND
+    budget = run.budget
+    # Everyone has a fair share of the budget; beyond it a contender goes only while there is enough for all.
+    fair = FAIR * budget.deadline / rhythm.HEATS_LEAST / len(run.tracks)
+    if heat_cost([track]) + trial <= fair:
+        return ""
+    heats = rhythm.HEATS_LEAST * (heat_cost(run.tracks) + trial)
+    if track.steps and trial + heats + rhythm.reserve(run.tracks, run.settings) > budget.left:
+        return f"a call would take about {expected:.2g} s, too much for a budget of {budget.total:g} s"
+    return ""
+
+
+def calibrate(run: Run, track: Track, size: Number, expected: float | None = None) -> bool:
+    """Calibrate one contender at one size, `expected` to take so many seconds. Returns whether it came through."""
+    found: dict[str | None, Step] = {}
+    for stage in track.contender.stages:
+        step = _calibrated(run, track, DesignPoint(track.contender.name, track.family.name, size, stage), expected)
+        if step is None:
+            return False
+        found[stage] = step
+    track.steps[size] = found
+    return True
+
+
+def _calibrated(run: Run, track: Track, point: DesignPoint, expected: float | None) -> Step | None:
+    lives, seed = run.lives, run.lives.seed
+    # A quarter of a trial is enough to see how many calls a whole one needs.
+    request = Calibrate(point.family, point.size, seed, point.stage, int(run.settings.trial / NANO / 4))
+    try:
+        reply = lives.ask(track, request, Calibrated)
+    except Failed as failed:
+        works = largest_that_works(run, track, point.size, failed)
+        run.book.failure(track, point.size, point.stage, failed, lives.number, works)
+        return None
+    call = run.book.trial(point, reply, 0, lives.number, seed, reply.changes)
+    _hear(run, point, reply.printed)
+    # One bad moment must not end a ladder: what is far dearer than was to be expected is looked at again.
+    usual = (track.forecast() if expected is None else expected) or run.settings.trial
+    for _ in range(AGAIN):
+        if call > SURPRISE * usual:
+            with suppress(Failed):
+                again = TakeTrial(point.family, point.size, seed, point.stage, calls=1, warm=0, copies=True)
+                timed = lives.ask(track, again, Timed, calls=1)
+                call = min(call, run.book.trial(point, timed, 0, lives.number, seed, reply.changes))
+    if call > track.ceiling:
+        why = f"a call took {call:.3g} s, over the ceiling of {track.ceiling:g} s"
+        run.book.end_of_ladder(track, point.size, f"ends at {run.book.at(point.size)}: {why}")
+        return None
+    return Step(round_calls(run.settings.trial / max(call, 1e-9)), call, reply.changes)
+
+
+def _hear(run: Run, point: DesignPoint, printed: int) -> None:
+    """Tell once of a contender that prints, if the rehearsal did not: it may do so at large sizes only."""
+    if printed and point.contender not in run.loud:
+        run.loud.add(point.contender)
+        text = f"prints at {run.book.at(point.size)}, and the time includes that"
+        run.book.note("trap", text, point.contender, size=point.size)
+
+
+def largest_that_works(run: Run, track: Track, fails: Number, failed: Failed) -> Number | None:
+    """The largest size that works, by halving between the last that did and the one that fails."""
+    works = max(track.steps, default=None)
+    if works is None or not track.is_size or failed.reason == "timeout":
+        return works
+    until = run.budget.elapsed + run.settings.budget * SEARCH_SHARE
+    low, high = int(works), math.ceil(fails)
+    while high - low > 1 and run.budget.elapsed < until:
+        middle = (low + high) // 2
+        run.tell(f"{track.contender.name} fails at {run.book.at(fails)}: does {middle} work?")
+        try:
+            run.lives.ask(track, Attempt(track.family.name, middle, run.lives.seed), Done)
+            low = middle
+        except Failed:
+            high = middle
+    return low

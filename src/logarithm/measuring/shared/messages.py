@@ -1,0 +1,282 @@
+"""The messages between a parent and a worker: requests one way, replies the other, each a line of JSON.
+
+A message is a dataclass of plain values. Its line is an object with the message's name under `kind` and every field
+by its name. The child trusts its parent and reads lines here; the parent trusts nobody and reads them in
+`parent.replies`. This module needs the standard library alone.
+"""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass, field, fields
+from typing import Any, TypeVar
+
+Number = int | float
+Message = TypeVar("Message")
+
+
+@dataclass(frozen=True, slots=True)
+class Limits:
+    """What a worker must keep to.
+
+    Attributes:
+        room: bytes of memory it may fill with instances that it keeps.
+        memory: bytes of memory it may fill in all; None for no bound.
+        processor: the one it is kept to; None where it may use all.
+    """
+
+    room: float = float(2**30)
+    memory: float | None = None
+    processor: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Request:
+    """Something asked about one instance: the family's, of this size, from this seed."""
+
+    family: str
+    size: Number
+    seed: int
+
+
+@dataclass(frozen=True, slots=True)
+class Answer(Request):
+    """Answer the instance, and let the referee judge where there is one."""
+
+
+@dataclass(frozen=True, slots=True)
+class Attempt(Request):
+    """Find out whether the instance works at all."""
+
+
+@dataclass(frozen=True, slots=True)
+class FindTraps(Request):
+    """Look for what makes the contender's timing worthless; `smallest` is the first size of its ladder."""
+
+    smallest: Number
+
+
+@dataclass(frozen=True, slots=True)
+class Calibrate(Request):
+    """Find how many calls of a stage last `target` nanoseconds."""
+
+    stage: str | None
+    target: int
+
+
+@dataclass(frozen=True, slots=True)
+class TakeTrial(Request):
+    """Time `calls` calls of a stage after `warm` untimed ones, each on a copy of the instance where it `copies`."""
+
+    stage: str | None
+    calls: int
+    warm: int
+    copies: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Count(Request):
+    """Count one call of a stage: `way` is steps, hidden, memory or tallies.
+
+    `wraps` says what in the instance counts too: nothing (empty), its "values", or its "lists" as well.
+    """
+
+    stage: str | None
+    way: str
+    wraps: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Walk(Request):
+    """Tell what a call does on a small instance, event by event."""
+
+
+@dataclass(frozen=True, slots=True)
+class AnswerGiven:
+    """Answer an instance that is given, written down by `answers.encoded`."""
+
+    instance: Any
+
+
+@dataclass(frozen=True, slots=True)
+class TimeStartUp(Request):
+    """Time a start on an empty instance. For programs that are started anew at each call."""
+
+
+REQUESTS = (Answer, Attempt, FindTraps, Calibrate, TakeTrial, Count, Walk, AnswerGiven)
+
+
+@dataclass(slots=True, kw_only=True)
+class Reply:
+    """The end of a request. `threads` there are now in the process; `started`: it has started some, or processes."""
+
+    threads: int = 1
+    started: bool = False
+
+
+@dataclass(slots=True, kw_only=True)
+class Ready(Reply):
+    """The study is loaded; `python` is the version that runs it."""
+
+    python: str = ""
+
+
+@dataclass(slots=True, kw_only=True)
+class Began(Reply):
+    """The instance is made: from here on the time counts against the ceiling."""
+
+
+@dataclass(slots=True, kw_only=True)
+class Failure(Reply):
+    """The request came to nothing: `reason` in a word or two, `detail` in a line."""
+
+    reason: str
+    detail: str = ""
+
+
+@dataclass(slots=True, kw_only=True)
+class Done(Reply):
+    """It works."""
+
+
+@dataclass(slots=True, kw_only=True)
+class Answered(Reply):
+    """An answer.
+
+    Attributes:
+        answer: written down by `answers.written`; None with `too_large` where it has too many parts, or is `lazy`.
+        lazy: the type of an answer that only promises to compute.
+        right: what the referee says; None without one.
+        too_large: whether it has too many parts to be compared.
+    """
+
+    answer: Any = None
+    lazy: str | None = None
+    right: bool | None = None
+    too_large: bool = False
+
+    @property
+    def comparable(self) -> bool:
+        """Whether there is an answer that can be compared."""
+        return self.lazy is None and not self.too_large
+
+
+@dataclass(slots=True, kw_only=True)
+class TrapsFound(Reply):
+    """Traps by kind, each with a detail."""
+
+    traps: dict[str, str] = field(default_factory=dict)
+
+
+@dataclass(slots=True, kw_only=True)
+class Timed(Reply):
+    """One trial, in nanoseconds.
+
+    Attributes:
+        calls: how many calls were made.
+        elapsed: nanoseconds between the readings of the clock, `overhead` of them its own and the loop's.
+        cpu: nanoseconds of processor time; None where they cannot be read.
+        pace: what a fixed piece of work took right before and right after.
+        peak: the most bytes of memory the process ever held; 0 where it was not looked at.
+    """
+
+    calls: int
+    elapsed: int
+    cpu: int | None = None
+    overhead: float = 0.0
+    pace: tuple[int, int] = (0, 0)
+    peak: int = 0
+
+    @property
+    def call(self) -> float:
+        """Nanoseconds of one call, at least a part of one."""
+        return max(self.elapsed - self.overhead, 1.0) / self.calls
+
+
+@dataclass(slots=True, kw_only=True)
+class Calibrated(Timed):
+    """The last trial of a calibration; `changes`: the input is changed; `printed`: characters, in the first call."""
+
+    changes: bool = False
+    printed: int = 0
+
+
+@dataclass(slots=True, kw_only=True)
+class Counted(Reply):
+    """What was counted, by metric."""
+
+    values: dict[str, int] = field(default_factory=dict)
+
+
+@dataclass(slots=True, kw_only=True)
+class HiddenWork(Reply):
+    """How often each compiled function was called; for each operation nanoseconds spent, and how often it was met."""
+
+    calls: dict[str, int] = field(default_factory=dict)
+    spent: dict[str, tuple[int, int]] = field(default_factory=dict)
+
+
+@dataclass(slots=True)
+class Event:
+    """One event of a walk.
+
+    Attributes:
+        what: in words.
+        in_part: whether it was in another list than the one that is followed.
+        state: the values of that list after it.
+        tallies: what was counted so far.
+        number: of the pass, from one end of the list on, that it is part of.
+    """
+
+    what: str
+    in_part: bool
+    state: list[Number | str]
+    tallies: dict[str, int]
+    number: int
+
+
+@dataclass(slots=True, kw_only=True)
+class Walked(Reply):
+    """A walk: the list before it, its events, the answer as Python writes it, whether events were `cut`."""
+
+    begin: list[Number | str]
+    events: list[Event]
+    answer: str
+    cut: bool = False
+
+
+@dataclass(slots=True, kw_only=True)
+class StartUp(Reply):
+    """Seconds that a process takes to start; None where it cannot be told."""
+
+    seconds: float | None = None
+
+
+REPLIES = (Ready, Began, Failure, Done, Answered, TrapsFound, Timed, Calibrated, Counted, HiddenWork, Walked)
+
+
+def line_of(message: Any) -> bytes:
+    """A message as the line that is sent."""
+    return json.dumps({"kind": type(message).__name__, **_plain(message)}).encode() + b"\n"
+
+
+def request_of(line: bytes) -> Any:
+    """The request in a line from the parent, for a worker.
+
+    >>> request_of(line_of(Attempt("calm", 8, 1)))
+    Attempt(family='calm', size=8, seed=1)
+    """
+    given = json.loads(line)
+    kind = {each.__name__: each for each in REQUESTS}[given.pop("kind")]
+    return kind(**given)
+
+
+def _plain(message: Any) -> dict[str, Any]:
+    """The fields of a message, and of messages in lists of it; not of other values, which may be long."""
+    made = {}
+    for each in fields(message):
+        value = getattr(message, each.name)
+        if isinstance(value, list) and value and isinstance(value[0], Event):
+            value = [_plain(event) for event in value]
+        made[each.name] = value
+    return made

@@ -1,0 +1,128 @@
+"""What may be said of a contender beside its code: one type, whether it is said in Python, in TOML or on a line."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any, TypedDict
+
+from ..errors import StudyError, guess, named
+from ..notation import formulas, orders, sizes
+from ..notation.durations import seconds
+from ..notation.sizes import Number
+
+Levels = Mapping[str, Sequence[Any]]
+
+
+class Words(TypedDict, total=False):
+    """The options as users write them."""
+
+    claim: str | Mapping[str, str] | None
+    baseline: bool
+    yardstick: bool
+    drain: bool
+    finish: Callable[[Any], Any] | None
+    keep_gc: bool
+    ceiling: str | float | None
+    families: Sequence[str] | None
+    sizes: str | Number | Sequence[Number] | None
+    levels: Levels | None
+    interpreter: str
+
+
+@dataclass(frozen=True, slots=True)
+class Claim:
+    """What the author expects: an order or, for counts, an exact formula.
+
+    `where` names a family, a stage or a metric, or is None for everywhere.
+    """
+
+    order: str
+    where: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Options:
+    """The options of a contender, read and checked.
+
+    Attributes:
+        claims: the orders its author expects.
+        baseline: the others are compared with this one.
+        yardstick: shown for comparison, not ranked.
+        drain: exhaust a lazy result inside the timing.
+        finish: called with the answer inside the timing, to wait for work that ends elsewhere.
+        keep_gc: leave the garbage collector on inside the timing.
+        ceiling: seconds that one call of it may take; None for the run's.
+        families: those it is measured on; None for all.
+        sizes: its own ladder; None for the study's.
+        levels: values of its named parameters; each makes a variant.
+        interpreter: another Python to run it under; empty for this one.
+    """
+
+    claims: tuple[Claim, ...] = ()
+    baseline: bool = False
+    yardstick: bool = False
+    drain: bool = False
+    finish: Callable[[Any], Any] | None = None
+    keep_gc: bool = False
+    ceiling: float | None = None
+    families: tuple[str, ...] | None = None
+    sizes: tuple[Number, ...] | None = None
+    levels: Levels = field(default_factory=dict)
+    interpreter: str = ""
+
+    @classmethod
+    def read(cls, words: Mapping[str, Any], allowed: Sequence[str] = tuple(Words.__annotations__)) -> Options:
+        """The options that are written in `words`.
+
+        Raises:
+            StudyError: where one is not `allowed`, or cannot be used.
+        """
+        for word in words:
+            if word not in allowed:
+                known = named(list(allowed), 20)
+                raise StudyError(f"a contender has no option '{word}': there are {known}{guess(word, allowed)}")
+        given: dict[str, Any] = {key: value for key, value in words.items() if value is not None}
+        if "claim" in given:
+            given["claims"] = _claims(given.pop("claim"))
+        if "ceiling" in given:
+            given["ceiling"] = seconds(given["ceiling"])
+        if "families" in given:
+            given["families"] = tuple(given["families"])
+        if "sizes" in given:
+            given["sizes"] = sizes.ladder(given["sizes"])
+        return cls(**given)
+
+
+def variants(called: str, levels: Levels | None) -> list[tuple[str, dict[str, Any]]]:
+    """A name and the values for each combination of levels; the plain name where there are none.
+
+    >>> variants("grid", {"cell": [1, 4]})
+    [('grid[cell=1]', {'cell': 1}), ('grid[cell=4]', {'cell': 4})]
+    """
+    if not levels:
+        return [(called, {})]
+    for key, choices in levels.items():
+        if isinstance(choices, str) or not isinstance(choices, Sequence) or not choices:
+            raise StudyError(f"the levels of '{key}' must be a list of values: levels={{\"{key}\": [1, 4]}}")
+    combinations = itertools.product(*levels.values())
+    made = [dict(zip(levels, values, strict=True)) for values in combinations]
+    return [(f"{called}[{','.join(f'{key}={value}' for key, value in each.items())}]", each) for each in made]
+
+
+def _claims(claim: str | Mapping[str, str]) -> tuple[Claim, ...]:
+    if isinstance(claim, str):
+        return (Claim(_claimed(claim)),)
+    return tuple(Claim(_claimed(each), where) for where, each in claim.items())
+
+
+def _claimed(text: str) -> str:
+    """An order as it is spelled, or an exact formula as it stands."""
+    try:
+        return str(orders.parse(text))
+    except StudyError as error:
+        try:
+            return formulas.parse(text).text
+        except StudyError:
+            raise error from None
