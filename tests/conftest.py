@@ -103,6 +103,17 @@ class Harbour:
         return [record for record in records if record["kind"] == kind]
 
 
+@pytest.fixture(autouse=True)
+def no_process_in_units(request: pytest.FixtureRequest, monkeypatch: pytest.MonkeyPatch) -> None:
+    """What is in tests/unit may start no process: that is what makes it quick."""
+    if "unit" in request.path.parts:
+
+        def refused(*_: object, **__: object) -> None:
+            raise AssertionError("a unit test starts a process: it belongs in tests/system")
+
+        monkeypatch.setattr(subprocess, "Popen", refused)
+
+
 @pytest.fixture
 def harbour(tmp_path: Path) -> Harbour:
     return Harbour(tmp_path)

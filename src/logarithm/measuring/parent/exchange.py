@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import csv
+import io
 import json
 from collections.abc import Iterable, Sequence
 from pathlib import Path
@@ -18,7 +20,7 @@ def write_instance(instance: Any, form: str, path: Path) -> None:
 
     Args:
         instance: what the family made.
-        form: json; lines, one value a line, the parts of a tuple with blanks between; csv, the same with commas;
+        form: json; lines, one value a line, the parts of a tuple with blanks between; csv, the same as RFC 4180 has it;
             text, as `str` has it.
         path: the file.
 
@@ -31,7 +33,8 @@ def write_instance(instance: Any, form: str, path: Path) -> None:
         elif form == "text":
             text = str(instance)
         else:
-            text = "".join(f"{_line(row, ',' if form == 'csv' else ' ')}\n" for row in _rows(instance))
+            write = _as_csv if form == "csv" else _as_lines
+            text = write([[_cell(part) for part in _parts(row)] for row in _rows(instance)])
     except (TypeError, ValueError) as error:
         raise MeasuringError(
             f"an instance of type {type(instance).__name__} cannot be written as {form}: {error}. "
@@ -46,12 +49,25 @@ def _rows(instance: Any) -> Iterable[Any]:
     return instance if isinstance(instance, Iterable) and not isinstance(instance, (str, bytes)) else [instance]
 
 
-def _line(row: Any, between: str) -> str:
-    parts = row if isinstance(row, (list, tuple)) else [row]
-    cells = [repr(part) if isinstance(part, float) else str(part) for part in parts]
-    if any("\n" in cell or between in cell for cell in cells):
-        raise ValueError(f"the value {row!r} holds a line break or a {between!r}")
-    return between.join(cells)
+def _parts(row: Any) -> Sequence[Any]:
+    return row if isinstance(row, (list, tuple)) else [row]
+
+
+def _cell(part: Any) -> str:
+    return repr(part) if isinstance(part, float) else str(part)
+
+
+def _as_csv(rows: list[list[str]]) -> str:
+    stream = io.StringIO()
+    csv.writer(stream, lineterminator="\n").writerows(rows)
+    return stream.getvalue()
+
+
+def _as_lines(rows: list[list[str]]) -> str:
+    for row in rows:
+        if any("\n" in cell or " " in cell for cell in row):
+            raise ValueError(f"the value {row!r} holds a line break or a blank")
+    return "".join(" ".join(row) + "\n" for row in rows)
 
 
 def read_answer(text: str) -> Any:

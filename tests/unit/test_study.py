@@ -88,7 +88,7 @@ BROKEN = [
 
 @pytest.mark.parametrize(("more", "place", "told"), BROKEN)
 def test_a_study_that_is_wrong_is_told_in_one_line(harbour, more: str, place: str, told: str) -> None:
-    done = harbour.run("measure", harbour.study(more=more))
+    done = harbour.call("measure", harbour.study(more=more))
     assert done.code == 2
     assert place in done.err
     assert told in done.err
@@ -101,9 +101,9 @@ def test_a_study_without_parts_is_told(harbour) -> None:
         ("from logarithm import Study\nstudy = Study('empty')", "no contender"),
         ("x = 1", "no study"),
     ):
-        done = harbour.run("measure", harbour.study(text))
+        done = harbour.call("measure", harbour.study(text))
         assert (done.code, told in done.err) == (2, True)
-    assert "no such file" in harbour.run("measure", "nowhere.py").err
+    assert "no such file" in harbour.call("measure", "nowhere.py").err
 
 
 def test_levels_make_variants() -> None:

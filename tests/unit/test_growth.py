@@ -141,7 +141,7 @@ def test_claims_are_verified_with_an_exit_code(harbour) -> None:
                     f'"elapsed":{cost * (1 + heat / 100)}}}\n'
                 )
     (harbour.folder / "claims.jsonl").write_text("".join(lines))
-    done = harbour.run("verify", "claims.jsonl")
+    done = harbour.call("verify", "claims.jsonl")
     assert done.code == 1
     assert "contradicted" in done.out
     found = harbour.run("report", "claims.jsonl", "--format", "json").json
@@ -149,6 +149,6 @@ def test_claims_are_verified_with_an_exit_code(harbour) -> None:
     assert {name: row["verdict"] for name, row in verdicts.items()} == {"right": "holds", "wrong": "contradicted"}
     assert SIZES[0] < verdicts["wrong"]["since"] <= SIZES[-1]
     (harbour.folder / "claims.jsonl").write_text("".join(line for line in lines if '"wrong"' not in line))
-    assert harbour.run("verify", "claims.jsonl", "--strict").code == 0
+    assert harbour.call("verify", "claims.jsonl", "--strict").code == 0
     imported(harbour)
-    assert "makes a claim" in harbour.run("verify").err
+    assert "makes a claim" in harbour.call("verify").err
