@@ -179,7 +179,7 @@ def study(**options) -> Study:
 def test_claims_may_be_orders_or_exact_formulas() -> None:
     made = study(claim={"comparisons": "n(n-1)/2", "steps": "O(n)", "decimals": "n"})
     made.check()
-    claims = {claim.where: claim.order for claim in made.contenders[0].claims}
+    claims = {claim.where: claim.order for claim in made.contenders[0].options.claims}
     assert claims == {"comparisons": "n(n-1)/2", "steps": "n", "decimals": "n"}
     with pytest.raises(StudyError, match="spells no order"):
         study(claim={"comparisons": "n(n-1)/2 +"})
