@@ -109,11 +109,11 @@ def test_arguments_arrive_as_they_are(harbour) -> None:
 def says(*lines: str) -> str:
     """A worker that greets and then says each line, whatever it is asked."""
     said = "; ".join(f"input(); print({line!r}, flush=True)" for line in lines)
-    return f"print('logarithm-worker 1 X', flush=True); {said}; input()"
+    return f"print('logarithm-worker 2 X', flush=True); {said}; input()"
 
 
 WORKERS = {
-    "print('hello')": ('line 1 of it should begin with "logarithm-worker 1"', "did not start"),
+    "print('hello')": ('line 1 of it should begin with "logarithm-worker 2"', "did not start"),
     says("fine"): ('line 2 of it should be "ok" after load', ""),
     says("error no such pier"): ("no such pier", ""),
     says("ok", "done soon 3"): ('line 3 of it should be "done NANOSECONDS ANSWER" after run', ""),

@@ -55,7 +55,7 @@ def test_a_greeting_that_is_an_error_leaves_no_process(harbour) -> None:
 def test_a_forged_reply_is_nonsense(harbour) -> None:
     asked = worker(harbour.study(more=LIES), "forges")
     with pytest.raises(Failed) as told:
-        asked.ask(TakeTrial("rising", 8, 1, None, 10, 0, False), Timed, 10.0, 10)
+        asked.ask(TakeTrial("rising", 8, 1, None, 10), Timed, 10.0, 10)
     assert told.value.reason == "nonsense"
     assert not asked.alive
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 import gc
 import random
 import threading
@@ -10,12 +11,18 @@ from concurrent.futures import Future, ThreadPoolExecutor
 from typing import Any
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from logarithm import Study
-from logarithm.measuring.child import bench as benches
-from logarithm.measuring.child.bench import Bench, copied
+from logarithm.measuring.child import pools
+from logarithm.measuring.child.bench import Bench
+from logarithm.measuring.child.driving import driven, promise_of
+from logarithm.measuring.child.pools import Pool, copied, is_changed
 from logarithm.measuring.child.traps import in_answers
 from logarithm.measuring.shared import clock
+from logarithm.measuring.shared.fresh import pool_needed
+from logarithm.measuring.shared.messages import Calibrate, Timed, Timing, WarmUp, seed_of
 
 
 @pytest.fixture(autouse=True)
@@ -25,27 +32,79 @@ def collection_as_it_was() -> Iterator[None]:
     gc.unfreeze()
 
 
-def bench_of(code: Any, **options: Any) -> Bench:
+def bench_of(code: Any, make: Any = None, **options: Any) -> Bench:
     study = Study("quay")
-    study.family(lambda n, rng: [rng.random() for _ in range(n)], name="levels")
+    study.family(make or (lambda n, rng: [rng.random() for _ in range(n)]), name="levels")
     study.contender(**options)(code)
     return Bench(study, study.contenders[0])
 
 
+def at(n: int, calls: int, stage: str | None = None, **more: Any) -> Timing:
+    return Timing("levels", n, 1, stage, calls, **more)
+
+
+def calibrated(bench: Bench, n: int, target: int = 10_000, stage: str | None = None, most: int = 64) -> Any:
+    return bench.calibrated(Calibrate("levels", n, 1, stage, target, most))
+
+
 def test_instances_are_made_once_and_follow_from_their_seed() -> None:
     bench = bench_of(lambda x: sum(x), name="adds")
-    one = bench.instance("levels", 5, 1)
-    assert bench.instance("levels", 5, 1) is one
-    assert bench.instance("levels", 5, 2) != one
-    assert one[0] == random.Random("levels/5/1").random()
+    pool = bench.pool("levels", 5, 1)
+    assert bench.hold(pool, 3) == 3
+    first = pool.instances[0]
+    assert bench.pool("levels", 5, 1).instances[0] is first
+    assert bench.pool("levels", 5, 2).instances[0] != first
+    assert first[0] == random.Random("levels/5/1").random()
+    assert pool.instances[2][0] == random.Random(f"levels/5/{seed_of(1, 2)}").random()
+
+
+@given(st.integers(1, 40), st.integers(0, 100), st.integers(1, 13))
+def test_a_pool_is_gone_round_in_turn(count: int, first: int, among: int) -> None:
+    pool = Pool(lambda seed: seed, 7)
+    assert pool.hold(among) == among
+    order = [seed_of(7, number % among) for number in range(first, first + count)]
+    assert pool.some(count, first, among) == order
+    assert pool.copies(count, first, among) == order
+    tens = [each for ten in pool.tens(10 * count, first, among) for each in ten]
+    assert len(tens) == 10 * count
+    assert tens == pool.some(10 * count, first // 10 * 10, among)
+
+
+def test_a_pool_is_bounded_in_time_and_memory(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(pools, "POOL_BYTES", 10_000)
+    assert 1 <= Pool(lambda seed: [0.5] * 1000, 1).hold(4096) < 10
+    monkeypatch.setattr(pools, "MAKING_MOST", 0)
+    assert Pool(lambda seed: [seed], 1).hold(4096) == 1
+
+
+def test_each_trial_takes_its_inputs_in_turn() -> None:
+    seen: list[float] = []
+    bench = bench_of(lambda x: seen.append(x[0]), name="notes")
+    bench.hold(bench.pool("levels", 2, 1), 3)
+    seen.clear()
+    timed = bench.timed(at(2, 7, instances=3, first=2))
+    firsts = [each[0] for each in bench.pools["levels", 2, 1].instances]
+    assert timed.calls == 7
+    assert seen == [firsts[(2 + each) % 3] for each in range(7)]
+
+
+def test_the_pool_that_is_needed_is_the_smallest_that_costs_as_much_as_the_largest() -> None:
+    def learns(until: int) -> Any:
+        return lambda calls, among: Timed(calls=calls, elapsed=calls * (100 if among <= until else 200))
+
+    instances, timed, repeated = pool_needed(learns(20), calls=100, most=4096)
+    assert 20 < instances <= 64
+    assert (timed.call, repeated) == (200.0, 100.0)
+    assert pool_needed(learns(0), calls=100, most=4096)[0] == 16
+    assert pool_needed(learns(2000), calls=100, most=4096)[0] == 4096
 
 
 def test_as_many_calls_are_made_as_are_said() -> None:
     made: list[int] = []
     bench = bench_of(lambda x: made.append(1), name="counts")
-    for asked, calls in ((1, 1), (7, 7), (40, 40)):
+    for calls in (1, 7, 40, 2000):
         made.clear()
-        assert bench.timed("levels", 3, 1, None, asked, copies=False).calls == calls == len(made)
+        assert bench.timed(at(3, calls)).calls == calls == len(made)
 
 
 def test_a_changing_contender_is_found_and_gets_a_fresh_copy_each_time() -> None:
@@ -56,22 +115,62 @@ def test_a_changing_contender_is_found_and_gets_a_fresh_copy_each_time() -> None
         levels.clear()
 
     bench = bench_of(eats)
-    timing, changes = bench.first("levels", 6, 1, None, target=50_000)
-    assert changes
-    assert timing.calls >= 1
-    bench.timed("levels", 6, 1, None, 20, copies=True)
+    found = calibrated(bench, 6, target=50_000)
+    assert found.changes
+    assert found.calls >= 1
+    bench.timed(at(6, 20, copies=True, instances=4))
     assert set(lengths) == {6}
-    assert len(bench.instance("levels", 6, 1)) == 6
+    assert {len(each) for each in bench.pools["levels", 6, 1].instances} == {6}
+
+
+class Locked:
+    """An instance that cannot be pickled."""
+
+    def __init__(self, n: int) -> None:
+        self.lock, self.levels = threading.Lock(), list(range(n))
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Locked) and self.levels == other.levels
+
+    def __hash__(self) -> int:
+        return 0
+
+
+class Opaque:
+    """One whose parts nobody can compare."""
+
+    def __init__(self, n: int) -> None:
+        self.levels = (each for each in range(n))
+
+
+def test_a_change_of_what_cannot_be_pickled_is_seen_or_told() -> None:
+    sizes: list[int] = []
+
+    def eats(locked: Locked) -> None:
+        sizes.append(len(locked.levels))
+        locked.levels.clear()
+
+    bench = bench_of(eats, make=lambda n, rng: Locked(n))
+    assert calibrated(bench, 6).changes
+    sizes.clear()
+    bench.timed(at(6, 12, copies=True))
+    assert sizes == [6] * 12
+    untold = in_answers(bench_of(lambda x: 1, make=lambda n, rng: Opaque(n), name="looks"), "levels", 3, 1)
+    assert "untold" in untold
+    assert is_changed([1, 2], None, [1, 2]) is False
+    assert is_changed([1], None, [1, 2]) is True
 
 
 def test_an_honest_contender_is_not_said_to_change_its_input() -> None:
-    assert not bench_of(lambda x: sorted(x), name="looks").first("levels", 50, 1, None, target=10_000)[1]
+    assert not calibrated(bench_of(lambda x: sorted(x), name="looks"), 50).changes
 
 
 def test_copies_are_bounded_in_memory(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(benches, "COPIES_BYTES", 50_000)
-    bench = bench_of(lambda x: x.clear(), name="clears")
-    assert 1 <= bench.timed("levels", 1000, 1, None, 500, copies=True).calls < 10
+    monkeypatch.setattr(pools, "COPIES_BYTES", 50_000)
+    pool = Pool(lambda seed: [0.5] * 1000, 1)
+    pool.hold(2)
+    assert 1 <= len(pool.copies(500, 0, 2)) < 10
+    assert bench_of(lambda x: x.clear(), name="clears").timed(at(1000, 500, copies=True)).calls == 500
 
 
 @pytest.mark.parametrize(
@@ -105,49 +204,120 @@ class Stages:
         self.levels.pop()
 
 
-def test_stages_are_built_for_each_call_and_restored_after_each_use() -> None:
+def test_stages_are_built_for_each_call_and_every_object_is_restored_after_its_turn() -> None:
     bench = bench_of(Stages)
-    assert bench.timed("levels", 4, 1, "build", 3, copies=False).calls == 3
+    assert bench.timed(at(4, 3, "build")).calls == 3
     assert BUILT == [4, 4, 4]
-    assert bench.timed("levels", 4, 1, "use", 5, copies=False).calls == 5
-    assert Stages.used == Stages.restored == 5
-    assert BUILT == [4, 4, 4, 4]  # once more, for the object that is used again and again
-    assert len(bench.objects["levels", 4, 1].levels) == 4
+    assert bench.timed(at(4, 25, "use", instances=3)).calls == 25
+    assert Stages.used == Stages.restored == 25
+    objects = bench.objects["levels", 4, 1]
+    assert len(objects) >= 3
+    assert {len(each.levels) for each in objects} == {4}
 
 
-def test_work_is_timed_to_its_end() -> None:
-    nap = 0.01
+class Freed:
+    alive = most = 0
+
+    def __init__(self) -> None:
+        Freed.alive += 1
+        Freed.most = max(Freed.most, Freed.alive)
+
+    def __del__(self) -> None:
+        Freed.alive -= 1
+
+
+def test_answers_are_kept_until_the_clock_is_read_and_freed_piece_by_piece() -> None:
+    bench = bench_of(lambda x: Freed(), name="makes")
+    bench.timed(at(2, 20))
+    Freed.most = 0
+    bench.timed(at(2, 20_000))
+    # More than one at a time: none is freed inside a piece. Not all: they are freed between pieces.
+    assert 10 <= Freed.most < 20_000
+    assert Freed.alive == 0
+
+
+NAP = 0.01
+
+
+async def awaited(levels: list[float]) -> int:
+    await asyncio.sleep(NAP)
+    return 1
+
+
+def drained(levels: list[float]) -> Iterator[int]:
+    threading.Event().wait(NAP)
+    yield 1
+
+
+def nested(levels: list[float]) -> tuple[Iterator[int], int]:
+    return drained(levels), 2
+
+
+def finished(levels: list[float]) -> threading.Thread:
+    thread = threading.Thread(target=threading.Event().wait, args=(NAP,))
+    thread.start()
+    return thread
+
+
+def test_work_is_timed_to_its_end_in_every_life() -> None:
     pool = ThreadPoolExecutor(1)
 
-    async def awaited(levels: list[float]) -> int:
-        import asyncio
-
-        await asyncio.sleep(nap)
-        return 1
-
     def ashore(levels: list[float]) -> Future[None]:
-        return pool.submit(threading.Event().wait, nap)  # type: ignore[return-value]
+        return pool.submit(threading.Event().wait, NAP)  # type: ignore[return-value]
 
-    def drained(levels: list[float]) -> Iterator[int]:
-        threading.Event().wait(nap)
+    for code, promise, options in (
+        (awaited, "awaitable", {}),
+        (ashore, "future", {}),
+        (drained, "iterator", {}),
+        (nested, "nested", {}),
+        (finished, "", {"finish": threading.Thread.join}),
+    ):
+        first = calibrated(bench_of(code, **options), 2, target=1)
+        assert first.promise == promise, code
+        # Another process, which has seen no answer: what the first one found is told to it.
+        timed = bench_of(code, **options).timed(at(2, 2, promise=first.promise))
+        assert timed.call >= 0.9 * NAP * 1e9, code
+    promised = calibrated(bench_of(drained, drain=False), 2, target=1)
+    assert promised.promise == ""
+    assert promised.call < NAP * 1e9
+    pool.shutdown()
+
+
+def test_promises_are_answers_once_they_are_driven() -> None:
+    def run(awaitable: Any) -> Any:
+        return asyncio.new_event_loop().run_until_complete(awaitable)
+
+    async def stream() -> Any:
         yield 1
 
-    def finished(levels: list[float]) -> threading.Thread:
-        thread = threading.Thread(target=threading.Event().wait, args=(nap,))
-        thread.start()
-        return thread
+    assert driven((iter([1]), [map(abs, [-2])], 3), run) == ([1], [[2]], 3)
+    assert driven(awaited([]), run) == 1
+    assert driven(stream(), run) == [1]
+    assert [promise_of(each) for each in ([1], "text", {1: 2}, range(3))] == [""] * 4
 
-    for code, options in (
-        (awaited, {}),
-        (ashore, {}),
-        (drained, {"drain": True}),
-        (finished, {"finish": threading.Thread.join}),
-    ):
-        bench = bench_of(code, **options)
-        bench.answer(bench.instance("levels", 2, 1))
-        timing = bench.timed("levels", 2, 1, None, 2, copies=False)
-        assert timing.call >= 0.9 * nap * 1e9, code
-    pool.shutdown()
+
+def test_async_contenders_that_change_their_input_are_divided_by_the_calls_made() -> None:
+    made: list[int] = []
+
+    async def eats(levels: list[float]) -> None:
+        made.append(len(levels))
+        levels.clear()
+
+    timed = bench_of(eats).timed(at(3, 30, copies=True, promise="awaitable"))
+    assert timed.calls == 30 == len(made)
+    assert set(made) == {3}
+
+
+def test_warming_up_ends_when_readings_are_steady_or_the_time_is_over() -> None:
+    naps = iter([0.02, 0.01, 0.004, 0.001, 0.001, 0.001, *[0.001] * 100])
+    bench = bench_of(lambda x: threading.Event().wait(next(naps)), name="wakes")
+    warmed = bench.warmed(WarmUp("levels", 2, 1, None, 1, most=10**9))
+    assert warmed.steady
+    assert 4 <= len(warmed.readings) < 40
+    assert warmed.readings[0][1] > 5 * warmed.readings[-1][1]
+    never = iter([0.001, 0.004] * 1000)
+    restless = bench_of(lambda x: threading.Event().wait(next(never)), name="sleeps")
+    assert not restless.warmed(WarmUp("levels", 2, 1, None, 1, most=30_000_000)).steady
 
 
 def test_garbage_collection_is_out_of_the_way_unless_it_is_kept() -> None:
@@ -156,15 +326,16 @@ def test_garbage_collection_is_out_of_the_way_unless_it_is_kept() -> None:
     for keep, expected in ((False, False), (True, True)):
         states.clear()
         bench = bench_of(lambda x: states.append(gc.isenabled()), name="asks", keep_gc=keep)
-        bench.timed("levels", 2, 1, None, 1, copies=False)
+        bench.timed(at(2, 1))
         assert states == [expected]
         assert not gc.isenabled()
 
 
-def test_the_pace_is_read_around_every_trial() -> None:
-    timing = bench_of(lambda x: None, name="idle").timed("levels", 2, 1, None, 10, copies=False)
+def test_the_pace_is_read_around_every_trial_and_the_loop_taken_off() -> None:
+    timing = bench_of(lambda x: None, name="idle").timed(at(2, 10))
     assert min(timing.pace) > 0
     assert timing.overhead > 0
+    assert timing.cpu is not None
 
 
 def test_traps_of_an_honest_contender_are_none() -> None:

@@ -35,7 +35,7 @@ def climbed(costs: dict[str, list[float]], sizes: str = "8..64 *2") -> list[Trac
         (track,) = tracks_of(study, Settings())
         for cost in each:
             assert track.next is not None
-            track.steps[track.next] = {None: Step(round_calls(0.005 / cost), cost, copies=False)}
+            track.steps[track.next] = {None: Step(round_calls(Settings().trial / cost), cost, copies=False)}
             track.advance()
         tracks.append(track)
     return tracks
@@ -78,7 +78,7 @@ def test_a_size_that_fails_takes_the_larger_ones_with_it() -> None:
 @given(st.floats(0.5, 500), st.lists(st.floats(1e-6, 0.5), min_size=1, max_size=4))
 def test_as_many_heats_as_fit_and_dear_sizes_pause(left: float, costs: list[float]) -> None:
     tracks = climbed({"rowing": sorted(costs)})
-    heats, pauses = plan.rhythm(tracks, Settings(), left)
+    heats, pauses = plan.rhythm(tracks, Settings().trial, left)
     assert 1 <= heats <= plan.HEATS_MOST
     trials = {key: sum(step.trial for step in tracks[0].steps[key[2]].values()) for key in pauses}
     needed = sum(-(-heats // pause) * trials[key] for key, pause in pauses.items())
@@ -108,9 +108,11 @@ def test_what_decides_something_is_where_costs_are_close_or_cross() -> None:
 def test_trials_are_lengthened_where_the_budget_allows_more_heats_than_anyone_needs() -> None:
     tracks = climbed({"rowing": [1e-6] * 4})
     settings = Settings()
-    assert plan.longer_trials(tracks, settings, 1.0) == settings.trial
-    assert settings.trial < plan.longer_trials(tracks, settings, 10.0) <= plan.LONGEST
-    assert plan.longer_trials(tracks, settings, 1e6) == plan.LONGEST
+    assert plan.trial_length(tracks, settings, 2.0) == settings.trial
+    assert settings.trial < plan.trial_length(tracks, settings, 10.0) <= plan.LONGEST
+    # Ten short trials rather than five long ones.
+    assert plan.SHORTEST <= plan.trial_length(tracks, settings, 0.2) < settings.trial
+    assert plan.trial_length(tracks, settings, 1e6) == plan.LONGEST
 
 
 def test_a_trial_that_turns_out_short_makes_more_calls_next_time() -> None:
@@ -118,9 +120,6 @@ def test_a_trial_that_turns_out_short_makes_more_calls_next_time() -> None:
     for _ in range(20):
         step.seen(1e-6, 0.005)
     assert step.calls * step.call == pytest.approx(0.005, rel=0.3)
-    copied = Step(calls=10, call=1e-3, copies=True)
-    copied.seen(1e-6, 0.005)
-    assert copied.calls == 10
 
 
 @given(st.floats(0.01, 1e6))

@@ -7,9 +7,12 @@ import numpy as np
 
 from ..errors import AnalysisError
 from ..logbook.reading import Logbook
-from ..logbook.records import Failure
+from ..logbook.records import BESIDE, Failure
+from .comparing.learned import findings_of as learned_of
+from .comparing.learned import learning, moved
 from .comparing.pairs import Duels, compare, duels_of, places
 from .comparing.startup import startups
+from .comparing.warming import warm_ups
 from .findings import About, Cost, Costs, FailureFinding, Findings, Interval, NoteFinding, RunFinding, Sample, plain
 from .growth.fit import Growth
 from .growth.hidden import diagnosis, hidden_work
@@ -18,7 +21,7 @@ from .pace import Weather, steadied
 from .series import Series, arrange
 
 CURVE_POINTS, SAMPLE_MOST = 32, 200
-OCCUPIED_LEAST = 1e-3  # seconds
+OCCUPIED_LEAST, OCCUPIED_ENOUGH = 1e-3, 0.05  # seconds of a trial, and of all together
 WAITING, SEVERAL = 0.8, 1.2
 
 
@@ -35,7 +38,8 @@ def analyse(logbook: Logbook, sampled: float | None = None) -> Findings:
     """
     if not len(logbook.trials) and not logbook.failures:
         raise AnalysisError(f"{logbook.path} holds no trial: nothing was measured")
-    series, weather = series_of(logbook)
+    every, weather = every_series(logbook)
+    series = [each for each in every if each.metric not in BESIDE]
     baseline = next((each.name for each in logbook.contenders if each.baseline), None)
     reference = baseline or next((each.name for each in logbook.contenders), "")
     yardsticks = [each.name for each in logbook.contenders if each.yardstick]
@@ -85,13 +89,24 @@ def analyse(logbook: Logbook, sampled: float | None = None) -> Findings:
     findings.hidden += hidden_work(logbook)
     findings.notes += diagnosis(findings)
     findings.startups += startups(logbook, series)
+    known = learning(every)
+    findings.learned += learned_of(known)
+    for crossover in findings.crossovers:
+        crossover.repeated = moved(crossover, series, known)
+    findings.warmups += warm_ups(logbook, series)
     return findings
 
 
 def series_of(logbook: Logbook) -> tuple[list[Series], Weather]:
     """The series of a logbook at its typical pace, by family and contender as the study names them."""
+    series, weather = every_series(logbook)
+    return [each for each in series if each.metric not in BESIDE], weather
+
+
+def every_series(logbook: Logbook) -> tuple[list[Series], Weather]:
+    """The same, with those that stand beside time: on repeated inputs, and before a life was warm."""
     costs, weather = steadied(logbook.trials)
-    series = _in_order(arrange(logbook.trials, costs), logbook)
+    series = _in_order(arrange(logbook.trials, costs, beside=True), logbook)
     asked = logbook.study.metrics
     # Where time was not asked for, that of the climb is no finding.
     return [each for each in series if not asked or each.metric != "time" or "time" in asked], weather
@@ -119,22 +134,22 @@ def _run(logbook: Logbook, series: list[Series], weather: Weather) -> RunFinding
 def _occupation(logbook: Logbook) -> list[NoteFinding]:
     """Say of which contenders processor time and wall time differ much: they wait, or use several processors."""
     trials = logbook.trials
-    share = np.divide(trials.cpu, trials.cost, out=np.full(len(trials), np.nan), where=trials.cost > 0)
+    wall, busy = trials.cost * trials.calls, trials.cpu * trials.calls
     # A short trial is too coarse a measure of processor time.
-    share[trials.cost * trials.calls < OCCUPIED_LEAST] = np.nan
+    read = np.isfinite(busy) & (wall >= OCCUPIED_LEAST)
     told = []
     for contender in dict.fromkeys(key[0] for key in trials.keys):
         codes = [code for code, key in enumerate(trials.keys) if key[0] == contender and key[3] == "time"]
-        own = share[np.isin(trials.series, codes)]
-        own = own[np.isfinite(own)]
-        if len(own) < 5:
+        own = read & np.isin(trials.series, codes)
+        if own.sum() < 5 or wall[own].sum() < OCCUPIED_ENOUGH:
             continue
-        typical = float(np.median(own))
+        typical = float(np.median(busy[own] / wall[own]))
         if typical < WAITING:
             text = f"computes for {100 * typical:.0f} % of its time only; the rest is waiting"
             told.append(NoteFinding("occupation", text, contender))
-        elif typical > SEVERAL:
-            told.append(NoteFinding("occupation", f"keeps {typical:.1f} processors busy", contender))
+        elif typical > SEVERAL and logbook.machine.cores > 1:
+            many = min(typical, float(logbook.machine.cores))
+            told.append(NoteFinding("occupation", f"keeps {many:.1f} processors busy", contender))
     return told
 
 

@@ -77,6 +77,7 @@ class CrossoverFinding(Part):
 
     `ratio` is how many times as fast `after` is at `at`, the largest size that both were measured at, and `lead`
     how many times as fast `before` is at `start`, the smallest. `high` is None where a forecast has no upper end.
+    `repeated` is where it would be found if each trial repeated one input; None where that makes no difference.
     """
 
     family: str
@@ -92,6 +93,7 @@ class CrossoverFinding(Part):
     ratio: float
     start: Number
     lead: float
+    repeated: float | None = None
 
 
 class Zone(Part, rename={"start": "from", "end": "to"}):
@@ -200,6 +202,37 @@ class StartUp(Part):
     over: str
     size: float | None
     kept: float | None
+
+
+class LearnedFinding(Part):
+    """A contender that is `ratio` times cheaper at `size` on an input that is repeated; it gains up to `until`."""
+
+    contender: str
+    family: str
+    stage: str | None
+    size: Number
+    ratio: float
+    until: Number
+
+
+class WarmUpFinding(Part):
+    """What the first calls of a new process cost, at `size`.
+
+    It is at full speed after `seconds` and `calls`; these cost `extra` seconds more than at full speed, and the first
+    ones `cold` times as much. Against `over` that is repaid after `repaid` calls at size `at`; None where nobody is
+    slower at full speed.
+    """
+
+    contender: str
+    family: str
+    size: Number
+    seconds: float
+    extra: float
+    cold: float
+    calls: int
+    over: str | None
+    at: Number | None
+    repaid: float | None
 
 
 class HiddenFinding(Part):
@@ -325,6 +358,8 @@ class Findings(Part, kw_only=True):
     samples: list[Sample]
     hidden: list[HiddenFinding]
     startups: list[StartUp]
+    learned: list[LearnedFinding] = []
+    warmups: list[WarmUpFinding] = []
     notes: list[NoteFinding]
     warnings: list[str]
 

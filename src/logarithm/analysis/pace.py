@@ -21,7 +21,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..logbook.reading import Trials
-from .series import Floats
+from .series import TIMED, Floats
 
 CHANGED = 0.12  # the pace before and after a trial differs by this share: the trial is disturbed
 KEPT = 4  # a design point keeps its disturbed trials where fewer undisturbed ones than this are left
@@ -64,7 +64,7 @@ def steadied(trials: Trials, pace_of_another: float | None = None) -> tuple[Floa
 
     """
     cost = np.array(trials.cost, dtype=np.float64)
-    is_time = np.array([key[3] == "time" for key in trials.keys], dtype=bool)[trials.series]
+    is_time = np.array([key[3] in TIMED for key in trials.keys], dtype=bool)[trials.series]
     read = np.isfinite(trials.pace).all(axis=1) & (trials.pace > 0).all(axis=1) & is_time & (cost > 0)
     if read.sum() < ROWS_LEAST:
         return cost, Weather(None, None)

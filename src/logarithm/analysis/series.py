@@ -8,10 +8,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..logbook.reading import Trials
+from ..logbook.records import BESIDE
 
 Floats = NDArray[np.float64]
 
 HUBER = 1.345
+TIMED = ("time", *BESIDE)
 RESOLVED = 1e-10  # seconds: a call that seems to cost less than this, or nothing, is taken to cost this much
 
 
@@ -84,12 +86,13 @@ class Series:
         return np.asarray(np.nanquantile(self.costs, shares, axis=1), dtype=np.float64)
 
 
-def arrange(trials: Trials, costs: Floats) -> list[Series]:
+def arrange(trials: Trials, costs: Floats, beside: bool = False) -> list[Series]:
     """All series of a logbook, in the order in which they first appear.
 
     Args:
         trials: what was observed.
         costs: the cost of each trial, shape (rows,), NaN for one that is set apart.
+        beside: also those that stand beside time and are never ranked.
 
     The climb (heat 0) counts only at sizes that no later heat reached. Several trials of one heat at one design
     point are averaged.
@@ -103,7 +106,7 @@ def arrange(trials: Trials, costs: Floats) -> list[Series]:
     for code, key in enumerate(trials.keys):
         rows = by_series[ends[code] : ends[code + 1]]
         rows = rows[np.isfinite(costs[rows])]
-        if len(rows):
+        if len(rows) and (beside or key[3] not in BESIDE):
             made.append(_series(key, trials, costs, rows))
     return made
 
@@ -113,7 +116,7 @@ def _series(key: tuple[str, str, str | None, str], trials: Trials, costs: Floats
     heats, column = np.unique(trials.heat[rows], return_inverse=True)
     shape = (len(sizes), len(heats))
     cell = row * shape[1] + column
-    own = np.maximum(costs[rows], RESOLVED) if key[3] == "time" else costs[rows]
+    own = np.maximum(costs[rows], RESOLVED) if key[3] in TIMED else costs[rows]
     total = np.bincount(cell, weights=own, minlength=shape[0] * shape[1])
     count = np.bincount(cell, minlength=shape[0] * shape[1])
     table = np.full(shape[0] * shape[1], np.nan)

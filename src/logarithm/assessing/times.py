@@ -37,11 +37,11 @@ def times(
     family = study.families[0]
     base = Worker(study_file, reference, 1, bounds)
     try:
-        size, calls = _common(study, base, family)
+        size, common = _common(study, base, family)
         for number, contender in enumerate(sorted(passed, key=lambda each: each.name)):
             tell(0.7 + 0.3 * number / max(len(passed), 1), f"timing {contender.name} at {size}")
             yield from _beside(
-                Worker(study_file, contender, 1, bounds), contender, base, reference, (family, size, calls)
+                Worker(study_file, contender, 1, bounds), contender, base, reference, (family, size, common)
             )
     except (Failed, MeasuringError) as error:
         yield Note(topic="unseen", text=one_line(f"no times were taken: {error}"))
@@ -50,19 +50,22 @@ def times(
 
 
 def _beside(
-    worker: Worker, contender: Contender, base: Worker, reference: Contender, place: tuple[Family, Number, int]
+    worker: Worker, contender: Contender, base: Worker, reference: Contender, place: tuple[Family, Number, Calibrated]
 ) -> Iterator[AnyRecord]:
     """A few trials of a submission, each beside one of the reference in an order left to chance."""
-    family, size, calls = place
+    family, size, common = place
     chance = random.Random(contender.name)
     try:
         first = worker.ask(Calibrate(family.name, size, 1, None, TARGET), Calibrated, LIMIT)
+        instances = max(first.instances, common.instances)
         for heat in range(1, ROUNDS + 1):
-            pair = [(worker, contender, first.calls, first.changes), (base, reference, calls, False)]
+            pair = [(worker, contender, first), (base, reference, common)]
             chance.shuffle(pair)
-            for each, whose, many, copies in pair:
-                request = TakeTrial(family.name, size, 1, None, many, 0, copies)
-                reply = each.ask(request, Timed, LIMIT, many)
+            for each, whose, found in pair:
+                request = TakeTrial(
+                    family.name, size, 1, None, found.calls, instances, heat, found.changes, found.promise
+                )
+                reply = each.ask(request, Timed, LIMIT, found.calls)
                 # The reference's trial is filed under whom it stood beside, so that the two can be paired.
                 trial = Trial(contender=contender.name, family=family.name, size=size, heat=heat)
                 trial.metric = "time" if whose is contender else "reference"
@@ -76,13 +79,13 @@ def _beside(
         worker.end()
 
 
-def _common(study: Study, base: Worker, family: Family) -> tuple[Number, int]:
-    """The largest size of the ladder at which the reference is quick, and how many calls of it make a trial."""
-    chosen: tuple[Number, int] | None = None
+def _common(study: Study, base: Worker, family: Family) -> tuple[Number, Calibrated]:
+    """The largest size of the ladder at which the reference is quick, and how it is timed there."""
+    chosen: tuple[Number, Calibrated] | None = None
     for size in study.sizes or (8, 16, 32, 64, 128, 256, 512, 1024):
         reply = base.ask(Calibrate(family.name, size, 1, None, TARGET), Calibrated, LIMIT)
         if chosen is not None and reply.call * NANO > COMMON:
             break
-        chosen = size, reply.calls
+        chosen = size, reply
     assert chosen is not None
     return chosen

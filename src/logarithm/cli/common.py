@@ -112,6 +112,7 @@ def checked_settings(
     seed: int = 1,
     anyway: bool = False,
     memory: str | None = None,
+    same: bool = False,
 ) -> Settings:
     """The dials of a run as they were typed, checked against the study."""
     from ..measuring.plan.settings import Settings
@@ -130,6 +131,7 @@ def checked_settings(
         metrics=tuple(dict.fromkeys(metric or ())),
         anyway=anyway,
         memory=capacity(memory) if memory is not None else None,
+        same=same,
     )
 
 

@@ -21,11 +21,13 @@ def rehearse(
     only: Annotated[list[str] | None, typer.Option("--only", help="Only this contender; may be repeated.")] = None,
 ) -> None:
     """Do the contenders agree, which traps are there, how long will measuring take? Nothing is measured."""
+    from ..measuring.host.learning import learnt
     from ..measuring.parent.tools import absent
     from ..measuring.plan.track import tracks as tracks_of
     from ..measuring.rehearsing import outlook as outlooks
     from ..measuring.rehearsing.rehearsal import first_crew
     from ..measuring.rehearsing.rehearsal import rehearse as rehearse_study
+    from ..report.text.conditions import learning
     from ..report.text.rehearsal import Prospect, render
     from ..report.units import span
     from ..study.loading import load
@@ -57,6 +59,7 @@ def rehearse(
     traps = [(trap.contender, str(trap)) for trap in found.traps]
     prospects = [Prospect(each.contender, each.family, each.reach, each.call, each.stops) for each in ahead]
     axis = "n" if loaded.axis == "size" else loaded.axis
+    needed += f"\n{learning(learnt())}"
     results().print(render(verdict, found.disagreements, failures, traps, prospects, needed, axis))
     if found.disagreements:
         raise typer.Exit(1)
@@ -64,11 +67,12 @@ def rehearse(
 
 def machine() -> None:
     """What this machine can resolve: the clock, and how noisy it is now."""
+    from ..measuring.host.learning import learnt
     from ..measuring.host.weather import WATCHED, conditions
     from ..report.text.conditions import render
 
     tell(f"watching the machine for {WATCHED:g} s")
-    results().print(render(conditions()))
+    results().print(render(conditions(), learnt()))
 
 
 def draft(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import enum
 import tempfile
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
@@ -13,6 +14,7 @@ from .common import bar, checked_settings, findings_of, guard, print_report, tel
 
 if TYPE_CHECKING:
     from ..measuring.plan.settings import Settings
+    from ..measuring.run.resume import More
     from ..notation.sizes import Number
     from ..study.study import Study
 
@@ -21,9 +23,18 @@ Ceiling = Annotated[str, typer.Option("--ceiling", help="How long a single call 
 Out = Annotated[Path | None, typer.Option("--out", help="The logbook to write; else one in logbooks/.")]
 
 
+class Inputs(enum.StrEnum):
+    """How a trial takes its inputs."""
+
+    FRESH = "fresh"
+    SAME = "same"
+
+
 def measure(
     study: Annotated[Path, typer.Argument(metavar="STUDY", help="A study: a Python file.")],
-    budget: Budget = "60s",
+    budget: Annotated[
+        str | None, typer.Option("--budget", help="How long it may take in all.", show_default="60s")
+    ] = None,
     ceiling: Ceiling = "1s",
     sizes: Annotated[str | None, typer.Option("--sizes", help="Another ladder, such as 8..4096.")] = None,
     family: Annotated[list[str] | None, typer.Option("--family", help="Only this family; may be repeated.")] = None,
@@ -37,24 +48,35 @@ def measure(
     memory: Annotated[
         str | None, typer.Option("--memory", help="How much memory a contender may fill, such as 2GiB; else half.")
     ] = None,
+    inputs: Annotated[
+        Inputs, typer.Option("--inputs", help="Take inputs in turn, or repeat the same one on purpose.")
+    ] = Inputs.FRESH,
     out: Out = None,
     resume: Annotated[
         Path | None, typer.Option("--resume", metavar="LOGBOOK", help="Go on with one that was interrupted.")
     ] = None,
 ) -> None:
     """Check that the contenders agree, measure them into a logbook, and report."""
+    from ..measuring.run.resume import More
+    from ..notation.durations import capacity, seconds
+    from ..notation.sizes import ladder
     from ..study.loading import load
 
     if out is not None:
         guard(out, overwrite=False)
     loaded = load(study)
     if resume is not None:
-        path = _resume(loaded, study, resume)
+        more = More(
+            None if budget is None else seconds(budget),
+            None if sizes is None else ladder(sizes),
+            None if memory is None else capacity(memory),
+        )
+        path = _resume(loaded, study, resume, more)
     else:
         settings = checked_settings(
             loaded,
             study,
-            budget,
+            budget or "60s",
             ceiling,
             sizes=sizes,
             family=family,
@@ -63,6 +85,7 @@ def measure(
             seed=seed,
             anyway=anyway,
             memory=memory,
+            same=inputs is Inputs.SAME,
         )
         path = run(loaded, study, settings, out)
     print_report(findings_of(path))
@@ -170,7 +193,7 @@ def advice(logbook: Path) -> dict[tuple[str, str], list[Number]]:
     return sizes_wanted(read_logbook(logbook))
 
 
-def _resume(study: Study, file: Path, logbook: Path) -> Path:
+def _resume(study: Study, file: Path, logbook: Path, more: More) -> Path:
     """Go on with a logbook until its budget is used."""
     from ..logbook.reading import read_logbook
     from ..logbook.writing import LogbookWriter
@@ -179,7 +202,7 @@ def _resume(study: Study, file: Path, logbook: Path) -> Path:
     read = read_logbook(logbook)
     with LogbookWriter(logbook, append=True) as writer, bar() as progress:
         try:
-            resume(study, file, read, writer, progress, advice)
+            resume(study, file, read, writer, progress, advice, more)
         except KeyboardInterrupt:
             tell(f"\ninterrupted; what was measured until then is in {logbook}")
             raise

@@ -1,4 +1,5 @@
-/* A worker in C: kept alive by Logarithm, it loads instances, runs the job and times it itself.
+/* A worker in C: kept alive by Logarithm, it loads instances, runs the job on them in turn,
+   and times it itself.
    Build:  cc -O2 -o worker {name} -lm
    In a study:  study.program("in C", worker=["{build}/worker"], build=["cc", "-O2", "-o", "{build}/worker", "{name}", "-lm"])
    with a family of format="lines". */
@@ -19,23 +20,30 @@ __attribute__((noinline)) static double job(const double *values, size_t count) 
 }
 /* ---- ... to here. ----------------------------------------------------------------------------------------- */
 
-static double *values;
-static size_t count;
+/* The instances that are loaded, and the one that comes next. */
+static struct instance { double *values; size_t count; } *loaded;
+static size_t many_loaded, next_one;
+
+static void clear(void) {
+    while (many_loaded) free(loaded[--many_loaded].values);
+    next_one = 0;
+}
 
 static int load(const char *path) {
     FILE *file = fopen(path, "r");
-    size_t room = 1024;
-    double value;
-    if (!file) return 0;
-    free(values);
-    values = malloc(room * sizeof *values);
-    count = 0;
+    size_t room = 64, count = 0;
+    double value, *values = malloc(room * sizeof *values);
+    if (!file || !values) return 0;
     while (values && fscanf(file, "%lf%*[, \t\r\n]", &value) == 1) {
         if (count == room) values = realloc(values, (room *= 2) * sizeof *values);
         if (values) values[count++] = value;
     }
     fclose(file);
-    return values != NULL;
+    loaded = realloc(loaded, (many_loaded + 1) * sizeof *loaded);
+    if (!values || !loaded) return 0;
+    loaded[many_loaded].values = values;
+    loaded[many_loaded++].count = count;
+    return 1;
 }
 
 static int64_t now(void) {
@@ -46,18 +54,23 @@ static int64_t now(void) {
 
 int main(void) {
     static char line[1 << 16];
-    puts("logarithm-worker 1 C");
+    puts("logarithm-worker 2 C");
     fflush(stdout);
     while (fgets(line, sizeof line, stdin)) {
         line[strcspn(line, "\r\n")] = 0;
-        if (!strncmp(line, "load ", 5)) {
+        if (!strcmp(line, "clear")) {
+            clear();
+            puts("ok");
+        } else if (!strncmp(line, "load ", 5)) {
             puts(load(line + 5) ? "ok" : "error cannot read the instance");
-        } else if (!strncmp(line, "run ", 4)) {
+        } else if (!strncmp(line, "run ", 4) && many_loaded) {
             long long calls = atoll(line + 4);
             double answer = 0;
             int64_t start = now();
             for (long long i = 0; i < calls; i++) {
-                answer = job(values, count);
+                const struct instance *now_comes = &loaded[next_one];
+                answer = job(now_comes->values, now_comes->count);
+                if (++next_one == many_loaded) next_one = 0;
                 /* Without this the compiler might call the job once for all. */
                 __asm__ volatile("" : "+m"(answer) : : "memory");
             }

@@ -1,10 +1,12 @@
-// A worker in Java: kept alive by Logarithm, it loads instances, runs the job and times it itself.
+// A worker in Java: kept alive by Logarithm, it loads instances, runs the job on them in turn,
+// and times it itself.
 // In a study:  study.program("in Java", worker=["java", "-cp", "{build}", "{class}"], build=["javac", "-d", "{build}", "{name}"])
 // with a family of format="lines".
 import java.io.BufferedReader;
 import java.io.InputStreamReader;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.Arrays;
 
 public class {class} {
@@ -26,19 +28,28 @@ public class {class} {
     static double sink;
 
     public static void main(String[] arguments) throws Exception {
-        double[] values = new double[0];
+        ArrayList<double[]> instances = new ArrayList<>();
+        int next = 0;
         BufferedReader lines = new BufferedReader(new InputStreamReader(System.in));
-        System.out.println("logarithm-worker 1 Java " + System.getProperty("java.version"));
+        System.out.println("logarithm-worker 2 Java " + System.getProperty("java.version"));
         for (String line; (line = lines.readLine()) != null; ) {
             try {
-                if (line.startsWith("load ")) {
-                    values = load(line.substring(5));
+                if (line.equals("clear")) {
+                    instances.clear();
+                    next = 0;
+                    System.out.println("ok");
+                } else if (line.startsWith("load ")) {
+                    instances.add(load(line.substring(5)));
                     System.out.println("ok");
                 } else if (line.startsWith("run ")) {
                     long calls = Long.parseLong(line.substring(4).trim());
                     double answer = 0;
+                    double[][] turns = instances.toArray(new double[0][]);
                     long start = System.nanoTime();
-                    for (long i = 0; i < calls; i++) sink = answer = job(values);
+                    for (long i = 0; i < calls; i++) {
+                        sink = answer = job(turns[next]);
+                        if (++next == turns.length) next = 0;
+                    }
                     long took = System.nanoTime() - start;
                     System.out.println("done " + took + " " + answer);
                 } else if (line.equals("end")) {

@@ -1,4 +1,4 @@
-"""A worker in Python: kept alive by Logarithm, it loads instances, runs the job and times it itself.
+"""A worker in Python: kept alive by Logarithm, it loads instances, runs the job on them, and times it itself.
 
 In a study:  study.program("another Python", worker=["python3", "{name}"])
 """
@@ -18,21 +18,30 @@ def job(instance):
 
 
 def main():
-    instance = None
-    print("logarithm-worker 1 Python", sys.version.split()[0], flush=True)
+    instances, following = [], 0
+    print("logarithm-worker 2 Python", sys.version.split()[0], flush=True)
     for line in sys.stdin:
         request, _, rest = line.rstrip("\n").partition(" ")
         try:
-            if request == "load":
+            if request == "clear":
+                instances, following = [], 0
+                print("ok", flush=True)
+            elif request == "load":
                 with open(rest, encoding="utf-8") as file:
-                    instance = json.load(file)
+                    instances.append(json.load(file))
                 print("ok", flush=True)
             elif request == "run":
-                answer = None
+                answer, calls, many = None, int(rest), len(instances)
+                turns = [instances[(following + each) % many] for each in range(min(calls, many))]
+                rounds, left = divmod(calls, len(turns))
                 start = perf_counter_ns()
-                for _ in range(int(rest)):
+                for _ in range(rounds):
+                    for instance in turns:
+                        answer = job(instance)
+                for instance in turns[:left]:
                     answer = job(instance)
                 took = perf_counter_ns() - start
+                following = (following + calls) % many
                 print("done", took, json.dumps(answer), flush=True)
             elif request == "end":
                 return

@@ -1,4 +1,5 @@
-// A worker in Rust: kept alive by Logarithm, it loads instances, runs the job and times it itself.
+// A worker in Rust: kept alive by Logarithm, it loads instances, runs the job on them in turn,
+// and times it itself.
 // In a study:  study.program("in Rust", worker=["{build}/worker"], build=["rustc", "-O", "-o", "{build}/worker", "{name}"])
 // with a family of format="lines".
 use std::hint::black_box;
@@ -22,26 +23,32 @@ fn load(path: &str) -> Result<Vec<f64>, String> {
 }
 
 fn main() {
-    let mut values: Vec<f64> = Vec::new();
+    let mut instances: Vec<Vec<f64>> = Vec::new();
+    let mut next = 0;
     let mut out = io::stdout();
-    writeln!(out, "logarithm-worker 1 Rust").unwrap();
+    writeln!(out, "logarithm-worker 2 Rust").unwrap();
     out.flush().unwrap();
     for line in io::stdin().lock().lines() {
         let line = line.unwrap_or_default();
-        if let Some(path) = line.strip_prefix("load ") {
+        if line == "clear" {
+            instances.clear();
+            next = 0;
+            writeln!(out, "ok").unwrap();
+        } else if let Some(path) = line.strip_prefix("load ") {
             match load(path) {
                 Ok(loaded) => {
-                    values = loaded;
+                    instances.push(loaded);
                     writeln!(out, "ok").unwrap();
                 }
                 Err(error) => writeln!(out, "error {error}").unwrap(),
             }
-        } else if let Some(calls) = line.strip_prefix("run ") {
+        } else if let (Some(calls), false) = (line.strip_prefix("run "), instances.is_empty()) {
             let calls: u64 = calls.trim().parse().unwrap_or(1);
             let mut answer = 0.0;
             let start = Instant::now();
             for _ in 0..calls {
-                answer = black_box(job(black_box(&values)));
+                answer = black_box(job(black_box(&instances[next])));
+                next = if next + 1 == instances.len() { 0 } else { next + 1 };
             }
             writeln!(out, "done {} {:?}", start.elapsed().as_nanos(), answer).unwrap();
         } else if line == "end" {

@@ -14,7 +14,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from ..errors import TableError, named
-from .records import AnyRecord, ContenderRecord, FamilyRecord, Header, StudyRecord, Trial
+from .records import BESIDE, AnyRecord, ContenderRecord, FamilyRecord, Header, StudyRecord, Trial
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -89,6 +89,7 @@ def exported(logbook: Logbook, kind: str, wide: bool = False) -> str:
     frame = frame_of(logbook)
     frame = frame[frame["heat"] > 0] if (frame["heat"] > 0).any() else frame
     if wide:
+        frame = frame[~frame["metric"].isin(BESIDE)]
         keys = [key for key in ("family", "stage", "metric") if frame[key].nunique(dropna=False) > 1]
         frame = frame.assign(stage=frame["stage"].fillna("")).pivot_table(
             index=["size", *keys, "heat"], columns="contender", values="value", sort=False

@@ -10,6 +10,9 @@ from typing import Any
 
 import msgspec
 
+BESIDE = ("repeated", "warmup")
+"""Metrics that stand beside time, to say what it would be otherwise; never ranked."""
+
 FORMAT = "logarithm-logbook"
 VERSION = 1
 
@@ -102,8 +105,11 @@ class Trial(Record, tag="trial", gc=False):
     """One observation. For time: nanoseconds between two readings for `calls` calls, `overhead` of them the loop's.
 
     `cpu` is the processor's time for them, and `pace` what a fixed piece of work took right before and right after.
-    `copies` says that each call had a copy of the instance, `at` how many seconds into the run it was.
-    Other metrics give `value`, for one call. Heat 0 is the climb that found out how many calls a trial needs.
+    The trial took `instances` in turn, from the one with this `seed` on, with a copy for each call where it `copies`,
+    and waited for a `promise` (a future, an iterator …) where one is returned. It was `at` so many seconds into the
+    run. Two metrics stand beside time and are never ranked: "repeated", a trial on one instance again and again, and
+    "warmup", trials of a life before they were steady. Other metrics give `value`, for one call. Heat 0 is the climb
+    that found out how many calls a trial needs.
     """
 
     contender: str
@@ -120,6 +126,8 @@ class Trial(Record, tag="trial", gc=False):
     cpu: float | None = None
     pace: tuple[float, float] | None = None
     copies: bool = False
+    instances: int = 1
+    promise: str = ""
     at: float | None = None
     value: float | None = None
 

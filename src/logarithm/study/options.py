@@ -21,7 +21,7 @@ class Words(TypedDict, total=False):
     claim: str | Mapping[str, str] | None
     baseline: bool
     yardstick: bool
-    drain: bool
+    drain: bool | None
     finish: Callable[[Any], Any] | None
     keep_gc: bool
     ceiling: str | float | None
@@ -50,7 +50,7 @@ class Options:
         claims: the orders its author expects.
         baseline: the others are compared with this one.
         yardstick: shown for comparison, not ranked.
-        drain: exhaust a lazy result inside the timing.
+        drain: False: time the promise alone where one is returned; None or True: drive it to its end.
         finish: called with the answer inside the timing, to wait for work that ends elsewhere.
         keep_gc: leave the garbage collector on inside the timing.
         ceiling: seconds that one call of it may take; None for the run's.
@@ -63,7 +63,7 @@ class Options:
     claims: tuple[Claim, ...] = ()
     baseline: bool = False
     yardstick: bool = False
-    drain: bool = False
+    drain: bool | None = None
     finish: Callable[[Any], Any] | None = None
     keep_gc: bool = False
     ceiling: float | None = None

@@ -85,7 +85,8 @@ class Study:
                 - claim: the order its author expects, or one for each family or stage: {"clumped": "n^2"}.
                 - baseline: the others are compared with this one.
                 - yardstick: shown for comparison, not ranked.
-                - drain: exhaust a lazy result inside the timing.
+                - drain: False times the promise alone of a lazy result, which is then not ranked; else it is driven to
+                  its end inside the timing.
                 - finish: called with the answer inside the timing, to wait for work that ends elsewhere.
                 - keep_gc: leave the garbage collector on inside the timing.
                 - ceiling: the longest that one call of it may take, such as "2s".

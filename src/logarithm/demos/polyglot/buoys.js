@@ -33,18 +33,26 @@ if (process.argv[2]) {
   console.log(job(load(process.argv[2])));
   process.exit(0);
 }
-let instance = null;
-console.log("logarithm-worker 1 JavaScript " + process.version);
+let instances = [];
+let next = 0;
+console.log("logarithm-worker 2 JavaScript " + process.version);
 readline.createInterface({ input: process.stdin }).on("line", (line) => {
   try {
-    if (line.startsWith("load ")) {
-      instance = load(line.slice(5));
+    if (line === "clear") {
+      instances = [];
+      next = 0;
+      console.log("ok");
+    } else if (line.startsWith("load ")) {
+      instances.push(load(line.slice(5)));
       console.log("ok");
     } else if (line.startsWith("run ")) {
       const calls = Number(line.slice(4));
       let answer;
       const start = process.hrtime.bigint();
-      for (let i = 0; i < calls; i++) answer = job(instance);
+      for (let i = 0; i < calls; i++) {
+        answer = job(instances[next]);
+        if (++next === instances.length) next = 0;
+      }
       const took = process.hrtime.bigint() - start;
       console.log("done " + took + " " + JSON.stringify(answer));
     } else if (line === "end") {

@@ -1,19 +1,19 @@
-"""The bench in a worker: makes instances ready for one contender, and times its calls.
+"""The bench in a worker: makes inputs ready for one contender, and times its calls.
 
-Whatever is not the job stands outside the two readings of the clock: making the instance, copying it for a
-contender that changes it, restoring, freeing the answer, collecting garbage.
+Whatever is not the job stands outside the two readings of the clock: making instances, copying them for a
+contender that changes its input, restoring, freeing answers, collecting garbage.
+
+A trial takes its inputs in turn from a pool, because a processor learns a short input that is repeated. It is timed
+in pieces of about a quarter of a millisecond, or of one call where that takes longer: the answers of a piece are kept
+until the clock has been read, and freed before the next one begins.
 """
 
 from __future__ import annotations
 
-import copy
 import inspect
 import math
-import pickle
-import sys
-from collections import deque
 from collections.abc import Callable
-from concurrent.futures import Future
+from dataclasses import replace
 from functools import partial
 from pathlib import Path
 from typing import Any
@@ -22,13 +22,20 @@ from ...notation.sizes import Number
 from ...study.parts import Contender
 from ...study.study import Study
 from ..shared import clock
-from ..shared.messages import Timed
+from ..shared.fresh import LEAST, is_steady, most_needed, pool_needed
+from ..shared.messages import Calibrate, Calibrated, Timed, Timing, Warmed, WarmUp
+from .driving import driven, driving, promise_of
+from .pools import MAKING_MOST, POOL_BYTES, Pool, copied, is_changed
 
-COPIES_BYTES = 64 * 2**20
+PIECE = 250_000  # nanoseconds
 CALLS_MOST = 10_000_000
 GARBAGE_MOST = 5_000
 REPEATED = 5
-_ATOMS = (int, float, str, bytes, bool, type(None))
+OBJECTS_MAKING = 50_000_000  # nanoseconds for building objects to use
+
+Place = tuple[str, Number, int]
+Piece = Callable[[int, int], tuple[int, int, float, Callable[[], None] | None]]
+"""Times so many calls beginning with an input: calls made, nanoseconds, overhead of a call, what to do afterwards."""
 
 
 class Bench:
@@ -38,180 +45,59 @@ class Bench:
         self.study = study
         self.contender = contender
         self.room = room
-        self.instances: dict[tuple[str, Number, int], Any] = {}
-        self.objects: dict[tuple[str, Number, int], Any] = {}
+        self.pools: dict[Place, Pool] = {}
+        self.objects: dict[Place, list[Any]] = {}
+        self.calls: dict[tuple[Place, str | None], float] = {}
         self.is_async = inspect.iscoroutinefunction(contender.code)
-        self.gives_future = False
         self.use_asks = _takes_instance(contender.code)
+        self.is_plain: bool | None = None
         self.loop: Any = None
-        self.reading = clock.reading_cost()
-        self.turn = clock.loop_cost()
+        self.cost = clock.overheads()
+        self.inside = self.busy = 0
 
-    def instance(self, family: str, size: Number, seed: int) -> Any:
-        """The instance of this family, size and seed, made at its first use and then kept while there is room."""
-        key = (family, size, seed)
-        if key not in self.instances:
+    def pool(self, family: str, size: Number, seed: int) -> Pool:
+        """The instances of this family and size from this seed on; kept while there is room, the first one made."""
+        key = family, size, seed
+        if key not in self.pools:
             if _resident() > self.room:
-                self.instances.clear()
+                self.pools.clear()
                 self.objects.clear()
-            self.instances[key] = self.study.the_family(family).instance(size, seed)
-            # What lives as long as the process need not be looked through at every collection.
+            self.pools[key] = Pool(partial(self.study.the_family(family).instance, size), seed)
+            self.hold(self.pools[key], 1)
+        return self.pools[key]
+
+    def hold(self, pool: Pool, count: int, within: float = MAKING_MOST) -> int:
+        """Let a pool have so many instances, as far as time and memory allow. Returns how many there are."""
+        there = len(pool.instances)
+        held = pool.hold(count, within)
+        if len(pool.instances) > there:
+            self.settle()
+        return held
+
+    def settle(self) -> None:
+        """Take what was made out of every later collection: it lives as long as the process."""
+        if clock.pending()[0] > GARBAGE_MOST:
             clock.collect()
-            clock.freeze()
-        return self.instances[key]
+        clock.freeze()
 
     def answer(self, instance: Any) -> Any:
-        """The contender's answer to an instance, waited for and drained as the timing does."""
-        code = self.contender.code
+        """The contender's answer to an instance, waited for and exhausted as the timing does."""
+        code, options = self.contender.code, self.contender.options
         if inspect.isclass(code):
             built: Any = code(**self.contender.values)
             built.build(instance)
-            return built.use(instance) if self.use_asks else built.use()
-        answer = code(instance, **self.contender.values)
+            answer = built.use(instance) if self.use_asks else built.use()
+        else:
+            answer = code(instance, **self.contender.values)
         if inspect.isawaitable(answer):
-            self.is_async = True
-            answer = self._run(answer)
-        elif isinstance(answer, Future):
-            self.gives_future = True
-            answer = answer.result()
-        if self.contender.options.finish is not None:
-            finished = self.contender.options.finish(answer)
+            answer = self.run(answer)
+        if options.finish is not None:
+            finished = options.finish(answer)
             answer = answer if finished is None else finished
-        return list(answer) if self.contender.options.drain else answer
+        return answer if options.drain is False else driven(answer, self.run)
 
-    def first(self, family: str, size: Number, seed: int, stage: str | None, target: int) -> tuple[Timed, bool]:
-        """Find how many calls last `target` nanoseconds. Returns the last timing, and whether input is changed.
-
-        The very first call is made on a copy, and the copy compared with what it was before.
-        """
-        instance = self.instance(family, size, seed)
-        spare, before = copied(instance)
-        subject = self._object(family, size, seed) if stage == "use" else None
-        timing = self._paced(stage, spare, subject, 1, copies=False)
-        changes = stage != "use" and before is not None and as_bytes(spare) != before
-        del spare, before
-        calls = 1
-        while timing.elapsed < target and calls < CALLS_MOST:
-            longer = calls * target / max(timing.elapsed, 1)
-            calls = clock.round_calls(min(longer * 1.1, calls * 10))
-            again = self.timed(family, size, seed, stage, calls, copies=changes)
-            if again.calls < calls:  # as many copies as there is room for
-                return again, changes
-            timing = again
-        if timing.elapsed < REPEATED * target:
-            # What is decided on this reading, such as how far the ladder goes, should not hang on one bad moment.
-            timing = min(
-                timing,
-                *(self.timed(family, size, seed, stage, calls, changes) for _ in range(2)),
-                key=lambda t: t.call,
-            )
-        return timing, changes
-
-    def timed(self, family: str, size: Number, seed: int, stage: str | None, calls: int, copies: bool) -> Timed:
-        """Time `calls` calls on one instance, each on its own copy where `copies` are needed."""
-        instance = self.instance(family, size, seed)
-        subject = self._object(family, size, seed) if stage == "use" else None
-        return self._paced(stage, instance, subject, calls, copies)
-
-    def _paced(self, stage: str | None, instance: Any, subject: Any, calls: int, copies: bool) -> Timed:
-        before = clock.pace()
-        timing = self._timed(stage, instance, subject, calls, copies)
-        timing.pace = (before, clock.pace())
-        return timing
-
-    def _object(self, family: str, size: Number, seed: int) -> Any:
-        """The object that stage `use` is timed on: built once for each instance."""
-        key = (family, size, seed)
-        if key not in self.objects:
-            built = self.contender.code(**self.contender.values)
-            built.build(copied(self.instance(family, size, seed))[0])
-            self.objects[key] = built
-            clock.collect()
-            clock.freeze()
-        return self.objects[key]
-
-    def _timed(self, stage: str | None, instance: Any, subject: Any, calls: int, copies: bool) -> Timed:
-        if stage is None:
-            if self.is_async:
-                return self._timed_async(instance, calls, copies)
-            return self._timed_calls(self._call(), instance, calls, copies)
-        code = self.contender.code
-        if stage == "build":
-            calls = min(calls, 1000)
-            inputs = _copies(instance, calls) if copies else [instance] * calls
-            builds = [code(**self.contender.values).build for _ in inputs]
-            return self._read(len(inputs), len(inputs) * self.turn, partial(clock.paired_calls, builds, inputs))
-        restore = getattr(code, "restore", None)
-        # A bound method takes the instance; without one, the plain method takes the object itself.
-        use: clock.Call = subject.use if self.use_asks else code.use  # type: ignore[attr-defined]
-        given = instance if self.use_asks else subject
-        if restore is None:
-            return self._timed_calls(use, given, calls, copies=False)
-        timing = Timed(calls=0, elapsed=0, cpu=0)
-        for _ in range(calls):
-            once = self._read(1, 0.0, lambda: clock.one_call(use, given)[0])
-            restore(subject)
-            timing = Timed(
-                calls=timing.calls + 1,
-                elapsed=timing.elapsed + once.elapsed,
-                cpu=(timing.cpu or 0) + (once.cpu or 0),
-                overhead=timing.overhead + once.overhead,
-            )
-        return timing
-
-    def _timed_calls(self, call: clock.Call, instance: Any, calls: int, copies: bool) -> Timed:
-        if copies:
-            own = _copies(instance, calls)
-            return self._read(len(own), len(own) * self.turn, partial(clock.each_call, call, own))
-        if calls == 1:
-            return self._read(1, 0.0, lambda: clock.one_call(call, instance)[0])
-        if calls < clock.UNROLLED:
-            return self._read(calls, calls * self.turn, partial(clock.few_calls, call, instance, calls))
-        rounds = calls // clock.UNROLLED
-        calls = rounds * clock.UNROLLED
-        return self._read(calls, rounds * self.turn, partial(clock.many_calls, call, instance, rounds))
-
-    def _timed_async(self, instance: Any, calls: int, copies: bool) -> Timed:
-        call, finish = self._call(plain=True), self.contender.options.finish
-
-        async def awaited() -> int:
-            inputs = _copies(instance, calls) if copies else [instance] * calls
-            start = clock.now()
-            for argument in inputs:
-                answer = await call(argument)
-                if finish is not None:
-                    finish(answer)
-            return clock.now() - start
-
-        return self._read(calls, calls * self.turn, lambda: self._run(awaited()))
-
-    def _read(self, calls: int, loop: float, timed: Callable[[], int]) -> Timed:
-        """Run `timed` with garbage collection out of the way and read the processor's time around it."""
-        if clock.pending()[0] > GARBAGE_MOST:
-            clock.collect()
-        if self.contender.options.keep_gc:
-            clock.enable_gc()
-        before = clock.busy()
-        elapsed = timed()
-        cpu = clock.busy() - before
-        clock.disable_gc()
-        return Timed(calls=calls, elapsed=elapsed, cpu=cpu, overhead=self.reading + loop)
-
-    def _call(self, plain: bool = False) -> clock.Call:
-        """The contender as a function of an instance alone, waiting for its work to end."""
-        code: clock.Call = self.contender.code
-        if self.contender.values:
-            code = partial(code, **self.contender.values)
-        finish = self.contender.options.finish
-        if plain or not (self.gives_future or finish or self.contender.options.drain):
-            return code
-        if self.gives_future:
-            return lambda instance: code(instance).result()
-        if self.contender.options.drain:
-            return lambda instance: deque(code(instance), maxlen=0)
-        return lambda instance: finish(code(instance)) if finish else None
-
-    def _run(self, awaitable: Any) -> Any:
+    def run(self, awaitable: Any) -> Any:
+        """Wait for an awaitable."""
         import asyncio
 
         if self.loop is None:
@@ -222,54 +108,266 @@ class Bench:
 
         return self.loop.run_until_complete(wait())
 
+    def calibrated(self, request: Calibrate) -> Calibrated:
+        """Find how many calls last long enough, on how many instances in turn, and what a repeated one would cost."""
+        where = request.family, request.size, request.seed
+        pool, before = self.pool(*where), self.inside
+        changes, promise, first = self.first(request)
+        plan = Timing(*where, request.stage, calls=1, copies=changes, promise=promise)
+        timed = self.lengthened(plan, request.target, first)
+        instances = 1
+        repeated: float | None = None
+        if request.most > 1:
+            instances = self.hold(pool, most_needed(timed.call, request.most), request.making)
+            if instances > LEAST:
+                instances, timed, repeated = pool_needed(
+                    lambda calls, among: self.timed(replace(plan, calls=calls, instances=among)), timed.calls, instances
+                )
+        if timed.elapsed < REPEATED * request.target and timed.calls == 1:
+            # What is decided on this reading, such as how far the ladder goes, should not hang on one bad moment.
+            again = [self.timed(replace(plan, calls=1, instances=instances, first=each)) for each in (1, 2)]
+            timed = min(timed, *again, key=lambda each: each.call)
+        return Calibrated(
+            calls=timed.calls,
+            elapsed=timed.elapsed,
+            cpu=timed.cpu,
+            overhead=timed.overhead,
+            pace=timed.pace,
+            changes=changes,
+            promise=promise,
+            instances=instances,
+            repeated=repeated,
+            making=pool.making // max(len(pool.instances), 1),
+            inside=self.inside - before,
+        )
+
+    def first(self, request: Calibrate) -> tuple[bool, str, Timed]:
+        """The very first call, on a copy: whether its input is changed, what is returned, how long it took."""
+        where = request.family, request.size, request.seed
+        pool = self.pool(*where)
+        options, code = self.contender.options, self.contender.code
+        instance, before = copied(pool.instances[0])
+        if request.stage == "use":
+            return False, "", self.timed(Timing(*where, "use", 1))
+        if request.stage == "build":
+            call: clock.Call = code(**self.contender.values).build
+        else:
+            call = self.plain
+        pace = clock.pace()
+        cpu = clock.busy()
+        elapsed, answer = clock.one_call(call, instance)
+        promise = promise_of(answer)
+        if promise and options.drain is not False:
+            more, _ = clock.one_call(lambda promised: driven(promised, self.run), answer)
+            elapsed += more
+        cpu = clock.busy() - cpu
+        if options.drain is False or options.finish is not None:
+            promise = ""
+        if options.drain and not promise:
+            promise = "iterator"
+        paces = (pace, clock.pace())
+        timed = Timed(calls=1, elapsed=elapsed, cpu=cpu, overhead=self.cost.reading, pace=paces)
+        changed = is_changed(instance, before, pool.make(request.seed))
+        return changed is not False, promise, timed
+
+    def lengthened(self, plan: Timing, target: int, timed: Timed) -> Timed:
+        """Make more and more calls until they last for the target. Returns the last trial."""
+        calls = 1
+        while timed.elapsed < target and calls < CALLS_MOST:
+            longer = calls * target / max(timed.elapsed, 1)
+            calls = clock.round_calls(min(longer * 1.1, calls * 10))
+            timed = self.timed(replace(plan, calls=calls))
+        return timed
+
+    def warmed(self, request: WarmUp) -> Warmed:
+        """Trial after trial until they are steady."""
+        reply, spent = Warmed(steady=False), 0
+        begun = clock.now()
+        first = request.first
+        while spent < request.most:
+            timed = self.timed(replace(request, first=first))
+            reply.readings.append((timed.calls, max(0, round(timed.elapsed - timed.overhead))))
+            first += timed.calls
+            if is_steady(reply.readings):
+                reply.steady = True
+                break
+            spent = clock.now() - begun
+        return reply
+
+    def timed(self, request: Timing) -> Timed:
+        """One trial: so many calls on the instances in turn, in pieces, with the pace before and after."""
+        pool = self.pool(request.family, request.size, request.seed)
+        among = self.hold(pool, request.instances)
+        piece = self.piece(request, pool, among)
+        key = (request.family, request.size, request.seed), request.stage
+        if clock.pending()[0] > GARBAGE_MOST:
+            clock.collect()
+        before = clock.pace()
+        made, elapsed, overhead, self.busy = 0, 0, 0.0, 0
+        estimate = self.calls.get(key, 0.0)
+        while made < request.calls:
+            wanted = _piece_of(request.calls - made, estimate)
+            calls, took, loop, afterwards = piece(wanted, request.first + made)
+            made, elapsed = made + calls, elapsed + took
+            overhead += self.cost.reading + calls * loop
+            estimate = max(took - self.cost.reading, 1.0) / calls
+            if afterwards is not None:
+                afterwards()
+        self.calls[key] = estimate
+        self.inside += elapsed
+        return Timed(calls=made, elapsed=elapsed, cpu=self.busy, overhead=overhead, pace=(before, clock.pace()))
+
+    def piece(self, request: Timing, pool: Pool, among: int) -> Piece:
+        """How a piece of a trial is timed."""
+        if request.stage == "use":
+            return self._using(request, pool, among)
+        if request.stage == "build":
+            return self._building(request, pool, among)
+        if self.is_async or request.promise == "awaitable":
+            return self._awaiting(request, pool, among)
+        options = self.contender.options
+        call = driving(self.plain, request.promise, self.run)
+        if options.finish is not None:
+            call = _finished(self.plain, options.finish)
+
+        def one(calls: int, first: int) -> tuple[int, int, float, None]:
+            if request.copies:
+                inputs = pool.copies(calls, first, among)
+                tens = (
+                    list(zip(*[iter(inputs)] * clock.UNROLLED, strict=False)) if len(inputs) >= clock.UNROLLED else []
+                )
+            else:
+                tens = pool.tens(calls, first, among) if calls >= clock.UNROLLED else []
+                inputs = [] if tens else pool.some(calls, first, among)
+            kept: list[Any] = []
+            if tens:
+                return clock.UNROLLED * len(tens), self._kept(clock.in_tens, call, tens, kept), self.cost.ten, None
+            if len(inputs) == 1:
+                return 1, self._kept(_once, call, inputs, kept), 0.0, None
+            return len(inputs), self._kept(clock.in_turn, call, inputs, kept), self.cost.turn, None
+
+        return one
+
+    @property
+    def plain(self) -> clock.Call:
+        """The contender as a function of an instance alone."""
+        code: clock.Call = self.contender.code
+        return partial(code, **self.contender.values) if self.contender.values else code
+
+    def _kept(self, loop: Callable[..., int], *arguments: Any) -> int:
+        """Run a loop whose last argument is where answers are kept, with the collector on where it is wanted."""
+        *given, kept = arguments
+        if self.contender.options.keep_gc:
+            clock.enable_gc()
+        before = clock.busy()
+        try:
+            return loop(*given, kept.append)
+        finally:
+            self.busy += clock.busy() - before
+            clock.disable_gc()
+
+    def _building(self, request: Timing, pool: Pool, among: int) -> Piece:
+        code = self.contender.code
+
+        def one(calls: int, first: int) -> tuple[int, int, float, None]:
+            take = pool.copies if request.copies else pool.some
+            inputs = take(min(calls, 1000), first, among)
+            pairs = [(code(**self.contender.values).build, each) for each in inputs]
+            return len(pairs), self._kept(clock.in_pairs, pairs, []), self.cost.pair, None
+
+        return one
+
+    def _using(self, request: Timing, pool: Pool, among: int) -> Piece:
+        code: Any = self.contender.code
+        restore = getattr(code, "restore", None)
+        built = self.built(request, pool, among, restore is not None)
+        inputs = [pool.instances[each % among] for each in range(len(built))]
+
+        def one(calls: int, first: int) -> tuple[int, int, float, Callable[[], None] | None]:
+            if restore is not None:
+                calls = min(calls, len(built))
+            at = [(first + each) % len(built) for each in range(calls)]
+            afterwards = partial(_each, restore, [built[each] for each in at]) if restore is not None else None
+            kept: list[Any] = []
+            if self.use_asks:
+                pairs = [(built[each].use, inputs[each]) for each in at]
+                return calls, self._kept(clock.in_pairs, pairs, kept), self.cost.pair, afterwards
+            objects = [built[each] for each in at]
+            tens = _tens_of(objects)
+            if not tens:
+                return calls, self._kept(clock.in_turn, code.use, objects, kept), self.cost.turn, afterwards
+            took = self._kept(clock.in_tens, code.use, tens, kept)
+            return clock.UNROLLED * len(tens), took, self.cost.ten, afterwards
+
+        return one
+
+    def built(self, request: Timing, pool: Pool, among: int, is_restored: bool) -> list[Any]:
+        """The objects that stage `use` is timed on: one for each instance, and more where each must be restored."""
+        key = request.family, request.size, request.seed
+        objects = self.objects.setdefault(key, [])
+        call = self.calls.get((key, "use"), 0.0)
+        wanted = max(among, min(request.calls, math.ceil(PIECE / call) if call else 1)) if is_restored else among
+        begun = clock.now()
+        while len(objects) < wanted:
+            if objects and (clock.now() - begun > OBJECTS_MAKING or len(objects) * pool.size > POOL_BYTES):
+                break
+            made = self.contender.code(**self.contender.values)
+            made.build(copied(pool.instances[len(objects) % among])[0])
+            objects.append(made)
+        self.settle()
+        return objects[:wanted]
+
+    def _awaiting(self, request: Timing, pool: Pool, among: int) -> Piece:
+        finish = self.contender.options.finish
+        call = self.plain
+        if finish is not None:
+            plain = call
+
+            async def call(instance: Any) -> Any:
+                answer = await plain(instance)
+                finish(answer)
+                return answer
+
+        def one(calls: int, first: int) -> tuple[int, int, float, None]:
+            take = pool.copies if request.copies else pool.some
+            inputs = take(calls, first, among)
+            took = self._kept(lambda *given: int(self.run(clock.awaited(*given))), call, inputs, [])
+            return len(inputs), took, self.cost.turn, None
+
+        return one
+
+
+def _tens_of(inputs: list[Any]) -> list[Any]:
+    """Whole tens of some inputs; what is left over is left out."""
+    return list(zip(*[iter(inputs)] * clock.UNROLLED, strict=False))
+
+
+def _once(call: clock.Call, inputs: list[Any], keep: clock.Keep) -> int:
+    took, answer = clock.one_call(call, inputs[0])
+    keep(answer)
+    return took
+
+
+def _finished(code: clock.Call, finish: Callable[[Any], Any]) -> clock.Call:
+    return lambda instance: finish(code(instance))
+
+
+def _each(call: clock.Call, objects: list[Any]) -> None:
+    for each in objects:
+        call(each)
+
+
+def _piece_of(calls: int, estimate: float) -> int:
+    """How many of the calls to time at once: for about a quarter of a millisecond, one or a multiple of ten."""
+    fits = PIECE / estimate if estimate else clock.UNROLLED
+    if fits < clock.UNROLLED or calls < clock.UNROLLED:
+        return max(1, min(calls, int(fits)))
+    return min(calls, int(fits) // clock.UNROLLED * clock.UNROLLED)
+
 
 def _takes_instance(code: Any) -> bool:
     """Whether the method `use` of a class with stages is given the instance again."""
     return inspect.isclass(code) and len(inspect.signature(code.use).parameters) > 1  # type: ignore[attr-defined]
-
-
-def as_bytes(instance: Any) -> bytes | None:
-    """The instance as bytes by which a change of it is seen; None where it has none."""
-    try:
-        return pickle.dumps(instance, protocol=pickle.HIGHEST_PROTOCOL)
-    except Exception:  # whatever the pickling of foreign classes raises
-        return None
-
-
-def copied(instance: Any) -> tuple[Any, bytes | None]:
-    """A copy of an instance, and the bytes by which a change of it is seen; None where it has no such bytes."""
-    own = as_bytes(instance)
-    if own is None:
-        try:
-            return copy.deepcopy(instance), None
-        except Exception:  # an instance that cannot be copied is shared
-            return instance, None
-    spare = _copier(instance)()
-    return spare, as_bytes(spare)
-
-
-def _copies(instance: Any, calls: int) -> list[Any]:
-    """Up to `calls` copies of an instance, as many as the bound on their memory allows, at least one."""
-    make = _copier(instance)
-    one = len(as_bytes(instance) or b"") + sys.getsizeof(instance)
-    return [make() for _ in range(max(1, min(calls, COPIES_BYTES // max(one, 1))))]
-
-
-def _copier(instance: Any) -> Callable[[], Any]:
-    """The cheapest way to a copy that shares nothing that can be changed."""
-    if isinstance(instance, _ATOMS):
-        return lambda: instance
-    flat = type(instance) in (list, set, bytearray, deque) and all(type(item) in _ATOMS for item in instance)
-    if flat or (type(instance) is list and all(_is_fixed(item) for item in instance)):
-        return instance.copy  # type: ignore[no-any-return]
-    own = as_bytes(instance)
-    if own is None:
-        return partial(copy.deepcopy, instance)
-    return partial(pickle.loads, own)
-
-
-def _is_fixed(item: Any) -> bool:
-    return type(item) in _ATOMS or (type(item) is tuple and all(type(part) in _ATOMS for part in item))
 
 
 def _resident() -> float:

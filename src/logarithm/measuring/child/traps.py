@@ -11,12 +11,15 @@ import io
 import sys
 import time
 from collections.abc import Iterator
+from dataclasses import replace
 from statistics import median
 from typing import Any
 
 from ..shared import answers, clock
-from ..shared.messages import FindTraps
-from .bench import Bench, as_bytes, copied
+from ..shared.messages import FindTraps, Timing
+from .bench import Bench
+from .driving import driven, promise_of
+from .pools import copied, is_changed
 
 REPEATS = 5
 REMEMBERED = 0.25  # a repeated instance that costs less than this share of a new one is remembered
@@ -68,7 +71,7 @@ def found(bench: Bench, request: FindTraps) -> dict[str, str]:
     """The traps of a contender at one instance: kind and detail. Raises whatever the contender raises."""
     seen = in_answers(bench, request.family, request.size, request.seed)
     if not seen and bench.contender.stages == (None,) and not bench.is_async:
-        return flat(bench, request.family, request.smallest, request.size, request.seed)
+        return flat(bench, request)
     return seen
 
 
@@ -78,22 +81,27 @@ def in_answers(bench: Bench, family: str, size: Any, seed: int) -> dict[str, str
     told: dict[str, str] = {}
     with counting_prints() as printed:
         instance, before = copied(make(size, seed))
-        answer = bench.answer(instance)
+        answer = _undriven(bench, instance)
         if printed.closed:
             told["closes"] = ""
+        promise = promise_of(answer)
+        if promise:
+            kind = type(answer).__name__
+            if bench.contender.options.drain is False:
+                return {**told, "lazy": kind}
+            told["driven"] = kind
+        answer = driven(answer, bench.run)
     if printed.characters:
         told["prints"] = str(printed.characters)
     replaced = [name for module, name, genuine in GENUINE if getattr(module, name, None) is not genuine]
     if replaced:
         told["tampers"] = ", ".join(replaced)
-    if answers.is_lazy(answer):
-        return {**told, "lazy": type(answer).__name__}
-    changed = before is not None and as_bytes(instance) != before
-    if changed:
-        told["changes"] = ""
+    changed = is_changed(instance, before, make(size, seed))
+    if changed is not False:
+        told["changes" if changed else "untold"] = ""
     if answer is None:
         told["nothing"] = ""
-    again = bench.answer(make(size, seed) if changed else instance)
+    again = bench.answer(make(size, seed) if changed is not False else instance)
     rule = bench.study.agreement
     with contextlib.suppress(answers.TooLargeError):
         one, other = answers.written(answer), answers.written(again)
@@ -104,19 +112,29 @@ def in_answers(bench: Bench, family: str, size: Any, seed: int) -> dict[str, str
         fresh = make(size, seed + 1000 + number)
         new.append(clock.one_call(bench.answer, fresh)[0])
         # The same object again, unless it was used up: what is remembered may hang on the object or on its value.
-        repeated.append(clock.one_call(bench.answer, make(size, seed + 1000 + number) if changed else fresh)[0])
+        once_more = make(size, seed + 1000 + number) if changed is not False else fresh
+        repeated.append(clock.one_call(bench.answer, once_more)[0])
     if median(new) > TELLING and median(repeated) < REMEMBERED * median(new):
         told["remembers"] = f"{100 * median(repeated) / median(new):.0f} %"
     return told
 
 
-def flat(bench: Bench, family: str, small: Any, large: Any, seed: int) -> dict[str, str]:
+def _undriven(bench: Bench, instance: Any) -> Any:
+    """What a function returns, promise or answer; of stages and where there is a `finish`, the answer."""
+    contender = bench.contender
+    if contender.stages != (None,) or contender.options.finish is not None:
+        return bench.answer(instance)
+    return bench.plain(instance)
+
+
+def flat(bench: Bench, request: FindTraps) -> dict[str, str]:
     """Return a trap where a call is as short at a far larger size as at a small one, and hardly more than nothing."""
-    if bench.timed(family, large, seed, bench.contender.stages[-1], 10, False).call > 10 * FLAT:
+    large = Timing(request.family, request.size, request.seed, bench.contender.stages[-1], 10)
+    if bench.timed(large).call > 10 * FLAT:
         return {}
-    stage = bench.contender.stages[-1]
+    ends = [replace(large, size=size, calls=2000) for size in (request.smallest, request.size)]
     # The least of a few, so that one slow moment does not hide it.
-    costs = [min(bench.timed(family, size, seed, stage, 2000, False).call for _ in range(3)) for size in (small, large)]
-    if large >= 8 * small and max(costs) < FLAT and costs[1] < 1.2 * costs[0]:
+    costs = [min(bench.timed(end).call for _ in range(3)) for end in ends]
+    if request.size >= 8 * request.smallest and max(costs) < FLAT and costs[1] < 1.2 * costs[0]:
         return {"flat": f"{costs[1]:.0f}"}
     return {}

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
+from functools import partial
 from typing import Any
 
 from ...counting.counted import EVERY, CountedList, counted, watching
@@ -17,8 +18,8 @@ EVENTS_MOST = 5000
 
 def walk(bench: Bench, request: Walk) -> Walked:
     """What a contender does on one small instance, whose first list is followed."""
-    made = bench.study.the_family(request.family).instance(request.size, request.seed)
-    instance = counted(made, watched=True)
+    make = partial(bench.study.the_family(request.family).instance, request.size, request.seed)
+    instance = counted(make(), watched=True)
     root = instance if isinstance(instance, CountedList) else _first_list(instance)
     begin = _state(root)
     events: list[Event] = []
@@ -53,7 +54,7 @@ def walk(bench: Bench, request: Walk) -> Walked:
         events.append(Event(what, part, _state(root), so_far(), passes.number))
 
     with listening(tallied), watching(happened):
-        answer = called(bench, instance, None if bench.contender.stages == (None,) else "use")()
+        answer = called(bench, instance, None if bench.contender.stages == (None,) else "use", make)()
     shown = answers.shown(answers.written(answer)) if not answers.is_lazy(answer) else "a promise"
     return Walked(begin=begin, events=events, answer=shown, cut=len(events) >= EVENTS_MOST)
 

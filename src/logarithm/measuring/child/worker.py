@@ -11,6 +11,7 @@ import contextlib
 import json
 import sys
 from collections.abc import Callable
+from dataclasses import replace
 from typing import BinaryIO
 
 from ...errors import LogarithmError, one_line
@@ -32,19 +33,23 @@ from ..shared.messages import (
     Ready,
     Reply,
     TakeTrial,
+    Timing,
     TrapsFound,
     Walk,
+    WarmUp,
     line_of,
     request_of,
 )
 from . import counts, traps, walk
-from .bench import Bench, copied
+from .bench import Bench
 from .confining import count_thread_starts, die_with_parent, fence, keep_to, private_streams, threads_now
+from .driving import promise_of
+from .pools import copied
 
 LINE_OF = line_of  # taken before any code under study runs
 DETAIL_MOST = 300
 
-Request = Answer | Attempt | FindTraps | Calibrate | TakeTrial | Count | Walk | AnswerGiven
+Request = Answer | Attempt | FindTraps | Calibrate | TakeTrial | WarmUp | Count | Walk | AnswerGiven
 
 
 def main() -> None:
@@ -82,8 +87,8 @@ def serve(bench: Bench, request: Request, replies: BinaryIO) -> Reply:
 
     The time counts against the ceiling from `Began` on: once the instance is made, where it is kept.
     """
-    if isinstance(request, (FindTraps, Calibrate, TakeTrial, Answer, Attempt)):
-        bench.instance(request.family, request.size, request.seed)
+    if isinstance(request, (FindTraps, Calibrate, Timing, Answer, Attempt)):
+        bench.pool(request.family, request.size, request.seed)
     say(replies, Began())
     match request:
         case AnswerGiven():
@@ -102,11 +107,12 @@ def serve(bench: Bench, request: Request, replies: BinaryIO) -> Reply:
             return TrapsFound(traps=traps.found(bench, request))
         case Calibrate():
             return calibrated(bench, request)
+        case WarmUp():
+            return bench.warmed(request)
         case TakeTrial():
-            where = request.family, request.size, request.seed, request.stage
             if request.warm:
-                bench.timed(*where, request.warm, request.copies)
-            return bench.timed(*where, request.calls, request.copies)
+                bench.timed(replace(request, calls=request.warm))
+            return bench.timed(request)
 
 
 def fresh(bench: Bench, request: Answer | Attempt) -> object:
@@ -117,7 +123,7 @@ def fresh(bench: Bench, request: Answer | Attempt) -> object:
 def answered(bench: Bench, instance: object, untouched: Callable[[], object]) -> Answered:
     """The contender's answer to an instance, and what the referee says of it beside an untouched one."""
     answer = bench.answer(instance)
-    if answers.is_lazy(answer):
+    if bench.contender.options.drain is False and promise_of(answer):
         return Answered(lazy=type(answer).__name__)
     reply = Answered(too_large=True)
     if bench.study.judge is not None:
@@ -128,18 +134,11 @@ def answered(bench: Bench, instance: object, untouched: Callable[[], object]) ->
 
 
 def calibrated(bench: Bench, request: Calibrate) -> Calibrated:
-    """How many calls make a trial, whether they change the input, and what the first one prints."""
+    """How calls are to be timed, and what the first one prints."""
     with traps.counting_prints() as printed:
-        timed, changes = bench.first(request.family, request.size, request.seed, request.stage, request.target)
-    return Calibrated(
-        calls=timed.calls,
-        elapsed=timed.elapsed,
-        cpu=timed.cpu,
-        overhead=timed.overhead,
-        pace=timed.pace,
-        changes=changes,
-        printed=printed.characters,
-    )
+        reply = bench.calibrated(request)
+    reply.printed = printed.characters
+    return reply
 
 
 def say(replies: BinaryIO, reply: Reply) -> None:

@@ -5,13 +5,15 @@ from __future__ import annotations
 import time
 from dataclasses import dataclass
 from statistics import quantiles
+from typing import Any
 
 from ...logbook.records import Machine
 from ..shared import clock
+from ..shared.clock import NANO
 from .machine import quiet_processor, this_machine
 
 WATCHED = 2.0
-ROUNDS, READINGS = 4000, 24
+TENS, READINGS = 4000, 24
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,11 +52,11 @@ def _nothing(_: object) -> None:
 
 def conditions(watch: float = WATCHED) -> Conditions:
     """Watch the machine for some seconds."""
-    turn = clock.loop_cost() / clock.UNROLLED
+    cost = clock.overheads()
     paces, stalled = [], 0.0
     begun = before = time.monotonic()
     while before - begun < watch:
-        paces.append(clock.pace() * 1e-9)
+        paces.append(clock.pace() * NANO)
         now = time.monotonic()
         # Two rounds of the work were done; what is left of the time was somebody else's.
         idle = now - before - 3 * paces[-1]
@@ -62,13 +64,15 @@ def conditions(watch: float = WATCHED) -> Conditions:
         before = now
     cuts = quantiles(paces, n=100)
     # A call that does nothing, timed as contenders are: what its readings differ by is what cannot be seen.
-    nothing = sorted(clock.many_calls(_nothing, None, ROUNDS) / (ROUNDS * clock.UNROLLED) for _ in range(READINGS))
+    tens: list[Any] = [(None,) * clock.UNROLLED] * TENS
+    calls = clock.UNROLLED * TENS
+    nothing = sorted(clock.in_tens(_nothing, tens, list[object]().append) / calls - cost.ten for _ in range(READINGS))
     spread = nothing[3 * READINGS // 4] - nothing[READINGS // 4]
     return Conditions(
         machine=this_machine(),
-        turn=turn * 1e-9,
-        smallest=(nothing[READINGS // 2] + 3 * spread) * 1e-9,
-        empty=nothing[READINGS // 2] * 1e-9,
+        turn=cost.ten * NANO,
+        smallest=(nothing[READINGS // 2] + 3 * spread) * NANO,
+        empty=nothing[READINGS // 2] * NANO,
         quickest=cuts[0],
         typical=cuts[49],
         slowest=cuts[89],

@@ -53,6 +53,10 @@ class Crew:
                 self.workers[name] = self._start(worker.contender)
                 self.workers[name].greet()
 
+    def repeating(self) -> list[str]:
+        """The contenders whose worker can hold a single instance only."""
+        return [name for name, worker in self.workers.items() if worker.alive and worker.greet().repeats]
+
     def ask(self, contender: str, request: object, kind: type[Kind], limit: float, calls: int | None = None) -> Kind:
         """Ask a contender's worker; one that was lost is started anew."""
         worker = self.workers[contender]

@@ -17,7 +17,7 @@ from .exchange import OUTPUT_MOST
 from .failed import Failed
 from .processes import bound, end_with_children, on_processor, peak_memory
 
-PROTOCOL = "logarithm-worker 1"
+PROTOCOLS = ("logarithm-worker 2", "logarithm-worker 1")
 START_LIMIT, LOAD_LIMIT = 20.0, 60.0
 LINE_MOST = OUTPUT_MOST
 LINES_WAITING = 4
@@ -33,27 +33,40 @@ class Kept:
         bound(self.process.pid, limits, OUTPUT_MOST)
         self.lines: queue.Queue[bytes] = queue.Queue(LINES_WAITING)
         self.count = 0
-        self.loaded: Path | None = None
+        self.loaded: tuple[Path, ...] = ()
         threading.Thread(target=self._listen, daemon=True).start()
         greeting = self.read(START_LIMIT, "its greeting")
-        if not greeting.startswith(PROTOCOL):
+        if not greeting.startswith(PROTOCOLS):
             self.end()
-            raise Failed("nonsense", f'line 1 of it should begin with "{PROTOCOL}", not {one_line(repr(greeting), 60)}')
+            said = one_line(repr(greeting), 60)
+            raise Failed("nonsense", f'line 1 of it should begin with "{PROTOCOLS[0]}", not {said}')
+        self.repeats = greeting.startswith(PROTOCOLS[1])
 
-    def run(self, path: Path, calls: int, limit: float) -> Ran:
-        """Have an instance loaded, if it is not, and some calls made."""
-        if self.loaded != path:
-            self.say(f"load {path}")
-            said = self.read(LOAD_LIMIT, "ok")
-            if said != "ok":
-                raise self.wrong('"ok" after load', said)
-            self.loaded = path
+    def run(self, paths: tuple[Path, ...], calls: int, limit: float) -> Ran:
+        """Have instances loaded, if they are not, and some calls made on them in turn.
+
+        A worker that speaks version 1 has room for one instance, and takes the first.
+        """
+        wanted = paths[:1] if self.repeats else paths
+        if self.loaded != wanted:
+            if self.loaded and not self.repeats:
+                self.order("clear")
+            for path in wanted:
+                self.order(f"load {path}")
+            self.loaded = wanted
         self.say(f"run {calls}")
         said = self.read(limit, "done")
         words = said.split(" ", 2)
         if words[0] != "done" or len(words) < 2 or not words[1].isdigit():
             raise self.wrong('"done NANOSECONDS ANSWER" after run', said)
         return Ran(int(words[1]), None, peak_memory(self.process.pid), words[2] if len(words) > 2 else "")
+
+    def order(self, line: str) -> None:
+        """Send a line that is to be answered with ok."""
+        self.say(line)
+        said = self.read(LOAD_LIMIT, "ok")
+        if said != "ok":
+            raise self.wrong(f'"ok" after {line.split()[0]}', said)
 
     def say(self, line: str) -> None:
         """Send a line."""

@@ -7,13 +7,15 @@ from __future__ import annotations
 
 import contextlib
 import tempfile
+from dataclasses import replace
 from pathlib import Path
-from typing import cast
+from typing import Any, cast
 
-from ...errors import MeasuringError
+from ...errors import MeasuringError, one_line
 from ...study.parts import Contender, Program
 from ...study.study import Study
-from ..shared import clock
+from ..shared import answers, clock
+from ..shared.fresh import LEAST, is_steady, most_needed, pool_needed
 from ..shared.messages import (
     Answer,
     Answered,
@@ -32,7 +34,11 @@ from ..shared.messages import (
     TakeTrial,
     Timed,
     TimeStartUp,
+    Timing,
     TrapsFound,
+    Warmed,
+    WarmUp,
+    seed_of,
 )
 from .building import built
 from .commands import Ran, run_once
@@ -44,6 +50,7 @@ from .replies import Kind
 
 EMPTY_RUNS = 5
 CALLS_MOST = 10**7
+WARMING = 400_000_000  # nanoseconds of calls, until one that is compiled while it runs is at full speed
 
 
 class ProgramLife:
@@ -66,7 +73,7 @@ class ProgramLife:
                 self.kept = Kept(filled(self.program.arguments, self.places()), self.folder, self.limits)
             except Failed as failed:
                 raise MeasuringError(f"the worker '{self.contender.name}' did not start: {failed.detail}") from None
-        return Ready()
+        return Ready(repeats=self.kept is not None and self.kept.repeats)
 
     def end(self) -> None:
         """End the program and whatever it started."""
@@ -89,13 +96,19 @@ class ProgramLife:
         match request:
             case FindTraps():
                 return TrapsFound()
-            case Answer() | Attempt():
-                answer = read_answer(self.run(request, 1, limit).answer)
-                return Answered(answer=answer) if isinstance(request, Answer) else Done()
+            case Attempt():
+                self.run(request, 1, limit)
+                return Done()
+            case Answer():
+                return self.judged(request, read_answer(self.run(request, 1, limit).answer))
             case Calibrate():
                 return self.calibrated(request, limit)
+            case WarmUp():
+                return self.warmed(request, limit)
             case TakeTrial():
-                return self.timed(request, request.calls, limit)
+                if request.warm and self.kept is not None:
+                    self.run(request, request.warm, limit)
+                return self.timed(request, limit)
             case TimeStartUp():
                 return StartUp(seconds=self.startup(request, limit))
             case Count(way="memory"):
@@ -104,13 +117,28 @@ class ProgramLife:
                 return Counted(values={"memory": held} if held else {})
         raise Failed("uncounted", "only memory can be counted of a program in another language")
 
-    def file(self, request: Request) -> Path:
-        """The instance as a file, made at its first use."""
-        key = request.family, request.size, request.seed
+    def judged(self, request: Request, answer: Any) -> Answered:
+        """An answer, with what the referee says of it: he is in this process, and so is the answer, as plain data.
+
+        Raises:
+            Failed: where the referee raises.
+        """
+        reply = Answered(answer=answer)
+        if self.study.judge is not None:
+            instance = self.study.the_family(request.family).instance(request.size, request.seed)
+            try:
+                reply.right = bool(self.study.judge(instance, answers.unwritten(answer)))
+            except Exception as error:  # whatever the study's own code raises
+                raise Failed("referee", one_line(f"{type(error).__name__}: {error}")) from None
+        return reply
+
+    def file(self, request: Request, number: int = 0) -> Path:
+        """An instance of the pool as a file, made at its first use."""
+        key = request.family, request.size, seed_of(request.seed, number)
         if key not in self.files:
             made = self.study.the_family(request.family)
             path = Path(self.room.name) / f"instance-{len(self.files)}"
-            write_instance(made.instance(request.size, request.seed), made.form, path)
+            write_instance(made.instance(key[1], key[2]), made.form, path)
             self.files[key] = path
         return self.files[key]
 
@@ -125,33 +153,85 @@ class ProgramLife:
         return filled(self.program.arguments, places)
 
     def calibrated(self, request: Calibrate, limit: float) -> Calibrated:
-        """Find how many calls last `target` nanoseconds. A command is called once."""
-        calls, timed = 1, self.timed(request, 1, limit)
-        while self.program.is_worker and timed.elapsed < request.target and calls < CALLS_MOST:
-            longer = 1.1 * calls * request.target / max(timed.elapsed, 1)
-            calls = int(min(calls * 10, max(calls + 1, longer)))
-            timed = self.timed(request, calls, limit)
-        return Calibrated(calls=timed.calls, elapsed=timed.elapsed, cpu=timed.cpu, pace=timed.pace)
+        """Find how many calls last `target` nanoseconds, on how many instances in turn. A command is called once."""
+        where = request.family, request.size, request.seed
+        plan = Timing(*where, request.stage, 1)
+        timed = self.timed(plan, limit)
+        instances = 1
+        repeated: float | None = None
+        if self.kept is not None:
+            timed = self.lengthened(plan, request.target, timed, limit)
+            self.warmed(WarmUp(*where, request.stage, timed.calls, most=WARMING), limit)
+            timed = self.timed(replace(plan, calls=timed.calls), limit)
+            timed = self.lengthened(plan, request.target, timed, limit)
+            if request.most > 1 and not self.kept.repeats:
+                instances = self.made(request, most_needed(timed.call, request.most), request.making)
+                if instances > LEAST:
+                    instances, timed, repeated = pool_needed(
+                        lambda calls, among: self.timed(replace(plan, calls=calls, instances=among), limit),
+                        timed.calls,
+                        instances,
+                    )
+        elif request.most > 1:
+            instances = self.made(request, LEAST, request.making)
+        return Calibrated(
+            calls=timed.calls,
+            elapsed=timed.elapsed,
+            cpu=timed.cpu,
+            pace=timed.pace,
+            instances=instances,
+            repeated=repeated,
+        )
 
-    def timed(self, request: Request, calls: int, limit: float) -> Timed:
+    def lengthened(self, plan: Timing, target: int, timed: Timed, limit: float) -> Timed:
+        """Make more and more calls until they last for the target. Returns the last trial."""
+        calls = timed.calls
+        while timed.elapsed < target and calls < CALLS_MOST:
+            longer = 1.1 * calls * target / max(timed.elapsed, 1)
+            calls = int(min(calls * 10, max(calls + 1, longer)))
+            timed = self.timed(replace(plan, calls=calls), limit)
+        return timed
+
+    def made(self, request: Request, count: int, making: int) -> int:
+        """Write as many instances as are asked for, or as time allows. Returns how many there are."""
+        until = clock.now() + making
+        for number in range(count):
+            if number and clock.now() > until:
+                return number
+            self.file(request, number)
+        return count
+
+    def warmed(self, request: WarmUp, limit: float) -> Warmed:
+        """Trial after trial until they are steady."""
+        reply, until = Warmed(steady=False), clock.now() + request.most
+        while not reply.steady and clock.now() < until:
+            timed = self.timed(request, limit)
+            reply.readings.append((timed.calls, timed.elapsed))
+            reply.steady = is_steady(reply.readings)
+        return reply
+
+    def timed(self, request: Timing, limit: float) -> Timed:
         """Time some calls, with the pace of the processor before and after."""
         with on_processor(self.limits.processor):
             before = clock.pace()
-            ran = self.run(request, calls, limit)
-            return Timed(calls=calls, elapsed=ran.elapsed, cpu=ran.cpu, pace=(before, clock.pace()), peak=ran.peak)
+            ran = self.run(request, request.calls, limit)
+            paces = (before, clock.pace())
+        return Timed(calls=request.calls, elapsed=ran.elapsed, cpu=ran.cpu, pace=paces, peak=ran.peak)
 
     def run(self, request: Request, calls: int, limit: float, watched: bool = False) -> Ran:
-        """Make some calls; of a command that is `watched` the peak of memory is looked at, which costs time."""
-        path = self.file(request)
+        """Make some calls, on the instances in turn; of a command that is `watched` the peak of memory is looked at."""
+        among, first = (request.instances, request.first) if isinstance(request, Timing) else (1, 0)
         if self.kept is not None:
             try:
-                return self.kept.run(path, calls, limit)
+                return self.kept.run(tuple(self.file(request, each) for each in range(among)), calls, limit)
             except Failed as failed:
                 if failed.reason != "error":
                     self.alive = False
                 raise
-        command = self.command(request, path)
-        ran = [run_once(command, self.folder, self.limits, limit, watched) for _ in range(calls)]
+        ran = []
+        for each in range(first, first + calls):
+            command = self.command(request, self.file(request, each % among))
+            ran.append(run_once(command, self.folder, self.limits, limit, watched))
         elapsed, cpu = sum(each.elapsed for each in ran), sum(each.cpu or 0 for each in ran)
         return Ran(elapsed, cpu, max(each.peak for each in ran), ran[-1].answer)
 

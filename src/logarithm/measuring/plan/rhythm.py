@@ -16,17 +16,24 @@ HEATS_LEAST = 5
 HEATS_MOST = 100
 LIVES_MOST = 10
 CLOSE = 0.2  # of the logarithm of a ratio
-LONGEST = 0.03  # seconds that a trial of short calls may last
+HEATS_WANTED = 10
+SHORTEST, LONGEST = 0.0015, 0.03  # seconds that a trial of short calls may last
 PAUSING = 4.0  # a trial that takes this many times a plain one pauses every other heat
 
 
-def longer_trials(tracks: list[Track], settings: Settings, left: float) -> float:
-    """How long a trial may last where the budget allows for more heats than anyone needs, in seconds."""
+def trial_length(tracks: list[Track], settings: Settings, left: float) -> float:
+    """How long a trial of short calls should last, in seconds.
+
+    Longer than usual where the budget allows for more heats than anyone needs; shorter where there are so many design
+    points that fewer than ten heats would fit: ten short trials say more than five long ones.
+    """
     heats = left / max(heat_cost(tracks), 1e-6)
-    return min(LONGEST, max(settings.trial, settings.trial * heats / HEATS_MOST))
+    if heats > HEATS_MOST:
+        return min(LONGEST, settings.trial * heats / HEATS_MOST)
+    return settings.trial if heats >= HEATS_WANTED else max(SHORTEST, settings.trial * heats / HEATS_WANTED)
 
 
-def rhythm(tracks: list[Track], settings: Settings, left: float) -> tuple[int, dict[tuple[str, str, Number], int]]:
+def rhythm(tracks: list[Track], target: float, left: float) -> tuple[int, dict[tuple[str, str, Number], int]]:
     """How many heats to plan for the seconds `left`, and which sizes take part only in every k-th of them.
 
     Were every design point in every heat, a few dear ones would use up the budget and leave all others with
@@ -42,7 +49,7 @@ def rhythm(tracks: list[Track], settings: Settings, left: float) -> tuple[int, d
         for track in tracks
         for size, steps in track.steps.items()
     }
-    plain = PAUSING * (settings.trial + AROUND)
+    plain = PAUSING * (target + AROUND)
     for heats in range(HEATS_MOST, 1, -1):
         most = max(1, heats // HEATS_LEAST)
         pauses = {key: min(most, 2 ** max(0, int(math.log2(max(trial / plain, 1.0))))) for key, trial in trials.items()}

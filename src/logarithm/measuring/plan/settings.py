@@ -9,15 +9,19 @@ from ...notation.sizes import Number
 
 @dataclass(frozen=True, slots=True)
 class Settings:
-    """The dials of a run; spans of time in seconds, memory (of one contender) in bytes. Empty tuples mean all."""
+    """The dials of a run; spans of time in seconds, memory (of one contender) in bytes. Empty tuples mean all.
+
+    `same` repeats one instance in a trial, on purpose.
+    """
 
     budget: float = 60.0
     ceiling: float = 1.0
     seed: int = 1
-    trial: float = 0.005
+    trial: float = 0.008
     sizes: tuple[Number, ...] | None = None
     families: tuple[str, ...] = ()
     contenders: tuple[str, ...] = ()
     metrics: tuple[str, ...] = ()
     anyway: bool = False
     memory: float | None = None
+    same: bool = False

@@ -23,21 +23,40 @@ AROUND = 0.0004  # seconds that a trial takes beside its calls: asking, answerin
 
 @dataclass(slots=True)
 class Step:
-    """What the climb found for one stage at one size: calls for a trial, seconds for a call."""
+    """What the climb found for one stage at one size.
+
+    Attributes:
+        calls: how many make a trial.
+        call: seconds of one.
+        copies: whether each needs a copy of its input.
+        promise: what is returned in place of an answer; see `shared.messages.Timing`.
+        instances: how many this contender must take in turn, so that none is learnt by the processor.
+        repeated: seconds of a call where one instance is repeated; None where that was not looked at.
+        making: seconds that making one instance takes.
+    """
 
     calls: int
     call: float
     copies: bool
+    promise: str = ""
+    instances: int = 1
+    repeated: float | None = None
+    making: float = 0.0
 
     @property
     def trial(self) -> float:
         """Seconds of wall time that one trial takes."""
         return self.calls * self.call + AROUND
 
+    @property
+    def learned(self) -> float:
+        """How many times as much a call costs on fresh inputs as on one that is repeated, as the climb saw it."""
+        return self.call / self.repeated if self.repeated else 1.0
+
     def seen(self, call: float, target: float) -> None:
         """Take in a further reading; where trials turn out far shorter than they should be, make more calls."""
         self.call = (self.call + call) / 2
-        if not self.copies and self.calls * self.call < target / 2:
+        if self.calls * self.call < target / 2:
             self.calls = round_calls(target / max(self.call, 1e-9))
 
 
@@ -155,6 +174,26 @@ def points(tracks: list[Track]) -> list[DesignPoint]:
         for size, steps in track.steps.items()
         for stage in steps
     ]
+
+
+def pools(tracks: list[Track]) -> dict[tuple[str, Number], int]:
+    """How many instances every contender takes in turn, for each family and size: as many as any of them must."""
+    made: dict[tuple[str, Number], int] = {}
+    for track in tracks:
+        for size, steps in track.steps.items():
+            key = track.family.name, size
+            made[key] = max(made.get(key, 1), *(step.instances for step in steps.values()))
+    return made
+
+
+def making_cost(tracks: list[Track]) -> float:
+    """Seconds of making all pools of a life, every contender its own, side by side."""
+    among = pools(tracks)
+    return sum(
+        among[track.family.name, size] * max(step.making for step in steps.values())
+        for track in tracks
+        for size, steps in track.steps.items()
+    )
 
 
 def heat_cost(tracks: list[Track]) -> float:

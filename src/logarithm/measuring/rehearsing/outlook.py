@@ -69,7 +69,7 @@ def _one(track: Track, crew: Crew, settings: Settings, seed: int, tell: Callable
         tell(f"how far will it get? {name} on {family}, {track.next}")
         steps: dict[str | None, Step] = {}
         for stage in track.contender.stages:
-            request = Calibrate(family, track.next, seed, stage, TARGET)
+            request = Calibrate(family, track.next, seed, stage, TARGET, 1)
             try:
                 reply = crew.ask(name, request, Calibrated, track.limit)
             except Failed as failed:

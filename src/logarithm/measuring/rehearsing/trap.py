@@ -5,7 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 TEXTS = {
-    "lazy": "returns a {}, so nothing was computed: give it drain=True to time the work",
+    "lazy": "returns a {} and says drain=False: only the promise is timed, so it is not ranked",
+    "driven": "returns a {}, which is driven to its end inside the timing",
+    "untold": "takes an input that cannot be compared: whether it is changed cannot be told, so each call gets its own",
     "prints": "prints {} characters a call, and the time includes that",
     "changes": "changes its input, so each call is given a fresh copy, made outside the timing",
     "fickle": "gives different answers to one instance from call to call",

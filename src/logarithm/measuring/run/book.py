@@ -34,7 +34,18 @@ class Book:
         """Make sure that what was written outlives this process."""
         self.writer.flush()
 
-    def trial(self, point: DesignPoint, timed: Timed, heat: int, life: int, seed: int, copies: bool) -> float:
+    def trial(
+        self,
+        point: DesignPoint,
+        timed: Timed,
+        heat: int,
+        life: int,
+        seed: int,
+        copies: bool,
+        instances: int,
+        promise: str = "",
+        metric: str = "time",
+    ) -> float:
         """Write one trial down. Returns the seconds of one call."""
         self.budget.inside += timed.elapsed * NANO
         self.writer.write(
@@ -43,6 +54,7 @@ class Book:
                 family=point.family,
                 size=point.size,
                 stage=point.stage,
+                metric=metric,
                 heat=heat,
                 life=life,
                 seed=seed,
@@ -52,6 +64,8 @@ class Book:
                 cpu=timed.cpu,
                 pace=timed.pace,
                 copies=copies,
+                instances=instances,
+                promise=promise,
                 at=round(self.budget.elapsed, 3),
             )
         )

@@ -10,12 +10,14 @@ from ..parent.failed import Failed
 from ..plan import rhythm
 from ..plan.track import AROUND, DesignPoint, Step, Track, heat_cost
 from ..shared.clock import NANO, round_calls
-from ..shared.messages import Attempt, Calibrate, Calibrated, Done, TakeTrial, Timed
+from ..shared.messages import POOL_MOST, Attempt, Calibrate, Calibrated, Done, TakeTrial, Timed
 from .run import Run
 
 FAIR = 0.7
 AGAIN, SURPRISE = 2, 3.0
 SEARCH_SHARE = 0.05
+MAKING_SHARE, SIZES_USUAL = 0.1, 16  # of the budget for making inputs once, on ladders of so many sizes
+MAKING_LEAST, MAKING_MOST = 0.005, 0.05  # seconds
 
 
 def climb(run: Run) -> None:
@@ -68,29 +70,48 @@ def calibrate(run: Run, track: Track, size: Number, expected: float | None = Non
 
 def _calibrated(run: Run, track: Track, point: DesignPoint, expected: float | None) -> Step | None:
     lives, seed = run.lives, run.lives.seed
-    # A quarter of a trial is enough to see how many calls a whole one needs.
-    request = Calibrate(point.family, point.size, seed, point.stage, int(run.settings.trial / NANO / 4))
+    # A fraction of a trial is enough to see how many calls a whole one needs.
+    target = int(run.settings.trial / NANO / 6)
+    most = 1 if run.settings.same else POOL_MOST
+    making = round(making_share(run.budget.total, len(run.tracks) * len(track.contender.stages)) / NANO)
+    request = Calibrate(point.family, point.size, seed, point.stage, target, most, making)
     try:
         reply = lives.ask(track, request, Calibrated)
     except Failed as failed:
         works = largest_that_works(run, track, point.size, failed)
         run.book.failure(track, point.size, point.stage, failed, lives.number, works)
         return None
-    call = run.book.trial(point, reply, 0, lives.number, seed, reply.changes)
+    call = run.book.trial(point, reply, 0, lives.number, seed, reply.changes, reply.instances, reply.promise)
+    run.budget.inside += max(0, reply.inside - reply.elapsed) * NANO
     _hear(run, point, reply.printed)
     # One bad moment must not end a ladder: what is far dearer than was to be expected is looked at again.
     usual = (track.forecast() if expected is None else expected) or run.settings.trial
     for _ in range(AGAIN):
         if call > SURPRISE * usual:
             with suppress(Failed):
-                again = TakeTrial(point.family, point.size, seed, point.stage, calls=1, warm=0, copies=True)
+                again = TakeTrial(
+                    point.family, point.size, seed, point.stage, calls=1, copies=reply.changes, promise=reply.promise
+                )
                 timed = lives.ask(track, again, Timed, calls=1)
-                call = min(call, run.book.trial(point, timed, 0, lives.number, seed, reply.changes))
+                call = min(call, run.book.trial(point, timed, 0, lives.number, seed, reply.changes, 1))
     if call > track.ceiling:
         why = f"a call took {call:.3g} s, over the ceiling of {track.ceiling:g} s"
         run.book.end_of_ladder(track, point.size, f"ends at {run.book.at(point.size)}: {why}")
         return None
-    return Step(round_calls(run.settings.trial / max(call, 1e-9)), call, reply.changes)
+    return Step(
+        calls=round_calls(run.settings.trial / max(call, 1e-9)),
+        call=call,
+        copies=reply.changes,
+        promise=reply.promise,
+        instances=reply.instances,
+        making=reply.making * NANO,
+        repeated=None if reply.repeated is None else reply.repeated * NANO,
+    )
+
+
+def making_share(budget: float, tracks: int) -> float:
+    """Seconds that making the inputs of one design point may take, for a budget in seconds and so many tracks."""
+    return min(MAKING_MOST, max(MAKING_LEAST, MAKING_SHARE * budget / (tracks * SIZES_USUAL)))
 
 
 def _hear(run: Run, point: DesignPoint, printed: int) -> None:

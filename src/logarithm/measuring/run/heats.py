@@ -8,9 +8,10 @@ from dataclasses import dataclass, field
 from ...notation.sizes import Number
 from ..parent.failed import Failed
 from ..plan import rhythm
-from ..plan.track import AROUND, DesignPoint, Track, heat_cost, points
+from ..plan.track import AROUND, DesignPoint, Track, heat_cost, making_cost, points, pools
 from ..shared.clock import round_calls
 from ..shared.messages import TakeTrial, Timed
+from .beside import Beside, fields_of, timing_of
 from .climb import calibrate
 from .counts import metrics_of
 from .run import Advice, Run
@@ -29,6 +30,7 @@ class Heats:
         target: seconds that a trial should last.
         pauses: (contender, family, size) that take part only in every k-th heat, with k.
         lost: design points at which a trial has failed once.
+        beside: trials that stand beside those of the heats.
     """
 
     run: Run
@@ -36,6 +38,11 @@ class Heats:
     target: float = 0.0
     pauses: dict[tuple[str, str, Number], int] = field(default_factory=dict)
     lost: set[DesignPoint] = field(default_factory=set)
+    beside: Beside = field(init=False)
+
+    def __post_init__(self) -> None:
+        """Begin with nothing beside the heats."""
+        self.beside = Beside(self.run)
 
     def all(self) -> None:
         """Heat after heat, in several lives, until the budget is used."""
@@ -43,12 +50,12 @@ class Heats:
         if "time" not in metrics_of(run.study, run.settings):
             return
         begun, left = budget.elapsed, budget.left
-        self.target = rhythm.longer_trials(run.tracks, run.settings, left)
+        self.target = rhythm.trial_length(run.tracks, run.settings, left)
         for step in (step for track in run.tracks for steps in track.steps.values() for step in steps.values()):
             step.calls = round_calls(self.target / max(step.call, 1e-9))
-        heats, self.pauses = rhythm.rhythm(run.tracks, run.settings, left)
+        heats, self.pauses = rhythm.rhythm(run.tracks, self.target, left)
         first = run.lives.number
-        lives = rhythm.lives(heats, left, run.lives.starting)
+        lives = rhythm.lives(heats, left, run.lives.starting + making_cost(run.tracks))
         already, each = run.heats, math.ceil(heats / lives)
         for life in range(1, lives + 1):
             if life > 1:
@@ -75,29 +82,38 @@ class Heats:
             order = [point for point in order if (point.contender, point.family, point.size) in wanted]
         run.shuffler.shuffle(order)
         tracks = {(track.contender.name, track.family.name): track for track in run.tracks}
+        among = pools(run.tracks)
+        self.beside.begin_heat()
         for point in order:
-            self.trial(tracks[point.contender, point.family], point)
+            self.trial(tracks[point.contender, point.family], point, among.get((point.family, point.size), 1))
         run.book.flush()
 
-    def trial(self, track: Track, point: DesignPoint) -> None:
-        """One trial, unless the point pauses in this heat or the time would not do."""
+    def trial(self, track: Track, point: DesignPoint, instances: int) -> None:
+        """One trial on so many instances in turn, unless the point pauses in this heat or the time would not do."""
         run, lives = self.run, self.run.lives
         step = track.steps.get(point.size, {}).get(point.stage)
         pausing = (run.heats - 1) % self.pauses.get((point.contender, point.family, point.size), 1)
         if step is None or pausing or step.trial > run.budget.left:
             return
         run.tell(f"heat {run.heats}, life {lives.number}")
-        # What ran before has emptied the processor's caches; a new process has to warm up more than these.
-        warm = 0 if step.calls == 1 else 1 if point in lives.warmed else round_calls(step.calls / 10)
-        lives.warmed.add(point)
-        request = TakeTrial(point.family, point.size, lives.seed, point.stage, step.calls, warm, step.copies)
-        limit = 2 * max(track.ceiling, (step.calls + warm) * step.call) + 0.5
+        # All contenders of a heat begin with the same instance of the pool, those of the next heat with another one.
+        timing = timing_of(point, step, lives.seed, instances, first=run.heats - 1)
+        limit = 2 * max(track.ceiling, 1.1 * step.calls * step.call) + 0.5
         try:
+            if point not in lives.warmed:
+                self.beside.warm_up(track, point, timing, limit)
+            # What ran before has emptied the processor's caches.
+            warm = 0 if step.calls == 1 else 1 if point in lives.warmed else round_calls(step.calls / 10)
+            lives.warmed.add(point)
+            request = TakeTrial(**fields_of(timing), warm=warm)
             timed = lives.crew.ask(point.contender, request, Timed, limit, step.calls)
+            call = run.book.trial(
+                point, timed, run.heats, lives.number, lives.seed, step.copies, instances, step.promise
+            )
+            step.seen(call, self.target)
+            self.beside.repeat(point, step, timing, limit)
         except Failed as failed:
             self.lose(track, point, failed)
-            return
-        step.seen(run.book.trial(point, timed, run.heats, lives.number, lives.seed, step.copies), self.target)
 
     def lose(self, track: Track, point: DesignPoint, failed: Failed) -> None:
         """A design point that came through before has failed: once may be an accident from outside, twice is not."""

@@ -82,7 +82,7 @@ def measure(
                 closed.reason = "disagreement"
                 raise DisagreementError("\n".join(str(each) for each in found.disagreements))
         climb(run)
-        _tell_startups(run)
+        tell_of_programs(run)
         counted(run)
         Heats(run, advice).all()
     budget = run.budget
@@ -115,8 +115,12 @@ def counted(run: Run) -> None:
     run.book.flush()
 
 
-def _tell_startups(run: Run) -> None:
-    """Write the records of commands again, with how long they take to start."""
+def tell_of_programs(run: Run) -> None:
+    """Say which workers can hold a single instance only; write records of commands again, with their start-up."""
+    for name in run.lives.crew.repeating():
+        run.book.note(
+            "repeats", "speaks version 1 of the worker protocol, so one input is repeated in each trial", name
+        )
     told: set[str] = set()
     for track in run.tracks:
         contender = track.contender
@@ -137,7 +141,8 @@ def _contender_record(contender: Contender) -> ContenderRecord:
     return ContenderRecord(
         name=contender.name,
         baseline=contender.options.baseline,
-        yardstick=contender.options.yardstick,
+        # The promise of an answer is not the answer: what times that alone is shown, but not ranked.
+        yardstick=contender.options.yardstick or contender.options.drain is False,
         claims=[ClaimRecord(claim.order, claim.where) for claim in contender.options.claims],
         stages=[stage for stage in contender.stages if stage],
         levels={key: str(value) for key, value in contender.values.items()},

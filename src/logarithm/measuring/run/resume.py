@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from pathlib import Path
 from statistics import median
 
@@ -21,6 +22,15 @@ from .measure import closing, counted
 from .run import Advice, Progress, Run, prepared, rehearsed
 
 
+@dataclass(frozen=True, slots=True)
+class More:
+    """What is said beside `--resume`: a further budget in seconds, further sizes, bytes of memory."""
+
+    budget: float | None = None
+    sizes: tuple[Number, ...] | None = None
+    memory: float | None = None
+
+
 def resume(
     study: Study,
     study_file: Path,
@@ -28,8 +38,17 @@ def resume(
     writer: LogbookWriter,
     progress: Progress,
     advice: Advice | None = None,
+    more: More = More(),
 ) -> None:
-    """Climb and measure on until the budget of the logbook is used.
+    """Climb and measure on until the budget of the logbook is used, or a further one where that is said.
+
+    Args:
+        study, study_file: as when it was begun.
+        logbook: as far as it was written.
+        writer: that appends to it.
+        progress: told what is being done.
+        advice: asked now and then which sizes to add.
+        more: what is to be other than it was.
 
     Raises:
         MeasuringError: where the study has changed since, nothing is left of the budget, or contenders disagreed.
@@ -43,20 +62,27 @@ def resume(
         raise MeasuringError(f"{logbook.path} ended because the contenders disagree: mend that, then measure anew")
     if logbook.close is not None and logbook.close.reason == "finished":
         raise MeasuringError(f"{logbook.path} is finished: to measure more, measure anew with a longer --budget")
+    trials = read_trials(logbook.path)
+    used = max([trial.at or 0.0 for trial in trials] + [logbook.close.elapsed if logbook.close else 0.0])
+    ladder = tuple(asked.sizes) if asked.sizes and list(study.sizes or ()) != asked.sizes else None
+    if more.sizes is not None:
+        ladder = tuple(sorted({*more.sizes, *(asked.sizes or ())}))
     settings = Settings(
-        budget=asked.budget or 60.0,
+        budget=used + more.budget if more.budget is not None else asked.budget or 60.0,
         ceiling=asked.ceiling or 1.0,
         seed=asked.seed,
-        sizes=tuple(asked.sizes) if asked.sizes and list(study.sizes or ()) != asked.sizes else None,
+        sizes=ladder,
         families=tuple(each.name for each in logbook.families),
         contenders=tuple(each.name for each in logbook.contenders),
         metrics=tuple(asked.metrics),
+        memory=more.memory,
     )
     run = prepared(study, study_file, settings, writer, progress)
-    trials = read_trials(logbook.path)
-    run.budget.before = max([trial.at or 0.0 for trial in trials] + [logbook.close.elapsed if logbook.close else 0.0])
+    run.budget.before = used
     if run.budget.left <= 0.5:
-        raise MeasuringError(f"{logbook.path} has used its budget of {settings.budget:g} s: nothing is left to do")
+        raise MeasuringError(
+            f"{logbook.path} has used its budget of {settings.budget:g} s: give it a further one with --budget"
+        )
     run.heats = max((trial.heat for trial in trials), default=0)
     _replay(run, logbook, trials)
     with closing(run):
@@ -84,7 +110,8 @@ def _replay(run: Run, logbook: Logbook, trials: list[Trial]) -> None:
             for size, stages in sorted(measured.get(who, {}).items())
             if set(stages) == set(track.contender.stages)
         }
-        while track.next in done:
+        # Sizes that were added since lie among those done.
+        while track.next is not None and track.next in done:
             track.advance()
         # Sizes that were added between those of the ladder are among them.
         track.steps.update({size: done[size] for size in done if track.next is None or size < track.next})
@@ -98,4 +125,4 @@ def _step(trials: list[Trial], target: float) -> Step:
     """What the climb would find, from the trials of one stage at one size."""
     call = median(max(trial.elapsed - trial.overhead, 1.0) * NANO / trial.calls for trial in trials)
     copies = any(trial.copies for trial in trials)
-    return Step(trials[-1].calls if copies else round_calls(target / call), call, copies)
+    return Step(round_calls(target / call), call, copies, trials[-1].promise, max(trial.instances for trial in trials))

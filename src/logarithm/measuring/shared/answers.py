@@ -107,6 +107,28 @@ def decoded(written: Any) -> Any:
     return tuple(made) if kind == "tuple" else made
 
 
+def unwritten(written: Any) -> Any:
+    """The answer as a referee gets it: lists, sets, dictionaries, numbers and texts.
+
+    >>> unwritten(written((1, {"pier": {2}})))
+    [1, {'pier': {2}}]
+    """
+    if not isinstance(written, list):
+        return written
+    kind, value = written
+    if kind == "list":
+        return [unwritten(item) for item in value]
+    if kind == "set":
+        return {unwritten(item) for item in value}
+    if kind == "dict":
+        return {unwritten(key): unwritten(item) for key, item in value}
+    if kind == "float":
+        return float(value)
+    if kind == "integer":
+        return int(value, 16)
+    return bytes.fromhex(value) if kind == "bytes" else value
+
+
 def agree(one: Any, other: Any, within: float = 0.0, unordered: bool = False) -> bool:
     """Whether two written answers agree; numbers within a relative tolerance, lists in any order if `unordered`.
 

@@ -8,13 +8,16 @@ from __future__ import annotations
 
 import gc
 import math
-from collections.abc import Callable, Iterable, Sequence
-from itertools import pairwise, repeat
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from itertools import pairwise
 from statistics import median
 from time import perf_counter_ns, process_time_ns
 from typing import Any
 
 Call = Callable[[Any], Any]
+Keep = Callable[[Any], None]
+Ten = tuple[Any, Any, Any, Any, Any, Any, Any, Any, Any, Any]
 
 now, busy = perf_counter_ns, process_time_ns
 collect, enable_gc, disable_gc, freeze, pending = gc.collect, gc.enable, gc.disable, gc.freeze, gc.get_count
@@ -32,51 +35,39 @@ def one_call(call: Call, instance: Any) -> tuple[int, Any]:
     return stop - start, answer
 
 
-def many_calls(call: Call, instance: Any, rounds: int) -> int:
-    """Nanoseconds of `UNROLLED * rounds` calls on one instance.
+def in_turn(call: Call, inputs: Iterable[Any], keep: Keep) -> int:
+    """Nanoseconds of one call for each input. Every answer is kept, so that it is freed outside the timing."""
+    start = now()
+    for each in inputs:
+        keep(call(each))
+    return now() - start
+
+
+def in_tens(call: Call, tens: Iterable[Ten], keep: Keep) -> int:
+    """Nanoseconds of one call for each input, ten inputs a turn; the answers are kept, ten together.
 
     Written out ten times, so that the loop's own cost is a tenth of a turn for each call and hardly needs
     taking off: what a processor does at the same time as a call cannot be subtracted from it.
     """
-    turns = repeat(None, rounds)
     start = now()
-    for _ in turns:
-        call(instance)
-        call(instance)
-        call(instance)
-        call(instance)
-        call(instance)
-        call(instance)
-        call(instance)
-        call(instance)
-        call(instance)
-        call(instance)
+    for a, b, c, d, e, f, g, h, i, j in tens:
+        keep((call(a), call(b), call(c), call(d), call(e), call(f), call(g), call(h), call(i), call(j)))
     return now() - start
 
 
-def few_calls(call: Call, instance: Any, calls: int) -> int:
-    """Nanoseconds of `calls` calls on one instance, one a turn."""
-    turns = repeat(None, calls)
+def in_pairs(pairs: Iterable[tuple[Call, Any]], keep: Keep) -> int:
+    """Nanoseconds of one call of each function with its own input: the methods of objects."""
     start = now()
-    for _ in turns:
-        call(instance)
+    for call, each in pairs:
+        keep(call(each))
     return now() - start
 
 
-def each_call(call: Call, arguments: Iterable[Any]) -> int:
-    """Nanoseconds of one call for each argument, all made beforehand and freed afterwards."""
+async def awaited(call: Call, inputs: Iterable[Any], keep: Keep) -> int:
+    """Nanoseconds of one call for each input, each waited for."""
     start = now()
-    for argument in arguments:
-        call(argument)
-    return now() - start
-
-
-def paired_calls(calls: Sequence[Call], arguments: Sequence[Any]) -> int:
-    """Nanoseconds of calling each of `calls` with its own argument: the methods of fresh objects."""
-    pairs = zip(calls, arguments, strict=True)
-    start = now()
-    for call, argument in pairs:
-        call(argument)
+    for each in inputs:
+        keep(await call(each))
     return now() - start
 
 
@@ -113,17 +104,39 @@ def reading_cost() -> float:
     return median(_rises())
 
 
-def loop_cost() -> float:
-    """Nanoseconds that one turn of an empty loop costs."""
-    turns = 10_000
-    best = []
+@dataclass(frozen=True, slots=True)
+class Overheads:
+    """What measuring itself costs, in nanoseconds: a reading of the clock, and for one call each kind of loop."""
+
+    reading: float
+    turn: float
+    ten: float
+    pair: float
+
+
+def overheads() -> Overheads:
+    """Measure what measuring costs: the same loops without the calls."""
+    inputs = [None] * 2000
+    tens = [(None,) * UNROLLED] * 200
+    pairs = [(None, None)] * 2000
+    turn, ten, pair = [], [], []
     for _ in range(15):
-        empty = repeat(None, turns)
+        keep = list[Any]().append
         start = now()
-        for _ in empty:
-            pass
-        best.append((now() - start) / turns)
-    return median(best)
+        for each in inputs:
+            keep(each)
+        turn.append((now() - start) / len(inputs))
+        keep = list[Any]().append
+        start = now()
+        for a, b, c, d, e, f, g, h, i, j in tens:
+            keep((a, b, c, d, e, f, g, h, i, j))
+        ten.append((now() - start) / (UNROLLED * len(tens)))
+        keep = list[Any]().append
+        start = now()
+        for _, each in pairs:
+            keep(each)
+        pair.append((now() - start) / len(pairs))
+    return Overheads(reading_cost(), median(turn), median(ten), median(pair))
 
 
 def _rises() -> list[int]:

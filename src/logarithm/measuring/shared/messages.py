@@ -9,10 +9,16 @@ from __future__ import annotations
 
 import json
 from dataclasses import dataclass, field, fields
-from typing import Any, TypeVar
+from typing import Any
 
 Number = int | float
-Message = TypeVar("Message")
+
+POOL_MOST = 4096  # instances that a trial takes in turn
+
+
+def seed_of(pool: int, number: int) -> int:
+    """The seed of an instance of a pool; the first one's is the pool's own."""
+    return pool + 1_000_000 * number
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,20 +64,52 @@ class FindTraps(Request):
 
 @dataclass(frozen=True, slots=True)
 class Calibrate(Request):
-    """Find how many calls of a stage last `target` nanoseconds."""
+    """Find how many calls of a stage last `target` nanoseconds, and how many instances a trial must take in turn.
+
+    `most` is the largest number of instances to try; 1 where one is repeated on purpose. Making them may take
+    `making` nanoseconds.
+    """
 
     stage: str | None
     target: int
+    most: int = POOL_MOST
+    making: int = 20_000_000
 
 
 @dataclass(frozen=True, slots=True)
-class TakeTrial(Request):
-    """Time `calls` calls of a stage after `warm` untimed ones, each on a copy of the instance where it `copies`."""
+class Timing(Request):
+    """How calls are to be timed.
+
+    Attributes:
+        stage: the one to call; None for a function.
+        calls: how many of them.
+        instances: how many are taken in turn; `seed` is the pool's, and `seed_of` says those of the others.
+        first: the number of the instance to begin with.
+        copies: whether each call needs a copy of its own.
+        promise: what is returned in place of an answer, which is then waited for or exhausted: "awaitable",
+            "future", "iterator", "nested", or nothing.
+    """
 
     stage: str | None
     calls: int
-    warm: int
-    copies: bool
+    instances: int = 1
+    first: int = 0
+    copies: bool = False
+    promise: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class TakeTrial(Timing):
+    """Time some calls, after `warm` untimed ones."""
+
+    warm: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class WarmUp(Timing):
+    """Time trial after trial until they are steady, for at most `most` nanoseconds."""
+
+    most: int = 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,7 +141,7 @@ class TimeStartUp(Request):
     """Time a start on an empty instance. For programs that are started anew at each call."""
 
 
-REQUESTS = (Answer, Attempt, FindTraps, Calibrate, TakeTrial, Count, Walk, AnswerGiven)
+REQUESTS = (Answer, Attempt, FindTraps, Calibrate, TakeTrial, WarmUp, Count, Walk, AnswerGiven)
 
 
 @dataclass(slots=True, kw_only=True)
@@ -116,9 +154,10 @@ class Reply:
 
 @dataclass(slots=True, kw_only=True)
 class Ready(Reply):
-    """The study is loaded; `python` is the version that runs it."""
+    """The study is loaded; `python` is the version that runs it; `repeats`: it can hold one instance only."""
 
     python: str = ""
+    repeats: bool = False
 
 
 @dataclass(slots=True, kw_only=True)
@@ -195,10 +234,33 @@ class Timed(Reply):
 
 @dataclass(slots=True, kw_only=True)
 class Calibrated(Timed):
-    """The last trial of a calibration; `changes`: the input is changed; `printed`: characters, in the first call."""
+    """The last trial of a calibration, on fresh inputs.
+
+    Attributes:
+        changes: whether the input is changed, or that cannot be told.
+        printed: characters, in the first call.
+        promise: what is returned in place of an answer; see `Timing`.
+        instances: how many a trial must take in turn.
+        repeated: nanoseconds of a call where one instance is repeated; None where that was not looked at.
+        making: nanoseconds that making one instance took.
+        inside: nanoseconds inside all trials of the calibration.
+    """
 
     changes: bool = False
     printed: int = 0
+    promise: str = ""
+    instances: int = 1
+    repeated: float | None = None
+    making: int = 0
+    inside: int = 0
+
+
+@dataclass(slots=True, kw_only=True)
+class Warmed(Reply):
+    """The trials of warming up, one after another, each as calls and nanoseconds; whether they became `steady`."""
+
+    readings: list[tuple[int, int]] = field(default_factory=list)
+    steady: bool = True
 
 
 @dataclass(slots=True, kw_only=True)
@@ -252,7 +314,7 @@ class StartUp(Reply):
     seconds: float | None = None
 
 
-REPLIES = (Ready, Began, Failure, Done, Answered, TrapsFound, Timed, Calibrated, Counted, HiddenWork, Walked)
+REPLIES = (Ready, Began, Failure, Done, Answered, TrapsFound, Timed, Calibrated, Warmed, Counted, HiddenWork, Walked)
 
 
 def line_of(message: Any) -> bytes:

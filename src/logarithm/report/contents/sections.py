@@ -26,7 +26,7 @@ from .tables import (
 
 LINES_MOST = 8
 NAMES = (
-    *("answer", "crossovers", "choice", "breakeven", "startup", "growth", "ratios", "costs", "hidden"),
+    *("answer", "crossovers", "choice", "breakeven", "startup", "inputs", "growth", "ratios", "costs", "hidden"),
     *("failures", "notes", "machine", "chart"),
 )
 """What `--section` may name."""
@@ -80,7 +80,8 @@ def sections(findings: Findings, everything: bool = False, sizes_shown: int = 8)
         Section("crossovers", "Crossovers", list(_overtakings(findings))),
         Section("choice", "Choice", list(choices(findings))),
         Section("breakeven", "Break-even", ["After how many uses a dearer build pays:"], [breakeven(findings)]),
-        Section("startup", "Start-up", list(_startups(findings))),
+        Section("startup", "Start-up", [*_startups(findings), *_warm_ups(findings)]),
+        Section("inputs", "Fresh and repeated inputs", list(_learned(findings))),
         Section("growth", "Growth", list(growth_details(findings)), [growth(findings)], tables_first=True),
         *_ratios_and_costs(findings, everything, sizes_shown),
         Section("hidden", "Calls into compiled code", tables=[hidden(findings)] if everything else []),
@@ -182,6 +183,35 @@ def _startups(findings: Findings) -> Iterator[str]:
             else:
                 told = f"{name} is ahead of {where} from {axis} = {units.crossing(each.size)} on"
                 yield f"{told}, {kept}" if kept else told
+
+
+def _warm_ups(findings: Findings) -> Iterator[str]:
+    """What a new process costs before it is at full speed, and after how many calls that is repaid."""
+    for each in findings.warmups:
+        name, span = units.name(each.contender), units.unit_for([each.seconds]).show(each.seconds, 2)
+        extra = units.unit_for([each.extra]).show(each.extra, 2)
+        told = f"{name} is at full speed after {span} of calls; its first calls cost {units.times(each.cold)} as much"
+        if each.repaid is None or each.over is None or each.at is None:
+            yield f"{told}, {extra} in all"
+        else:
+            over, at = units.name(each.over), f"{axis_of(findings)} = {units.size(each.at)}"
+            calls = count(max(1, round(each.repaid)), "call")
+            yield f"{told}, {extra} in all, which is repaid against {over} at {at} after {calls}"
+
+
+def _learned(findings: Findings) -> Iterator[str]:
+    """Where repeating one input would have misled, and what that would do to the crossovers."""
+    axis = axis_of(findings)
+    for each in findings.learned:
+        where = f"{axis} = {units.size(each.size)} on {place((each.family, each.stage, 'time'))}"
+        cheaper = f"{units.name(each.contender)} is {units.times(each.ratio)} cheaper at {where}"
+        yield f"{cheaper} if one input is repeated: the processor has learnt it"
+    for cross in findings.crossovers:
+        if cross.repeated is not None and cross.basis == "measured":
+            pair = f"{units.name(cross.after)} overtaking {units.name(cross.before)}"
+            where = place((cross.family, cross.stage, cross.metric))
+            at, true = units.crossing(cross.repeated), units.crossing(cross.size)
+            yield f"repeated inputs would show {pair} on {where} at {axis} = {at}, not {true}"
 
 
 def _notes(findings: Findings, everything: bool) -> Iterator[str]:

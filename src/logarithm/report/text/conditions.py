@@ -13,11 +13,23 @@ from .. import units
 QUIET, UNSETTLED = 1.15, 1.5
 
 
-def render(found: Any) -> RenderableType:
+def learning(found: Any) -> str:
+    """What the processor learns, in a sentence; `found` has `until` and `most`."""
+    length, ratio = found.most
+    if found.until is None:
+        return "This processor learns no repeated input that a list of 16 numbers or more would show."
+    return (
+        f"This processor learns inputs that are repeated, up to a length of about {found.until}: sorting {length} "
+        f"numbers then looks {units.number(ratio, 2)} times cheaper than it is. So each trial takes inputs in turn."
+    )
+
+
+def render(found: Any, learnt: Any) -> RenderableType:
     """Say what the machine can resolve, and show the figures behind it.
 
     Args:
         found: with `machine`, `turn`, `empty`, `smallest`, `spread`, `stalls` and `processor`; in seconds.
+        learnt: with `until` and `most`.
     """
     machine = found.machine
     clock = units.Unit(1e-9, "ns")
@@ -27,6 +39,7 @@ def render(found: Any) -> RenderableType:
         f"{_noise(found.spread)} the same work takes {units.number(found.spread, 2)} times as long in a slow moment "
         "as in a quick one.",
     ]
+    lines.append(learning(learnt))
     if found.stalls > 0.01:
         lines.append(f"For {100 * found.stalls:.0f} % of the time something else had the processor.")
     if found.spread >= QUIET:

@@ -1,0 +1,64 @@
+"""How many instances a trial must take in turn, so that the processor cannot have learnt the one that comes next.
+
+A processor predicts branches from those it has seen. An instance that is repeated is learnt after a few calls, and
+then costs less than it costs anyone who brings it once. How much a processor can learn has an end: a pool of
+instances that takes longer to go through than that is as dear as new ones. So the largest pool that time and memory
+allow is tried first, and smaller ones beside it as long as they cost the same.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+
+from .clock import round_calls
+from .messages import Timed
+
+PASS = 1_000_000  # nanoseconds of calls, all on other inputs, that no processor learns by heart
+LEAST = 4  # instances that dear calls take in turn, one heat after another
+FEWER, ALIKE = 4, 1.04  # a pool so many times smaller will do where calls cost no more than this share less
+STEADY, STEADY_WITHIN = 3, 1.08  # so many readings within this ratio are steady
+
+Time = Callable[[int, int], Timed]
+"""Times so many calls on so many instances in turn."""
+
+
+def most_needed(call: float, most: int) -> int:
+    """The largest pool to try, for a call of so many nanoseconds."""
+    return min(most, max(LEAST, math.ceil(PASS / call)))
+
+
+def pool_needed(time: Time, calls: int, most: int) -> tuple[int, Timed, float]:
+    """Find the smallest pool whose calls cost as much as those of the largest.
+
+    Args:
+        time: takes a trial.
+        calls: how many last long enough on one instance.
+        most: the largest pool there is.
+
+    Returns:
+        the size of the pool, a trial on the largest, nanoseconds of a call on one instance that is repeated.
+    """
+    whole = max(calls, round_calls(most))
+    pairs = [(time(whole, most), time(calls, 1)) for _ in range(2)]
+    timed = min((one for one, _ in pairs), key=lambda each: each.call)
+    repeated = min(other.call for _, other in pairs)
+    if ALIKE > timed.call / repeated > 1 / ALIKE:
+        return min(most, LEAST * FEWER), timed, repeated
+    instances = most
+    while instances // FEWER >= LEAST * FEWER:
+        smaller = time(whole, instances // FEWER)
+        if smaller.call * ALIKE < time(whole, most).call:
+            break
+        instances //= FEWER
+    return instances, timed, repeated
+
+
+def is_steady(readings: list[tuple[int, int]]) -> bool:
+    """Whether the last trials of a warm-up are alike: (calls, nanoseconds) of each.
+
+    >>> is_steady([(10, 900), (10, 500), (10, 310), (10, 300), (10, 305)])
+    True
+    """
+    last = [took / calls for calls, took in readings[-STEADY:]]
+    return len(last) == STEADY and max(last) <= STEADY_WITHIN * max(min(last), 1e-9)
