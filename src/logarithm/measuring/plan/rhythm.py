@@ -14,7 +14,8 @@ from .track import AROUND, Track, heat_cost
 
 HEATS_LEAST = 5
 HEATS_MOST = 100
-LIVES_MOST = 10
+LIVES_WANTED, LIVES_MOST = 4, 10
+STARTING_SHARE, STARTING_MOST = 0.15, 0.35  # of the time that is left, for starting workers
 CLOSE = 0.2  # of the logarithm of a ratio
 HEATS_WANTED = 10
 SHORTEST, LONGEST = 0.0015, 0.03  # seconds that a trial of short calls may last
@@ -84,13 +85,16 @@ def reserve(tracks: list[Track], settings: Settings) -> float:
 
 
 def lives(heats: float, left: float, start: float) -> int:
-    """How many lives to give each contender: up to ten, of two heats at least, their start a tenth of the time.
+    """How many lives to give each contender, of two heats at least.
+
+    Lives are worth more than heats: heats of one life share its luck. So there are as many as a seventh of the time can
+    start, at most ten; and four, without which nobody can tell what that luck is, even if it takes a third of the time.
 
     Args:
         heats: how many heats fit.
         left: seconds left.
-        start: seconds that starting the workers takes.
-
+        start: seconds that starting the workers takes, and making their inputs.
     """
-    affordable = left * 0.1 / max(start, 1e-3)
-    return max(1, min(LIVES_MOST, int(heats // 2), int(affordable)), 3 if heats >= 3 and left > 8 * start else 1)
+    start = max(start, 1e-3)
+    affordable = max(int(STARTING_SHARE * left / start), min(LIVES_WANTED, int(STARTING_MOST * left / start)))
+    return max(1, min(LIVES_MOST, int(heats // 2), affordable))

@@ -118,9 +118,8 @@ def counted(run: Run) -> None:
 def tell_of_programs(run: Run) -> None:
     """Say which workers can hold a single instance only; write records of commands again, with their start-up."""
     for name in run.lives.crew.repeating():
-        run.book.note(
-            "repeats", "speaks version 1 of the worker protocol, so one input is repeated in each trial", name
-        )
+        text = "speaks version 1 of the worker protocol, so each trial repeats one input: short ones look too cheap"
+        run.book.note("repeats", text, name)
     told: set[str] = set()
     for track in run.tracks:
         contender = track.contender

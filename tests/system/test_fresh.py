@@ -1,0 +1,132 @@
+"""Fresh inputs, warm lives and promises, by the installed command."""
+
+from __future__ import annotations
+
+import json
+import sys
+
+LEARNS = """
+from logarithm import Study
+study = Study("moods", sizes="16, 32")
+@study.family
+def waves(n, rng): return [rng.random() for _ in range(n)]
+seen = []
+def first_of(levels):
+    # As a processor would: what was the last one again is quick.
+    again = seen[-1:] == [levels[0]]
+    seen[:] = [levels[0]]
+    return again
+@study.contender
+def learns(levels):
+    for _ in range(300 if first_of(levels) else 3000): pass
+    return len(levels)
+@study.contender(baseline=True)
+def plain(levels):
+    for _ in range(1000): pass
+    return len(levels)
+"""
+PROMISES = """
+from concurrent.futures import ThreadPoolExecutor
+pool = []
+@study.contender
+def ashore(levels):
+    if not pool: pool.append(ThreadPoolExecutor(1))
+    return pool[0].submit(again_and_again, levels)
+@study.contender(drain=False)
+def promised(levels):
+    yield sum(levels)
+"""
+OLD_WORKER = """
+import json, sys, time
+instance = None
+print("logarithm-worker 1 old", flush=True)
+for line in sys.stdin:
+    word, _, rest = line.rstrip().partition(" ")
+    if word == "load":
+        instance = json.load(open(rest)); print("ok", flush=True)
+    elif word == "run":
+        start = time.perf_counter_ns()
+        for _ in range(int(rest)): answer = sum(instance)
+        print("done", time.perf_counter_ns() - start, answer, flush=True)
+"""
+
+
+def test_a_trial_takes_inputs_in_turn_and_the_report_tells_what_repeating_would_do(harbour) -> None:
+    done = harbour.run("measure", harbour.study(LEARNS), "--budget", "6s")
+    assert done.code == 0, done.err
+    trials = [each for each in harbour.records("trial") if each["heat"]]
+    timed = [each for each in trials if each.get("metric", "time") == "time"]
+    assert {each.get("instances", 1) > 1 for each in timed} == {True}
+    repeated = [each for each in trials if each.get("metric") == "repeated"]
+    assert "learns" in {each["contender"] for each in repeated}
+    assert {each.get("instances", 1) for each in repeated} == {1}
+    found = harbour.run("report", "--format", "json").json
+    assert {row["leader"] for row in found["standings"]} == {"plain"}
+    assert 3 < found["learned"][0]["ratio"] < 40
+    assert "cheaper at n = " in done.out
+    assert "if one input is repeated: the processor has learnt it" in " ".join(done.out.split())
+    wide = harbour.run("export", "--wide").out
+    assert len(wide.splitlines()[0].split(",")) == 4
+
+
+def test_one_input_is_repeated_on_purpose(harbour) -> None:
+    assert harbour.run("measure", harbour.study(LEARNS), "--budget", "4s", "--inputs", "same").code == 0
+    assert {each.get("instances", 1) for each in harbour.records("trial")} == {1}
+    found = harbour.run("report", "--format", "json").json
+    assert {row["leader"] for row in found["standings"]} == {"learns"}
+    assert "is not one of" in harbour.run("measure", "study.py", "--inputs", "stale").err
+
+
+def test_a_promise_is_kept_in_every_life(harbour) -> None:
+    done = harbour.run("measure", harbour.study(more=PROMISES), "--budget", "10s", "--sizes", "64", "--anyway")
+    assert done.code == 0, done.err
+    trials = [each for each in harbour.records("trial") if each["heat"] and each.get("metric", "time") == "time"]
+    assert len({each.get("life", 1) for each in trials}) > 1
+    cost = {
+        name: [t["elapsed"] / t["calls"] for t in trials if t["contender"] == name] for name in ("ashore", "add_up")
+    }
+    assert min(cost["ashore"]) > max(cost["add_up"])
+    found = harbour.run("report", "--format", "json").json
+    assert "promised" in found["study"]["yardsticks"]
+    assert found["standings"][0]["leader"] == "add_up"
+
+
+def test_a_worker_of_the_first_version_goes_on_working_and_is_told_of(harbour) -> None:
+    (harbour.folder / "old.py").write_text(OLD_WORKER)
+    more = f"study.program('old', worker=[{sys.executable!r}, 'old.py'])\n"
+    done = harbour.run("measure", harbour.study(more=more), "--budget", "5s")
+    assert done.code == 0, done.err
+    notes = harbour.records("note")
+    assert any("each trial repeats one input" in each["text"] for each in notes if each["contender"] == "old")
+    assert "old: speaks version 1 of the worker protocol" in " ".join(done.out.split())
+    trials = [each for each in harbour.records("trial") if each["contender"] == "old"]
+    assert trials
+    assert {each.get("instances", 1) for each in trials if not each["heat"]} == {1}
+
+
+def test_a_program_is_judged_by_the_referee(harbour) -> None:
+    more = f"""
+study.program("zero", command=[{sys.executable!r}, "-c", "print(0)", "{{file}}"])
+@study.referee
+def fits(levels, answer): return abs(answer - sum(levels)) < 1e-6
+"""
+    done = harbour.run("rehearse", harbour.study(more=more), "--sizes", "8")
+    assert done.code == 1
+    assert "the referee rejects the answer of zero on rising, n = 8, seed 1: 0" in done.out
+
+
+def test_a_run_is_gone_on_with_as_is_said(harbour) -> None:
+    harbour.run("measure", harbour.study(), "--budget", "3s", "--sizes", "8, 16", "--out", "run.jsonl")
+    path = harbour.folder / "run.jsonl"
+    kept = [line for line in path.read_text().splitlines() if '"kind":"close"' not in line]
+    path.write_text("\n".join(kept) + "\n")
+    before = [each for each in map(json.loads, kept) if each["kind"] == "trial"]
+    told = harbour.run("measure", "study.py", "--resume", "run.jsonl")
+    assert (told.code, "give it a further one with --budget" in told.err) == (2, True)
+    done = harbour.run("measure", "study.py", "--resume", "run.jsonl", "--budget", "3s", "--sizes", "32")
+    assert done.code == 0, done.err
+    after = [each for each in map(json.loads, path.read_text().splitlines()) if each["kind"] == "trial"]
+    new = after[len(before) :]
+    assert {each["size"] for each in new} == {8, 16, 32}
+    assert min(each.get("life", 1) for each in new) > max(each.get("life", 1) for each in before)
+    assert min(each["heat"] for each in new if each["heat"]) > max(each["heat"] for each in before)
