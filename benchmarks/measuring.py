@@ -100,31 +100,33 @@ def by_hand() -> float:
     def call(depth: float) -> float:
         return depth
 
-    depth, best = 1.5, []
+    best = []
+    twenties = [(1.5,) * 20] * 2000
     for _ in range(40):
         before = clock.pace()
         start = time.perf_counter_ns()
-        for _ in range(2000):
-            call(depth)
-            call(depth)
-            call(depth)
-            call(depth)
-            call(depth)
-            call(depth)
-            call(depth)
-            call(depth)
-            call(depth)
-            call(depth)
-            call(depth)
-            call(depth)
-            call(depth)
-            call(depth)
-            call(depth)
-            call(depth)
-            call(depth)
-            call(depth)
-            call(depth)
-            call(depth)
+        # Inputs in turn, as a trial takes them.
+        for a, b, c, d, e, f, g, h, i, j, k, m, n, o, p, q, r, s, t, u in twenties:
+            call(a)
+            call(b)
+            call(c)
+            call(d)
+            call(e)
+            call(f)
+            call(g)
+            call(h)
+            call(i)
+            call(j)
+            call(k)
+            call(m)
+            call(n)
+            call(o)
+            call(p)
+            call(q)
+            call(r)
+            call(s)
+            call(t)
+            call(u)
         took = (time.perf_counter_ns() - start) / 40_000
         best.append(took / ((before + clock.pace()) / 2))
     return statistics.median(best)
@@ -134,7 +136,11 @@ def short_call(runs: int) -> None:
     errors = []
     for _ in range(runs):
         _, records = measured(SHORT, 2)
-        trials = [each for each in records if each["kind"] == "trial" and each["heat"]]
+        trials = [
+            each
+            for each in records
+            if each["kind"] == "trial" and each["heat"] and each.get("metric", "time") == "time"
+        ]
         costs = [
             (each["elapsed"] - each["overhead"]) / each["calls"] / statistics.fmean(each["pace"]) for each in trials
         ]

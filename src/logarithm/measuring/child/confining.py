@@ -25,11 +25,16 @@ def private_streams() -> tuple[BinaryIO, BinaryIO]:
     return os.fdopen(requests, "rb"), os.fdopen(replies, "wb")
 
 
-def keep_to(limits: Limits) -> None:
-    """Stay on one processor and within the memory that the parent allows, where the system has such limits."""
+def pin(limits: Limits) -> bool:
+    """Stay on one processor, where the parent says so and the system can."""
     if limits.processor is not None and hasattr(os, "sched_setaffinity"):
         with contextlib.suppress(OSError):
             os.sched_setaffinity(0, {limits.processor})
+    return True
+
+
+def bound_memory(limits: Limits) -> None:
+    """Stay within the memory that the parent allows, where the system has such limits."""
     if limits.memory and sys.platform != "win32":
         import resource
 

@@ -42,7 +42,7 @@ from ..shared.messages import (
 )
 from . import counts, traps, walk
 from .bench import Bench
-from .confining import count_thread_starts, die_with_parent, fence, keep_to, private_streams, threads_now
+from .confining import bound_memory, count_thread_starts, die_with_parent, fence, pin, private_streams, threads_now
 from .driving import promise_of
 from .pools import copied
 
@@ -57,7 +57,7 @@ def main() -> None:
     die_with_parent()
     requests, replies = private_streams()
     path, name, limits = sys.argv[1], sys.argv[2], Limits(**json.loads(sys.argv[3]))
-    keep_to(limits)
+    bound_memory(limits)
     clock.disable_gc()
     try:
         study = load(path)
@@ -69,7 +69,10 @@ def main() -> None:
         return say(replies, Failure(reason="StudyError", detail=str(error)))
     starts = count_thread_starts()
     say(replies, Ready(python=sys.version.split()[0]))
+    pinned = False
     for line in requests:
+        # Only now: until here it may have been started beside others that are being timed there.
+        pinned = pinned or pin(limits)
         try:
             reply = serve(bench, request_of(line), replies)
             reply.threads = threads_now()

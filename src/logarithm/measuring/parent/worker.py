@@ -59,7 +59,7 @@ class Worker:
     """
 
     def __init__(self, study_file: Path, contender: Contender, hash_seed: int, limits: Limits) -> None:
-        self.contender = contender
+        self.contender, self.limits = contender, limits
         self.halted = False
         self.greeting: Ready | None = None
         environment = {**os.environ, "PYTHONHASHSEED": str(hash_seed), "PYTHONDONTWRITEBYTECODE": "1"}

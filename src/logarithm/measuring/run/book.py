@@ -62,7 +62,7 @@ class Book:
                 elapsed=timed.elapsed,
                 overhead=round(timed.overhead, 1),
                 cpu=timed.cpu,
-                pace=timed.pace,
+                pace=timed.pace if any(timed.pace) else None,
                 copies=copies,
                 instances=instances,
                 promise=promise,

@@ -16,6 +16,7 @@ from .climb import calibrate
 from .counts import metrics_of
 from .run import Advice, Run
 
+START_PREPARED = 0.3  # of what the first start took, where workers are started beside the life before
 IDLE = 0.03  # seconds: too little for anything but the shortest trials
 ASKED, ASKING_UNTIL = 4, 0.75  # how often sizes are added, and up to which share of the time
 
@@ -55,12 +56,12 @@ class Heats:
             step.calls = round_calls(self.target / max(step.call, 1e-9))
         heats, self.pauses = rhythm.rhythm(run.tracks, self.target, left)
         first = run.lives.number
-        lives = rhythm.lives(heats, left, run.lives.starting + making_cost(run.tracks))
+        lives = rhythm.lives(heats, left, START_PREPARED * run.lives.starting + making_cost(run.tracks))
         already, each = run.heats, math.ceil(heats / lives)
         for life in range(1, lives + 1):
             if life > 1:
                 asks = (life - 2) % max(1, lives // ASKED) == 0 and budget.elapsed < ASKING_UNTIL * budget.deadline
-                self.next_life(first + life - 1, asks)
+                self.next_life(first + life - 1, asks, last=life == lives)
             until = begun + left * life / lives
             last = already + min(life * each, heats)
             # Where the machine is slower than it was during the climb, each life still gets a heat; where it
@@ -126,7 +127,7 @@ class Heats:
         text = f"failed once at {run.book.at(point.size)}, in heat {run.heats}: {failed.reason} ({failed.detail})"
         run.book.note("lost", text, point.contender, point.family, point.size)
 
-    def next_life(self, number: int, asks: bool) -> None:
+    def next_life(self, number: int, asks: bool, last: bool) -> None:
         """Begin another life. While its workers start, ask which sizes to add."""
         wanted: dict[tuple[str, str], list[Number]] = {}
 
@@ -135,7 +136,7 @@ class Heats:
             if asks and self.advice is not None:
                 wanted.update(self.advice(self.run.book.writer.path))
 
-        self.run.lives.begin(number, self.run.tracks, ask)
+        self.run.lives.begin(number, self.run.tracks, ask, last)
         self.add(wanted)
 
     def add(self, wanted: dict[tuple[str, str], list[Number]]) -> None:

@@ -32,6 +32,7 @@ class Lives:
         starting: seconds that starting all workers took.
         free: names of contenders that are not kept to one processor.
         warmed: design points that were timed in this life.
+        crew, following: the workers of this life, and those of the next one, if they are started already.
     """
 
     study: Study
@@ -42,6 +43,7 @@ class Lives:
     free: set[str] = field(default_factory=set)
     warmed: set[DesignPoint] = field(default_factory=set)
     crew: Crew = field(init=False)
+    following: Crew | None = None
 
     def __post_init__(self) -> None:
         """Begin with nobody at work."""
@@ -50,20 +52,43 @@ class Lives:
     @property
     def seed(self) -> int:
         """The seed of this life's instances."""
-        return self.settings.seed * 1000 + self.number
+        return self._seed(self.number)
 
-    def begin(self, number: int, tracks: list[Track], meanwhile: Callable[[], None] = lambda: None) -> None:
-        """Start fresh workers, and let those of the last life go; do something `meanwhile`."""
-        self.end()
+    def begin(
+        self, number: int, tracks: list[Track], meanwhile: Callable[[], None] = lambda: None, last: bool = False
+    ) -> None:
+        """Start fresh workers, and let those of the last life go; do something `meanwhile`.
+
+        Unless it is the `last` life, the workers of the next one are started beside, while this one makes its inputs.
+        """
+        begun = time.monotonic()
+        self.crew.end()
         self.number = number
         self.warmed.clear()
-        contenders = contenders_of(tracks)
-        begun = time.monotonic()
-        bounds = limits(len(contenders), self.settings.memory)
-        self.crew = Crew(self.study, self.study_file, contenders, self.seed, bounds, self.free)
+        self.crew = self._prepared(number, tracks)
         meanwhile()
         self.crew.greet()
         self.starting = time.monotonic() - begun
+        self.following = None if last else self._started(number + 1, tracks)
+
+    def _prepared(self, number: int, tracks: list[Track]) -> Crew:
+        """The workers that were started beforehand, as far as they are still what is wanted."""
+        following, self.following = self.following, None
+        names = {each.name for each in contenders_of(tracks)}
+        if following is not None:
+            if following.hash_seed == self._seed(number) and names <= set(following.workers):
+                following.keep_only(names)
+                return following
+            following.end()
+        return self._started(number, tracks)
+
+    def _started(self, number: int, tracks: list[Track]) -> Crew:
+        contenders = contenders_of(tracks)
+        bounds = limits(len(contenders), self.settings.memory)
+        return Crew(self.study, self.study_file, contenders, self._seed(number), bounds, self.free)
+
+    def _seed(self, number: int) -> int:
+        return self.settings.seed * 1000 + number
 
     def ask(self, track: Track, request: object, kind: type[Kind], calls: int | None = None) -> Kind:
         """Ask a contender, within the limit of its track. Raises Failed."""
@@ -72,3 +97,5 @@ class Lives:
     def end(self) -> None:
         """End every worker."""
         self.crew.end()
+        if self.following is not None:
+            self.following.end()
