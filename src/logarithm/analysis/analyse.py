@@ -106,10 +106,15 @@ def series_of(logbook: Logbook) -> tuple[list[Series], Weather]:
 def every_series(logbook: Logbook) -> tuple[list[Series], Weather]:
     """The same, with those that stand beside time: on repeated inputs, and before a life was warm."""
     costs, weather = steadied(logbook.trials)
-    series = _in_order(arrange(logbook.trials, costs, beside=True), logbook)
+    series = _in_order(arrange(logbook.trials, costs, True, is_ours(logbook)), logbook)
     asked = logbook.study.metrics
     # Where time was not asked for, that of the climb is no finding.
     return [each for each in series if not asked or each.metric != "time" or "time" in asked], weather
+
+
+def is_ours(logbook: Logbook) -> bool:
+    """Whether the trials come from a run of ours, so that it is known what a life is."""
+    return logbook.study.budget is not None
 
 
 def _run(logbook: Logbook, series: list[Series], weather: Weather) -> RunFinding:

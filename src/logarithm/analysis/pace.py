@@ -21,11 +21,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..logbook.reading import Trials
-from .series import TIMED, Floats
+from .arrays import Floats
+from .series import TIMED
 
 CHANGED = 0.12  # the pace before and after a trial differs by this share: the trial is disturbed
 KEPT = 4  # a design point keeps its disturbed trials where fewer undisturbed ones than this are left
 LONG = 0.03  # seconds: from here on a trial lasts longer than a wave
+TOLD = 0.05  # a trial that weighs less says nothing
 LONG_SHARE = 0.5  # of the slope of short trials, for long ones where these are too few to tell
 SLOPE_MOST = 1.3
 ROWS_LEAST = 12
@@ -74,36 +76,59 @@ def steadied(trials: Trials, pace_of_another: float | None = None) -> tuple[Floa
     low, middle, high = np.quantile(pace, [0.1, 0.5, 0.9])
     typical = middle if pace_of_another is None else math.log(pace_of_another)
     log_cost = np.log(cost[read])
-    duration = cost[read] * trials.calls[read]
-    long = duration > LONG
     series = trials.series[read]
     sizes = np.unique(trials.size[read])
     place = np.searchsorted(sizes, trials.size[read])
-    trust = np.where(disturbed & ~long, 0.1, 1.0)
-    order = np.argsort(series, kind="stable")
-    for rows in np.split(order, np.flatnonzero(np.diff(series[order])) + 1):
-        slope = 0.0
-        for part, share in ((rows[~long[rows]], 1.0), (rows[long[rows]], LONG_SHARE)):
-            own = _slope(pace[part], log_cost[part], place[part], trust[part])
-            slope = slope * share if own is None else own
-            log_cost[part] -= slope * (pace[part] - typical)
+    point = series.astype(np.int64) * len(sizes) + place
+    # How short trials are is a matter of the design point, and of degree: else a slow moment would make one long.
+    seconds = np.bincount(point, weights=np.log(cost[read] * trials.calls[read])) / np.maximum(np.bincount(point), 1)
+    short = 1 / (1 + (np.exp(seconds) / LONG) ** 2)[point]
+    trust = np.where(disturbed, np.maximum(1 - short, 0.1), 1.0)
+    # A long trial averages over waves: its level is that of the mean pace, about which its own readings move it.
+    level = math.log(float(np.exp(pace).mean()))
+    groups = np.split(np.argsort(series, kind="stable"), np.flatnonzero(np.diff(np.sort(series))) + 1)
+    slopes, far = (
+        _alike([_slope(pace[rows], log_cost[rows], place[rows], (trust * share)[rows]) for rows in groups])
+        for share in (short, 1 - short)
+    )
+    for rows, slope, slow in zip(groups, slopes, far, strict=True):
+        beside = slow if slow is not None else LONG_SHARE * (slope or 0.0)
+        quick = (slope or 0.0) * (pace[rows] - typical)
+        long = beside * (pace[rows] - float(pace.mean())) + (slope or 0.0) * (level - typical)
+        log_cost[rows] -= short[rows] * quick + (1 - short[rows]) * long
     cost[read] = np.exp(log_cost)
     # A long trial lasts over several waves anyway.
-    point = series.astype(np.int64) * len(sizes) + place
     steady = np.bincount(point, weights=~disturbed)
-    apart = disturbed & ~long & (steady[point] >= KEPT)
+    apart = disturbed & (short > 0.5) & (steady[point] >= KEPT)
     cost[np.flatnonzero(read)[apart]] = np.nan
     return cost, Weather(float(np.exp(high - low)), float(disturbed.mean()), float(np.exp(middle)))
 
 
-def _slope(pace: Floats, log_cost: Floats, point: NDArray[np.int64], weight: Floats) -> float | None:
-    """β of some trials of one series, between 0 and a bound; None where they are too few to tell."""
-    if len(pace) < ROWS_LEAST:
-        return None
-    if len(pace) - np.count_nonzero(np.bincount(point)) - 1 < ROWS_LEAST // 2:
+def _alike(slopes: list[tuple[float, float] | None]) -> list[float | None]:
+    """The slopes of all series, each drawn to their mean by as much as it is unsure; None where none is known.
+
+    How far they truly differ is estimated as in DerSimonian and Laird, Controlled Clinical Trials 7 (1986), 177-188.
+    """
+    known = np.array([each for each in slopes if each is not None]).reshape(-1, 2)
+    if not len(known):
+        return [None] * len(slopes)
+    weight = 1 / known[:, 1] ** 2
+    mean = float(weight @ known[:, 0] / weight.sum())
+    excess = float(weight @ (known[:, 0] - mean) ** 2) - (len(known) - 1)
+    apart = max(excess, 0.0) / max(float(weight.sum() - (weight**2).sum() / weight.sum()), 1e-300)
+    return [
+        mean if each is None else (each[0] * apart + mean * each[1] ** 2) / (apart + each[1] ** 2) for each in slopes
+    ]
+
+
+def _slope(pace: Floats, log_cost: Floats, point: NDArray[np.int64], weight: Floats) -> tuple[float, float] | None:
+    """β of some trials of one series, between 0 and a bound, and its standard error; None where they are too few."""
+    counts = weight > TOLD
+    if counts.sum() < ROWS_LEAST or counts.sum() - np.count_nonzero(np.bincount(point[counts])) - 1 < ROWS_LEAST // 2:
         return None
     weights = weight.copy()
-    slope = 0.0
+    slope, spread = 0.0, 0.0
+    rest = x = np.zeros_like(pace)
     for _ in range(8):
         total = np.maximum(np.bincount(point, weights=weights), 1e-300)
         x = pace - (np.bincount(point, weights=weights * pace) / total)[point]
@@ -115,4 +140,5 @@ def _slope(pace: Floats, log_cost: Floats, point: NDArray[np.int64], weight: Flo
         rest = np.abs(y - slope * x)
         scale = 1.4826 * float(np.median(rest)) + 1e-9
         weights = weight * np.minimum(1.0, HUBER * scale / np.maximum(rest, 1e-12))
-    return min(max(slope, 0.0), SLOPE_MOST)
+    error = math.sqrt(float((weights**2 * x * x) @ (rest * rest))) / spread
+    return min(max(slope, 0.0), SLOPE_MOST), max(error, 1e-4)

@@ -9,8 +9,7 @@ from numpy.typing import NDArray
 
 from ..logbook.reading import Trials
 from ..logbook.records import BESIDE
-
-Floats = NDArray[np.float64]
+from .arrays import Floats
 
 HUBER = 1.345
 TIMED = ("time", *BESIDE)
@@ -64,6 +63,7 @@ class Series:
         heats: the number of each heat, shape (h,).
         lives: the life that each heat belongs to, shape (h,).
         costs: seconds for one call (or the metric's value), shape (m, h), NaN where there is no trial.
+        luck: whether lives are those of a run of ours; a table gives repetitions of which nobody knows.
 
     """
 
@@ -75,6 +75,7 @@ class Series:
     heats: NDArray[np.int32]
     lives: NDArray[np.int32]
     costs: Floats
+    luck: bool = False
 
     @property
     def typical(self) -> Floats:
@@ -86,13 +87,14 @@ class Series:
         return np.asarray(np.nanquantile(self.costs, shares, axis=1), dtype=np.float64)
 
 
-def arrange(trials: Trials, costs: Floats, beside: bool = False) -> list[Series]:
+def arrange(trials: Trials, costs: Floats, beside: bool = False, luck: bool = False) -> list[Series]:
     """All series of a logbook, in the order in which they first appear.
 
     Args:
         trials: what was observed.
         costs: the cost of each trial, shape (rows,), NaN for one that is set apart.
         beside: also those that stand beside time and are never ranked.
+        luck: whether lives are those of a run of ours.
 
     The climb (heat 0) counts only at sizes that no later heat reached. Several trials of one heat at one design
     point are averaged.
@@ -107,11 +109,13 @@ def arrange(trials: Trials, costs: Floats, beside: bool = False) -> list[Series]
         rows = by_series[ends[code] : ends[code + 1]]
         rows = rows[np.isfinite(costs[rows])]
         if len(rows) and (beside or key[3] not in BESIDE):
-            made.append(_series(key, trials, costs, rows))
+            made.append(_series(key, trials, costs, rows, luck))
     return made
 
 
-def _series(key: tuple[str, str, str | None, str], trials: Trials, costs: Floats, rows: NDArray[np.intp]) -> Series:
+def _series(
+    key: tuple[str, str, str | None, str], trials: Trials, costs: Floats, rows: NDArray[np.intp], luck: bool
+) -> Series:
     sizes, row = np.unique(trials.size[rows], return_inverse=True)
     heats, column = np.unique(trials.heat[rows], return_inverse=True)
     shape = (len(sizes), len(heats))
@@ -129,4 +133,4 @@ def _series(key: tuple[str, str, str | None, str], trials: Trials, costs: Floats
         table[~climbed_only, 0] = np.nan
         if not climbed_only.any():
             table, heats, lives = table[:, 1:], heats[1:], lives[1:]
-    return Series(key[0], key[1], key[2], key[3], sizes, heats, lives, table)
+    return Series(*key, sizes, heats, lives, table, luck)

@@ -16,8 +16,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..errorbars import standard_error
-from ..series import Series, location
+from ..errors.level import level_of
+from ..series import Series
 
 SURE = 1.96
 
@@ -61,9 +61,10 @@ def breakeven(builds: tuple[Series, Series], uses: tuple[Series, Series]) -> lis
 def _levels(series: Series) -> dict[float, tuple[float, float]]:
     """The typical cost at each size, and its standard error."""
     logs = np.log(series.costs)
-    typical = location(logs)
-    error = standard_error(logs, typical, series.lives)
-    costs = np.exp(typical)
+    level = level_of(logs, series.lives, series.luck)
+    costs = np.exp(level.typical)
+    # Student's t in terms of the normal law that the interval is made from.
+    error = level.reach() / SURE
     return {float(n): (float(y), float(y * e)) for n, y, e in zip(series.sizes, costs, error, strict=True)}
 
 

@@ -1,7 +1,7 @@
 """Contrast: what changed between two logbooks of a study, and whether the change is real.
 
 Runs at different times share no heats, so the typical costs are compared, brought to one pace of the machine.
-Luck of a run is judged by the spread between its lives; where there were too few, by what such luck is known to be.
+How sure each cost is, `errors` says; sizes are many chances to see a change that is none, and are paid for.
 """
 
 from __future__ import annotations
@@ -13,25 +13,30 @@ import numpy as np
 
 from ...errors import AnalysisError
 from ...logbook.reading import Logbook
-from ..errorbars import CLEAR, LIVES_LEAST, standard_error
+from ..errors.level import SURE_SHARE, level_of, reach
 from ..findings import Findings, Interval
 from ..pace import steadied
-from ..series import Series, arrange, location
+from ..series import Series, arrange
 from .duel import EFFECT
 
-LUCK_ONE_LIFE, LUCK_LIVES = 0.012, 0.003  # what identical code differs by from run to run: a standard error
-SURE = 1.96
+DAY = 0.003  # what the same code differs by from one run to another beside the luck of its lives: a standard error
+SPREAD_OVER_SIZES = 0.02  # by how much a real change differs from size to size: what their weights rest on
+CHANGE_SHARE = 0.9985  # how surely a change must be one, at each side
 
 SLOWER, FASTER, SAME = "slower", "faster", "no difference seen"
 
 
 @dataclass(frozen=True, slots=True)
 class AtSize:
-    """The cost after over the cost before at one size; `is_clear` where it cannot be noise."""
+    """The cost after over the cost before at one size.
+
+    `is_clear` where it cannot be noise, all sizes taken together; the ratio is then at least `least`.
+    """
 
     size: float
     ratio: Interval
     is_clear: bool
+    least: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,7 +45,7 @@ class Change:
 
     Attributes:
         contender, family, stage, metric: whose cost.
-        overall: cost after over cost before, the geometric mean over the sizes in both.
+        overall: cost after over cost before, a geometric mean over the sizes in both.
         verdict: slower, faster, or no difference seen.
         sizes: the same at each size.
         orders: first choices before and after, where named.
@@ -60,7 +65,7 @@ class Change:
     def is_slower_than(self, share: float) -> bool:
         """Whether it is really slower by more than a share: over all sizes, or surely so at any one of them."""
         overall = self.verdict == SLOWER and self.overall.value > 1 + share
-        return overall or any(each.is_clear and each.ratio.low > 1 + share for each in self.sizes)
+        return overall or any(each.is_clear and each.least > 1 + share for each in self.sizes)
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,9 +115,9 @@ def contrast(before: Logbook, after: Logbook, found: tuple[Findings, Findings]) 
         AnalysisError: where they have no contender, family and size in common.
     """
     costs, weather = steadied(before.trials)
-    first = {_key(each): each for each in arrange(before.trials, costs)}
+    first = {_key(each): each for each in arrange(before.trials, costs, luck=before.study.budget is not None)}
     costs, _ = steadied(after.trials, weather.pace)
-    second = {_key(each): each for each in arrange(after.trials, costs)}
+    second = {_key(each): each for each in arrange(after.trials, costs, luck=after.study.budget is not None)}
     changes = [
         change for key in first if key in second and (change := _change(first[key], second[key], found)) is not None
     ]
@@ -133,22 +138,30 @@ def _change(one: Series, other: Series, found: tuple[Findings, Findings]) -> Cha
     sizes, rows, columns = np.intersect1d(one.sizes, other.sizes, return_indices=True)
     if not len(sizes) or (one.costs[rows] <= 0).any() or (other.costs[columns] <= 0).any():
         return None
-    levels, errors, overall_errors = [], [], []
+    levels = []
     for series, at in ((one, rows), (other, columns)):
         logs = np.log(series.costs[at])
         there = np.isfinite(logs).any(axis=0)
-        logs, lives = logs[:, there], series.lives[there]
-        typical = location(logs)
-        luck = LUCK_LIVES if len(np.unique(lives)) >= LIVES_LEAST else LUCK_ONE_LIFE
-        levels.append(typical)
-        errors.append(np.hypot(standard_error(logs, typical, lives), luck))
-        heats = np.nanmean(logs - typical[:, None], axis=0)[None]
-        overall_errors.append(math.hypot(float(standard_error(heats, location(heats), lives)[0]), luck))
-    apart, error = levels[1] - levels[0], np.hypot(*errors)
-    mean, mean_error = float(apart.mean()), math.hypot(*overall_errors)
-    clear = np.abs(apart) > np.maximum(CLEAR * error, EFFECT)
+        levels.append(level_of(logs[:, there], series.lives[there], series.luck))
+    apart = levels[1].typical - levels[0].typical
+    own = np.hypot(levels[0].own, levels[1].own)
+    shared = math.hypot(levels[0].shared, levels[1].shared, DAY)
+    freedom = np.minimum(levels[0].own_freedom, levels[1].own_freedom), min(each.shared_freedom for each in levels)
+    # Each size is a chance to see a change that is none: together they have the share of one.
+    every = 1 - (1 - CHANGE_SHARE) / len(sizes)
+    error = reach((own, freedom[0]), (np.full_like(own, shared), freedom[1]), SURE_SHARE)
+    sure = reach((own, freedom[0]), (np.full_like(own, shared), freedom[1]), every)
+    # Sizes that are known well say more of what is common to all.
+    weight = 1 / (own**2 + SPREAD_OVER_SIZES**2)
+    weight /= weight.sum()
+    mean = float(weight @ apart)
+    mean_own = np.array([math.sqrt(float(weight**2 @ own**2))]), np.array([float(freedom[0].sum())])
+    mean_error, mean_sure = (
+        float(reach(mean_own, (np.array([shared]), freedom[1]), share)[0]) for share in (SURE_SHARE, CHANGE_SHARE)
+    )
+    clear = np.abs(apart) > np.maximum(sure, EFFECT)
     verdict = SAME
-    if abs(mean) > max(CLEAR * mean_error, EFFECT):
+    if abs(mean) > max(mean_sure, EFFECT):
         verdict = SLOWER if mean > 0 else FASTER
     growths = [
         next(
@@ -165,16 +178,16 @@ def _change(one: Series, other: Series, found: tuple[Findings, Findings]) -> Cha
         overall=_interval(mean, mean_error),
         verdict=verdict,
         sizes=tuple(
-            AtSize(float(n), _interval(float(d), float(e)), bool(sure))
-            for n, d, e, sure in zip(sizes, apart, error, clear, strict=True)
+            AtSize(float(n), _interval(float(d), float(e)), bool(is_clear), math.exp(float(d - s)))
+            for n, d, e, s, is_clear in zip(sizes, apart, error, sure, clear, strict=True)
         ),
         orders=(orders[0], orders[1]),
         is_new_order=is_new,
     )
 
 
-def _interval(log_ratio: float, error: float) -> Interval:
-    return Interval(math.exp(log_ratio), math.exp(log_ratio - SURE * error), math.exp(log_ratio + SURE * error))
+def _interval(log_ratio: float, reached: float) -> Interval:
+    return Interval(math.exp(log_ratio), math.exp(log_ratio - reached), math.exp(log_ratio + reached))
 
 
 def _moved(before: Findings, after: Findings) -> list[Moved]:

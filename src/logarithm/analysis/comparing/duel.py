@@ -1,8 +1,7 @@
 """Duels: two contenders compared size by size, with who leads where.
 
-They are compared by the logarithm of the ratio of their costs in the same heat. At each size the typical ratio
-is a robust mean over heats (Huber, Robust Statistics, 1981, chapter 6); the sizes at which it clearly lies on one
-side show who leads, and between which of them the lead changes.
+They are compared by the logarithm of the ratio of their costs in the same heat. The sizes at which its level clearly
+lies on one side show who leads, and between which of them the lead changes. How sure a level is, `errors` says.
 """
 
 from __future__ import annotations
@@ -14,8 +13,9 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
-from ..errorbars import CLEAR, standard_error
-from ..series import Floats, Series, location
+from ..arrays import Floats
+from ..errors.level import Level, lead_share, level_of
+from ..series import Series
 from .crossover import Axis, Crossing, Law, locate
 
 EFFECT = 0.01  # and by how much, so that a tiny difference between many trials is not called a lead
@@ -74,18 +74,16 @@ def duel(one: Series, other: Series, law: Law | None = None) -> Duel | None:
         return None
     axis = Axis.of(sizes)
     ratios, lives = _paired(one, other, rows, columns)
-    typical = location(ratios)
-    error = standard_error(ratios, typical, lives)
-    smooth = _smoothed(axis.positions, ratios, typical)
-    level = location(smooth)
-    sure = CLEAR * standard_error(smooth, level, lives)
-    strength = np.abs(level) / np.maximum(sure, EFFECT)
-    signs = np.where(strength > 1, np.sign(level), 0).astype(int)
-    signs = _without_flukes(signs, typical, strength)
-    found = _crossings((one.contender, other.contender), axis, ratios, lives, error, signs, law)
-    low, high = np.exp(typical - 1.96 * error), np.exp(typical + 1.96 * error)
+    luck = one.luck and other.luck
+    level = level_of(ratios, lives, luck)
+    smooth = level.through(_smoother(axis.positions))
+    strength = np.abs(smooth.typical) / np.maximum(smooth.reach(lead_share(len(sizes))), EFFECT)
+    signs = np.where(strength > 1, np.sign(smooth.typical), 0).astype(int)
+    signs = _without_flukes(signs, level.typical, strength)
+    found = _crossings((one.contender, other.contender), axis, level, signs, law)
+    ratio, reach = np.exp(level.typical), np.exp(level.reach())
     zones = _zones(sizes, signs, [crossing.size for crossing in found])
-    return Duel(one.contender, other.contender, sizes, np.exp(typical), low, high, found, zones)
+    return Duel(one.contender, other.contender, sizes, ratio, ratio / reach, ratio * reach, found, zones)
 
 
 def _paired(
@@ -107,22 +105,21 @@ def _paired(
     return np.asarray(ratios[:, there], dtype=np.float64), lives[there]
 
 
-def _smoothed(x: Floats, ratios: Floats, typical: Floats) -> Floats:
-    """Each heat's ratios with a straight line through the sizes around, shape (m, h); NaN where a heat was absent.
+def _smoother(x: Floats) -> Floats:
+    """What makes of levels the straight lines through the sizes around, at each size; shape (m, m).
 
     Neighbouring sizes tell much the same about who leads; together they tell it more surely. The weights are
     the tricube's: Cleveland, Journal of the American Statistical Association 74 (1979), 829-836.
     """
-    filled = np.where(np.isfinite(ratios), ratios, typical[:, None])
-    rows = []
+    made = np.zeros((len(x), len(x)))
     for index in range(len(x)):
         near = np.arange(max(0, index - AROUND), min(len(x), index + AROUND + 1))
         reach = 1.5 * float(np.abs(x[near] - x[index]).max()) + 1e-9
         weight = (1 - (np.abs(x[near] - x[index]) / reach) ** 3) ** 3
         design = np.vander(x[near] - x[index], 2 if len(near) > 2 else 1)
         line = np.linalg.pinv(design * np.sqrt(weight)[:, None]) * np.sqrt(weight)
-        rows.append(line[-1] @ filled[near])
-    return np.asarray(np.where(np.isfinite(ratios), np.stack(rows), np.nan), dtype=np.float64)
+        made[index, near] = line[-1]
+    return made
 
 
 def _without_flukes(signs: NDArray[np.int_], typical: Floats, strength: Floats) -> NDArray[np.int_]:
@@ -143,9 +140,7 @@ def _without_flukes(signs: NDArray[np.int_], typical: Floats, strength: Floats) 
 def _crossings(
     names: tuple[str, str],
     axis: Axis,
-    ratios: Floats,
-    lives: NDArray[np.int32],
-    error: Floats,
+    level: Level,
     signs: NDArray[np.int_],
     law: Law | None,
 ) -> tuple[Crossing, ...]:
@@ -153,7 +148,7 @@ def _crossings(
     for left, right in pairwise(np.flatnonzero(signs)):
         if signs[left] == signs[right]:
             continue
-        size, low, high = locate(axis, ratios, lives, error, (int(left), int(right)), law)
+        size, low, high = locate(axis, level, (int(left), int(right)), law)
         before, after = names if signs[left] < 0 else names[::-1]
         found.append(Crossing(before, after, size, low, high))
     return tuple(found)

@@ -10,8 +10,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..arrays import Floats
 from ..findings import CrossoverFinding, LearnedFinding, plain
-from ..series import Floats, Series, median
+from ..series import Series, median
 
 TOLD = 1.15  # from this ratio on it is worth a word
 TRIALS_LEAST = 3

@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from ...notation.orders import Order, parse
-from ..series import Floats
+from ..arrays import Floats
 from .catalogue import COMMON, RARE, log_values, shape
 from .exponent import DRIFT, DRIFT_LENGTH, FREEDOM, OWN
 from .leastsquares import weights_to_one

@@ -8,7 +8,7 @@ import numpy as np
 from scipy.special import gammaln
 
 from ...notation.orders import Order, parse
-from ..series import Floats
+from ..arrays import Floats
 
 COMMON: dict[str, float] = {
     "1": 1.0,

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.special import stdtrit
 
-from ..series import Floats
+from ..arrays import Floats
 
 SIZES_LEAST = 4
 DRIFT, DRIFT_LENGTH = 0.2, 2.0  # how far costs stray from their law, and over which distance in log n

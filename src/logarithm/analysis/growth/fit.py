@@ -31,7 +31,8 @@ from numpy.typing import ArrayLike
 
 from ...errors import AnalysisError
 from ...notation.orders import Order, parse
-from ..series import Floats, low, median
+from ..arrays import Floats
+from ..series import low, median
 from .candidates import Costs, Fit, fits
 from .catalogue import CATALOGUE
 from .exponent import FREEDOM, SIZES_LEAST, Exponent, tail_exponent

@@ -15,7 +15,7 @@ from itertools import product
 import numpy as np
 
 from ...notation.orders import Order, parse
-from ..series import Floats
+from ..arrays import Floats
 from .catalogue import shape
 from .leastsquares import weights_to_one
 

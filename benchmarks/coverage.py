@@ -1,0 +1,273 @@
+"""Is 95 % 95 %? Thousands of made-up logbooks under realistic noise, analysed, and held against what is promised.
+
+python benchmarks/coverage.py            all cells, some thousands of logbooks: about half an hour
+python benchmarks/coverage.py --short    the most telling cells with a few hundred logbooks: a minute or two
+
+The noise of a trial: 1 to 5 %, log-uniform; a factor for each life, 1 to 4 %; 1 % for the place of code and data in a
+life; waves of the machine, 1.5 to 2 times, which the pace follows; spikes in 5 % of the trials; sizes that pause in
+most heats because they are dear; a smooth drift of the true cost over log n, up to three times, as caches make it.
+"""
+
+from __future__ import annotations
+
+import argparse
+import math
+import os
+from collections.abc import Callable
+from dataclasses import dataclass
+from multiprocessing import Pool
+from types import SimpleNamespace
+
+os.environ.update(OMP_NUM_THREADS="1", OPENBLAS_NUM_THREADS="1")
+
+import numpy as np
+
+from logarithm.analysis.comparing.contrast import contrast
+from logarithm.analysis.comparing.duel import duel
+from logarithm.analysis.growth.fit import fit_growth, ratio_of
+from logarithm.analysis.pace import steadied
+from logarithm.analysis.series import arrange
+from logarithm.logbook.reading import Trials
+
+ALL = ("life", "place", "wave", "spike", "unequal", "drift")
+LAWS: dict[str, Callable] = {"n": lambda n: n, "n log n": lambda n: n * np.log2(n), "n^2": lambda n: n**2}
+TRIAL, AROUND, BASE = 0.008, 0.001, 2e-5
+SIZES = np.unique(np.round(np.geomspace(16, 16384, 12)))
+
+
+@dataclass(frozen=True)
+class Design:
+    """How a logbook comes about."""
+
+    lives: int = 10
+    heats: int = 4
+    effects: tuple[str, ...] = ALL
+
+    @property
+    def dearest(self) -> float:
+        """Seconds of the dearest call: with pauses near the ceiling, else within a plain trial."""
+        return 0.7 if "unequal" in self.effects else 0.004
+
+
+def drifted(chance: np.random.Generator, most: float) -> Callable:
+    """A smooth log factor up to `most`: one or two caches that fill, at places and over widths of their own."""
+    parts = int(chance.integers(1, 3))
+    heights = chance.dirichlet(np.ones(parts)) * math.log(most)
+    places = chance.uniform(math.log(SIZES[0]), math.log(SIZES[-1]), parts)
+    widths = chance.uniform(0.3, 1.0, parts)
+    return lambda n: sum(h / (1 + np.exp((p - np.log(n)) / w)) for h, p, w in zip(heights, places, widths, strict=True))
+
+
+@dataclass(frozen=True)
+class Weather:
+    """The machine of one day: how slow its slow moments are, how long they last, and how much contenders feel them."""
+
+    factor: float
+    dwell: float
+    feels: float
+
+    @classmethod
+    def of(cls, chance: np.random.Generator) -> Weather:
+        """A day left to chance."""
+        return cls(chance.uniform(1.5, 2), math.exp(chance.uniform(math.log(0.05), 0)), chance.uniform(0.7, 1))
+
+    def waves(self, chance: np.random.Generator, begin: np.ndarray, span: np.ndarray) -> tuple:
+        """Mean slowness of each trial, and that at its beginning and end."""
+        total = float(begin[-1] + span[-1]) + 1
+        count = int(3 * total / self.dwell) + 60
+        ends = np.cumsum(self.dwell * chance.standard_exponential(count))
+        level = np.where((np.arange(count + 1) + chance.integers(2)) % 2, self.factor, 1.0)
+        edge = np.concatenate([[0.0], ends])
+        area = np.concatenate([[0.0], np.cumsum(level[:-1] * np.diff(edge))])
+        mean = (np.interp(begin + span, edge, area) - np.interp(begin, edge, area)) / span
+        return mean**self.feels, level[np.searchsorted(ends, begin)], level[np.searchsorted(ends, begin + span)]
+
+
+def trials_of(chance: np.random.Generator, design: Design, costs: np.ndarray, day: Weather, luck: float) -> Trials:
+    """Trials of contenders whose true costs are given, shape (contenders, sizes)."""
+    has, (many, sizes) = set(design.effects), costs.shape
+    heats = design.lives * design.heats
+    pause = np.ones(costs.shape, dtype=int)
+    if "unequal" in has:
+        steps = np.log2(np.maximum(np.maximum(costs, TRIAL) / (4 * (TRIAL + AROUND)), 1)).astype(int)
+        pause = np.minimum(max(1, heats // 5), 2**steps)
+    grid = np.meshgrid(np.arange(many), np.arange(sizes), np.arange(heats), indexing="ij")
+    who, at, heat = (each.ravel() for each in grid)
+    kept = heat % pause[who, at] == 0
+    who, at, heat = who[kept], at[kept], heat[kept]
+    order = np.argsort(heat + chance.random(len(heat)), kind="stable")
+    who, at, heat = who[order], at[order], heat[order]
+    life = heat // design.heats
+    true = costs[who, at]
+    calls = np.maximum(1, np.round(TRIAL / true))
+    log = np.log(true) + math.exp(chance.uniform(math.log(0.01), math.log(0.05))) * chance.standard_normal(len(true))
+    if "life" in has:
+        log += (luck * chance.standard_normal((many, design.lives)))[who, life]
+    if "place" in has:
+        log += (0.01 * chance.standard_normal((many, sizes, design.lives)))[who, at, life]
+    if "spike" in has:
+        hit = chance.random(len(log)) < 0.05
+        log[hit] += np.log1p(chance.exponential(0.5, int(hit.sum())))
+    pace = np.full((len(log), 2), BASE)
+    if "wave" in has:
+        span = true * calls * 1.3
+        mean, first, last = day.waves(chance, np.cumsum(span + AROUND) - span, span)
+        log += np.log(mean)
+        pace *= np.stack([first, last], axis=1)
+    pace *= np.exp(0.007 * chance.standard_normal(pace.shape))
+    keys = [(name, "f", None, "time") for name in "abcdef"[:many]]
+    whole = np.int32
+    none = np.full(len(log), np.nan)
+    places = who.astype(whole), SIZES[at], (heat + 1).astype(whole), (life + 1).astype(whole)
+    return Trials(keys, *places, np.exp(log), none, pace, calls.astype(float))
+
+
+def series_of(trials: Trials) -> list:
+    costs, _ = steadied(trials)
+    return sorted(arrange(trials, costs, luck=True), key=lambda each: each.contender)
+
+
+def twins(chance: np.random.Generator, design: Design, apart: float = 0.0) -> dict:
+    """Two contenders that differ by a known share, at every size."""
+    law = LAWS["n log n"](SIZES)
+    if "drift" in design.effects:
+        law = law * np.exp(drifted(chance, math.exp(chance.uniform(0, math.log(3))))(SIZES))
+    law = law / law[-1] * design.dearest
+    costs = np.stack([law, law * (1 + apart)])
+    found = duel(*series_of(trials_of(chance, design, costs, Weather.of(chance), chance.uniform(0.01, 0.04))))
+    truth = 1 / (1 + apart)
+    return {
+        "a leader": any(zone.sign for zone in found.zones),
+        "found": any(zone.sign < 0 for zone in found.zones),
+        "interval of a ratio": [bool(low <= truth <= high) for low, high in zip(found.low, found.high, strict=True)],
+        "width": float(np.median(np.log(found.high / found.low))),
+    }
+
+
+def crossing(chance: np.random.Generator, design: Design, laws: tuple[str, str]) -> dict:
+    """Two contenders that cross once, at a known size."""
+    fine = np.geomspace(SIZES[0], SIZES[-1], 3001)
+    while True:
+        drifts = [
+            drifted(chance, math.exp(chance.uniform(0, math.log(3)))) if "drift" in design.effects else lambda n: 0 * n
+            for _ in laws
+        ]
+
+        def logs(n: np.ndarray, drifts: list = drifts) -> np.ndarray:
+            return np.stack([np.log(LAWS[law](n)) + drift(n) for law, drift in zip(laws, drifts, strict=True)])
+
+        at = np.array([math.exp(chance.uniform(math.log(SIZES[2]), math.log(SIZES[-3])))])
+        shift = float(np.subtract(*logs(at))[0])
+        gap = np.subtract(*logs(fine)) - shift
+        flips = np.flatnonzero(gap[:-1] * gap[1:] < 0)
+        if len(flips) == 1 and SIZES[1] < fine[flips[0]] < SIZES[-2]:
+            break
+    truth = float(np.sqrt(fine[flips[0]] * fine[flips[0] + 1]))
+    costs = np.exp(logs(SIZES) + np.array([[0.0], [shift]]))
+    costs = costs / costs.max() * design.dearest
+    series = series_of(trials_of(chance, design, costs, Weather.of(chance), chance.uniform(0.01, 0.04)))
+    found = duel(*series, ratio_of(*(fit_growth(each.sizes, each.costs) for each in series))).crossings
+    near = [each for each in found if abs(math.log(each.size / truth)) < 0.7]
+    if not near:
+        return {"missed": True, "invented": bool(found)}
+    best = min(near, key=lambda each: abs(math.log(each.size / truth)))
+    return {
+        "missed": False,
+        "invented": len(found) > 1,
+        "interval of a crossover": best.low <= truth <= best.high,
+        "width": math.log(best.high / best.low),
+        "off": abs(math.log(best.size / truth)),
+    }
+
+
+def twice(chance: np.random.Generator, design: Design, slower: float = 0.0) -> dict:
+    """Two logbooks of the same two contenders, on two days, the second one slower by a known share."""
+    law = LAWS["n log n"](SIZES)
+    if "drift" in design.effects:
+        law = law * np.exp(drifted(chance, math.exp(chance.uniform(0, math.log(3))))(SIZES))
+    law = law / law[-1] * design.dearest
+    costs = np.stack([law, 1.3 * law])
+    one, two, luck = Weather.of(chance), Weather.of(chance), chance.uniform(0.01, 0.04)
+    two = Weather(two.factor, two.dwell, one.feels)  # the code feels the machine alike; the machine is as it is
+    books = [
+        SimpleNamespace(
+            trials=trials_of(chance, design, costs * (1 + more), day, luck),
+            study=SimpleNamespace(budget=1.0),
+            path="made up",
+        )
+        for more, day in ((0.0, one), (slower, two))
+    ]
+    rows = [SimpleNamespace(contender=name, family="f", stage=None, metric="time") for name in "ab"]
+    found = (SimpleNamespace(growth=[], crossovers=[], costs=rows),) * 2
+    changes, _ = contrast(*books, found)
+    return {
+        "change claimed": any(each.verdict != "no difference seen" for each in changes),
+        "exit 1": any(each.is_slower_than(0.10) for each in changes),
+        "interval of a change": [each.overall.low <= 1 + slower <= each.overall.high for each in changes],
+    }
+
+
+def batch(job: tuple) -> list[dict]:
+    what, arguments, seed, count = job
+    chance = np.random.default_rng(seed)
+    return [what(chance, *arguments) for _ in range(count)]
+
+
+def seen(rows: list[dict], key: str) -> tuple[float, float]:
+    """The mean of something over logbooks, and its standard error; what one logbook says many times is one cluster."""
+    values = [np.atleast_1d(np.asarray(row[key], dtype=float)) for row in rows if key in row]
+    count, total = np.array([len(each) for each in values]), np.array([each.sum() for each in values])
+    rate = total.sum() / count.sum()
+    return float(rate), float(np.sqrt(((total - rate * count) ** 2).sum()) / count.sum())
+
+
+def tell(pool: Pool, what: Callable, label: str, arguments: tuple, keys: dict[str, str], many: int) -> None:
+    seeds = np.random.SeedSequence([sum(map(ord, label)), 11]).spawn(8)
+    made = pool.map(batch, [(what, arguments, seed, many // 8) for seed in seeds])
+    rows = [row for part in made for row in part]
+    for key, promised in keys.items():
+        rate, error = seen(rows, key)
+        shown = f"{100 * rate:.1f} ± {100 * error:.1f} %"
+        print(f"| {label} | {key} | {promised} | {shown} | {len(rows)} |", flush=True)
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser()
+    parser.add_argument("--short", action="store_true")
+    parser.add_argument("--many", type=int, help="logbooks a cell")
+    asked = parser.parse_args()
+    many = asked.many or (160 if asked.short else 800)
+    alone = {"noise alone": (), **{f"{each} alone": (each,) for each in ALL}}
+    designs = {
+        f"all, {lives} lives of {heats}": Design(lives, heats) for lives, heats in ((3, 6), (4, 6), (6, 6), (10, 6))
+    }
+    if not asked.short:
+        designs = {
+            **{name: Design(10, 6, effects) for name, effects in alone.items()},
+            **designs,
+            "all, 3 lives of 12": Design(3, 12),
+        }
+    print("| noise | what | promised | seen | logbooks |\n|---|---|---|---|---|")
+    with Pool(2) as pool:
+        for name, design in designs.items():
+            keys = {
+                "a leader": "twins: at most 2 %",
+                "interval of a ratio": "92 to 98 %",
+                "width": "(median of high / low)",
+            }
+            tell(pool, twins, name, (design,), keys, many)
+        for name, design in designs.items():
+            for kind, laws in (("steep", ("n^2", "n log n")), ("shallow", ("n log n", "n"))):
+                keys = {"interval of a crossover": "92 to 98 %", "missed": "", "invented": "", "width": "", "off": ""}
+                tell(pool, crossing, f"{name}, {kind}", (design, laws), keys, many)
+        for name, design in designs.items():
+            keys = {"change claimed": "at most 1 %", "exit 1": "at most 0.5 %", "interval of a change": "92 to 98 %"}
+            tell(pool, twice, name, (design,), keys, many)
+        for apart in (0.03, 0.05, 0.10):
+            for lives, heats in ((4, 6), (10, 6)):
+                label = f"all, {lives} lives of {heats}, {100 * apart:.0f} % apart"
+                tell(pool, twins, label, (Design(lives, heats), apart), {"found": "told honestly"}, many)
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,8 @@
+"""The one kind of array that analysis works on."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]

@@ -1,0 +1,201 @@
+"""Levels: the typical value at each size, with the error that lives, places and trials leave.
+
+A value is the logarithm of a cost or of a ratio. With i for sizes, l for lives and h for heats,
+
+    value(i, h) = level(i) + life(l) + place(i, l) + trial(i, h)
+
+All heats of a life share that life's luck: where its memory lies, how its dictionaries are ordered. So a life counts
+once, however many heats it has, and a level is the mean over lives of their own means. Its error comes from how far
+lives lie apart (Kalibera and Jones, Rigorous benchmarking in reasonable time, ISMM 2013): the part that all sizes of
+a life share, and the part that each size has of its own, which trials are in too.
+
+Few lives say little of how far lives lie apart, so what is known of it beforehand counts as one more: a scaled
+inverse chi-squared law, by which the level follows Student's t (Gelman et al., Bayesian Data Analysis, 2013, 3.3;
+Smyth, Statistical Applications in Genetics and Molecular Biology 3, 2004, for many sizes at once). Two parts of
+different freedom are put together by Satterthwaite's rule (Biometrics Bulletin 2, 1946, 110-114).
+
+Spikes are taken in: values farther from a size's middle than three times its spread count as that far (winsorized;
+Huber, Robust Statistics, 1981, 1.5), and no life is thrown away for them.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+from typing import cast
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.special import stdtrit
+
+from ..arrays import Floats
+
+LUCK, LUCK_FREEDOM = 0.02, 1.0  # what lives are known to differ by, as a standard deviation, and how much that counts
+TRIAL, TRIAL_FREEDOM = 0.02, 1.0  # the same for what each size of a life has of its own, trials included
+ALL_FREEDOM = 2.0  # how much it counts, in lives, that sizes are alike
+ONE_LIFE = 0.03  # the luck of a single life that nobody can see: a standard error
+MANY = 60.0  # degrees of freedom of what is known
+SPIKE, FEW = 3.0, 6.0  # robust standard deviations; with so few values, twice as many
+SURE_SHARE = 0.975
+LEAD_ERROR, ALIKE = 0.006, 3.0  # twins may get a leader so rarely, over all sizes; so many neighbours are one chance
+
+
+@dataclass(frozen=True, slots=True)
+class Level:
+    """What is typical at each size, and how sure that is.
+
+    Attributes:
+        typical: shape (m,).
+        own: the standard error that each size has of its own, shape (m,).
+        shared: the standard error that all sizes share, from the luck of lives.
+        own_freedom, shared_freedom: degrees of freedom of both; the first has shape (m,).
+        lives: how many lives were seen; 0 where nothing is known of lives.
+    """
+
+    typical: Floats
+    own: Floats
+    shared: float
+    own_freedom: Floats
+    shared_freedom: float
+    lives: int
+
+    @property
+    def error(self) -> Floats:
+        """The standard error at each size, shape (m,)."""
+        return np.asarray(np.hypot(self.own, self.shared), dtype=np.float64)
+
+    def reach(self, share: float = SURE_SHARE) -> Floats:
+        """How far from the typical value the true one lies at most, with so large a share on each side, shape (m,)."""
+        return reach((self.own, self.own_freedom), (np.full_like(self.own, self.shared), self.shared_freedom), share)
+
+    def through(self, weights: Floats) -> Level:
+        """The level of weighted means over sizes, by weights of shape (k, m) whose rows sum to 1."""
+        squares = weights**2 * self.own**2
+        own = squares.sum(axis=1)
+        freedom = own**2 / np.maximum((squares**2 / self.own_freedom).sum(axis=1), 1e-300)
+        return replace(self, typical=np.asarray(weights @ self.typical), own=np.sqrt(own), own_freedom=freedom)
+
+
+def lead_share(sizes: int) -> float:
+    """How surely a lead must be one at each side of each size, so that over all of them twins rarely get a leader.
+
+    The error is spent in equal parts on the chances there are: the luck of lives, which all sizes share, and the sizes
+    themselves, of which neighbours tell the same (Bonferroni; Dunn, Journal of the American Statistical Association 56,
+    1961, 52-64).
+    """
+    return 1 - LEAD_ERROR / 2 / (1 + sizes / ALIKE)
+
+
+def reach(one: tuple[Floats, Floats], other: tuple[Floats, float], share: float) -> Floats:
+    """Student's t for a sum of two errors of different freedom, times its standard error; shapes as given."""
+    squares = one[0] ** 2, other[0] ** 2
+    total = squares[0] + squares[1]
+    freedom = total**2 / np.maximum(squares[0] ** 2 / one[1] + squares[1] ** 2 / other[1], 1e-300)
+    return np.asarray(stdtrit(freedom, share) * np.sqrt(total), dtype=np.float64)
+
+
+def level_of(values: Floats, lives: NDArray[np.int32], luck: bool = True) -> Level:
+    """The level of some values.
+
+    Args:
+        values: logarithms, shape (m sizes, h heats), NaN where there is none; at least one at each size.
+        lives: the life of each heat, shape (h,).
+        luck: whether lives are known to be lives; not where a table gives repetitions of which nobody knows.
+    """
+    numbers, life = np.unique(lives, return_inverse=True)
+    clipped = _without_spikes(values)
+    known = luck or len(numbers) > 1
+    # Without lives each heat stands for itself.
+    groups = life if known and len(numbers) > 1 else np.arange(values.shape[1])
+    means, counts = _by_group(clipped, groups)
+    there = counts > 0
+    many = there.sum(axis=1)
+    within = _within(clipped, groups, means, counts)
+    # A life with few heats at a size says less of it.
+    weight = np.where(there, 1.0 / (LUCK**2 + within / np.maximum(counts, 1)), 0.0)
+    weight /= weight.sum(axis=1, keepdims=True)
+    typical = np.nansum(weight * np.where(there, means, 0.0), axis=1)
+    effective = 1.0 / (weight**2).sum(axis=1)
+    apart = np.where(there, means - typical[:, None], np.nan)
+    if len(numbers) < 2 or not known:
+        spread = _moderated(np.nansum(apart**2, axis=1), np.maximum(many - 1, 0))
+        one = ONE_LIFE if luck else 0.0
+        # One life says nothing of luck: what is known of it is all there is. Spreads are half their own, half of all.
+        freedom = 2.0 * np.maximum(many - 1, 0) + TRIAL_FREEDOM
+        return Level(typical, np.sqrt(spread / effective), one, freedom, MANY, len(numbers) if luck else 0)
+    count = len(numbers)
+    common = cast(Floats, np.nanmean(apart, axis=0))
+    common = np.nan_to_num(common)
+    rest = apart - common[None, :]
+    # What a life has of its own at a size: its place, and what its trials leave, of which a few leave more than many.
+    noise = np.where(there, within / np.maximum(counts, 1), 0.0)
+    cells_free = max(float(there.sum()) - len(typical) - count + 1, 1.0)
+    left = cells_free / float(there.sum())
+    place = max(float(np.nansum(rest**2)) - left * float(noise.sum()), 0.0) / cells_free
+    place = (TRIAL_FREEDOM * TRIAL**2 / 4 + cells_free * place) / (TRIAL_FREEDOM + cells_free)
+    cell = np.where(there, place + noise, np.inf)
+    expected = (weight**2 * np.where(there, place + noise, 0.0)).sum(axis=1)
+    own = expected * _excess(np.nansum(rest**2 / cell, axis=1), left * many)
+    # The common part of a life holds the mean of what its sizes have of their own; that is no luck they share.
+    from_sizes = float(np.mean(np.where(there, place + noise, 0.0).sum(axis=0) / np.maximum(there.sum(axis=0), 1) ** 2))
+    luck_square = max(float((common**2).sum()) - (count - 1) * from_sizes, 0.0)
+    shared_free = count - 1 + LUCK_FREEDOM
+    shared = math.sqrt((LUCK_FREEDOM * LUCK**2 + luck_square) / shared_free / count)
+    return Level(typical, np.sqrt(own), shared, left * many + ALL_FREEDOM, shared_free, count)
+
+
+def _excess(squares: Floats, free: Floats) -> Floats:
+    """By how much the variance of each size exceeds what is expected. That all are alike counts as two lives more.
+
+    Args:
+        squares: sums of squares over the expected variance, shape (m,).
+        free: how many of them are free.
+    """
+    return np.asarray((squares + ALL_FREEDOM) / (free + ALL_FREEDOM), dtype=np.float64)
+
+
+def _moderated(squares: Floats, free: NDArray[np.int_]) -> Floats:
+    """Variances of each size, from sums of squares; half from the size itself, half from what all sizes say."""
+    total_free = float(free.sum())
+    pooled = (TRIAL_FREEDOM * TRIAL**2 + float(squares.sum())) / (TRIAL_FREEDOM + total_free)
+    alike = np.maximum(free, 1.0)
+    return np.asarray((squares + alike * pooled) / (free + alike), dtype=np.float64)
+
+
+def _without_spikes(values: Floats) -> Floats:
+    """Values with spikes drawn in to three robust standard deviations from the middle of their size."""
+    ranked = np.sort(values, axis=1)
+    count = np.isfinite(ranked).sum(axis=1)
+    middle = _median(ranked, count)
+    rest = np.abs(values - middle[:, None])
+    scale = 1.4826 * _median(np.sort(rest, axis=1), count)
+    common = float(np.median(scale[count > 2])) if (count > 2).any() else 0.05
+    # Few heats may lie close together by luck.
+    scale = np.where(count > 2, np.maximum(scale, (scale + common) / 2), max(common, 0.05))
+    # Of a few values nobody can tell which is a spike.
+    bound = (SPIKE * np.maximum(scale, 1e-4) * (1 + FEW / np.maximum(count, 1)))[:, None]
+    return np.asarray(np.clip(values, middle[:, None] - bound, middle[:, None] + bound), dtype=np.float64)
+
+
+def _median(ranked: Floats, count: NDArray[np.intp]) -> Floats:
+    low, high = np.maximum((count - 1) // 2, 0), np.maximum(count // 2, 0)
+    pick = np.stack([low, np.minimum(high, ranked.shape[1] - 1)], axis=1)
+    return np.asarray(np.take_along_axis(ranked, pick, axis=1).mean(axis=1), dtype=np.float64)
+
+
+def _by_group(values: Floats, group: NDArray[np.intp]) -> tuple[Floats, Floats]:
+    """Means and counts of each group of heats at each size, both of shape (m, groups)."""
+    members = np.zeros((values.shape[1], int(group.max()) + 1))
+    members[np.arange(values.shape[1]), group] = 1.0
+    finite = np.isfinite(values)
+    counts = finite.astype(np.float64) @ members
+    sums = np.where(finite, values, 0.0) @ members
+    return np.divide(sums, counts, out=np.zeros_like(sums), where=counts > 0), counts
+
+
+def _within(values: Floats, group: NDArray[np.intp], means: Floats, counts: Floats) -> Floats:
+    """The variance of heats within groups at each size, shape (m, 1)."""
+    rest = np.nansum((values - means[:, group]) ** 2, axis=1)
+    free = np.maximum(counts - 1, 0).sum(axis=1)
+    pooled = (rest.sum() + 1e-6) / (free.sum() + 1.0)
+    return np.asarray(((rest + 5 * pooled) / (free + 5))[:, None], dtype=np.float64)

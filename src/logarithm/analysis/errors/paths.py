@@ -1,0 +1,82 @@
+"""Paths: curves that agree with levels at sizes, and with how smoothly costs drift between them.
+
+What two fitted laws leave over of a ratio is neither nothing nor a straight line: caches fill, memory comes in larger
+pieces. It is taken for a Gaussian process in log n with a Matérn covariance of 3/2, on a line of which nothing is
+known (Rasmussen and Williams, Gaussian Processes for Machine Learning, 2006, 2.7 and 4.2). Its height and length are
+those that make the levels most likely; a height estimated from few sizes is unsure, so paths spread a little more.
+"""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from ..arrays import Floats
+from .level import Level
+
+HEIGHTS = np.geomspace(0.003, 1.0, 13)
+LENGTHS = (1.0, 2.0)
+USUAL = 0.1  # a height, from which others are the less likely the farther their logarithm is
+MORE = 1.3  # the spread of paths over that of the estimated height
+LINE = 4.0  # the variance of the line that nothing is known of
+
+
+def paths(
+    x: Floats, level: Level, rest: Floats, grid: Floats, draws: int, seed: int = 20240229
+) -> tuple[Floats, Floats]:
+    """The mean curve, and curves drawn from all that agree with the levels.
+
+    Args:
+        x: positions of the sizes, such as their logarithms, shape (m,).
+        level: the levels, for their errors.
+        rest: what the laws leave over of the levels, shape (m,).
+        grid: positions at which curves are wanted, shape (g,).
+        draws: how many curves.
+        seed: of the chance.
+
+    Returns:
+        the mean curve, shape (g,), and the drawn ones, shape (draws, g).
+    """
+    noise = level.own**2 + 1e-6
+    height, length = _likeliest(x, rest, noise)
+    own = height**2 * _matern(x, x, length) + _line(x, x, x) + np.diag(noise)
+    across = height**2 * _matern(grid, x, length) + _line(grid, x, x)
+    weights = np.linalg.solve(own, across.T).T
+    mean = weights @ rest
+    generator = np.random.default_rng(seed)
+    both = np.concatenate([grid, x])
+    prior = (MORE * height) ** 2 * _matern(both, both, length)
+    smooth = generator.standard_normal((draws, len(both))) @ np.linalg.cholesky(prior + 1e-10 * np.eye(len(both))).T
+    drift = smooth[:, : len(grid)] - smooth[:, len(grid) :] @ weights.T
+    errors = level.own * _student(generator, float(np.median(level.own_freedom)), (draws, len(x)))
+    luck = level.shared * _student(generator, level.shared_freedom, (draws, 1))
+    return mean, np.asarray(mean + errors @ weights.T + luck + drift, dtype=np.float64)
+
+
+def _likeliest(x: Floats, rest: Floats, noise: Floats) -> tuple[float, float]:
+    best = (math.inf, USUAL, 1.0)
+    for length in LENGTHS:
+        matern, line = _matern(x, x, length), _line(x, x, x)
+        for height in HEIGHTS:
+            low = np.linalg.cholesky(height**2 * matern + line + np.diag(noise))
+            z = np.linalg.solve(low, rest)
+            score = float(z @ z) + 2 * float(np.log(np.diag(low)).sum()) + math.log(height / USUAL) ** 2
+            if score < best[0]:
+                best = score, float(height), length
+    return best[1], best[2]
+
+
+def _matern(one: Floats, other: Floats, length: float) -> Floats:
+    apart = math.sqrt(3) * np.abs(one[:, None] - other) / length
+    return np.asarray((1 + apart) * np.exp(-apart), dtype=np.float64)
+
+
+def _line(one: Floats, other: Floats, x: Floats) -> Floats:
+    return np.asarray(LINE + (one[:, None] - x.mean()) * (other - x.mean()), dtype=np.float64)
+
+
+def _student(generator: np.random.Generator, freedom: float, shape: tuple[int, int]) -> Floats:
+    """Student's t: the same number of degrees of freedom for all of a row, as errors were estimated together."""
+    scale = np.sqrt(generator.chisquare(freedom, (shape[0], 1)) / freedom)
+    return np.asarray(generator.standard_normal(shape) / scale, dtype=np.float64)
