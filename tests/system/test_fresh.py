@@ -116,17 +116,17 @@ def fits(levels, answer): return abs(answer - sum(levels)) < 1e-6
 
 
 def test_a_run_is_gone_on_with_as_is_said(harbour) -> None:
-    harbour.run("measure", harbour.study(), "--budget", "3s", "--sizes", "8, 16", "--out", "run.jsonl")
+    harbour.run("measure", harbour.study(), "--budget", "3s", "--out", "run.jsonl")
     path = harbour.folder / "run.jsonl"
     kept = [line for line in path.read_text().splitlines() if '"kind":"close"' not in line]
     path.write_text("\n".join(kept) + "\n")
     before = [each for each in map(json.loads, kept) if each["kind"] == "trial"]
     told = harbour.run("measure", "study.py", "--resume", "run.jsonl")
     assert (told.code, "give it a further one with --budget" in told.err) == (2, True)
-    done = harbour.run("measure", "study.py", "--resume", "run.jsonl", "--budget", "3s", "--sizes", "32")
+    done = harbour.run("measure", "study.py", "--resume", "run.jsonl", "--budget", "3s", "--sizes", "96")
     assert done.code == 0, done.err
     after = [each for each in map(json.loads, path.read_text().splitlines()) if each["kind"] == "trial"]
     new = after[len(before) :]
-    assert {each["size"] for each in new} == {8, 16, 32}
+    assert {each["size"] for each in new} == {8, 16, 32, 64, 96}
     assert min(each.get("life", 1) for each in new) > max(each.get("life", 1) for each in before)
     assert min(each["heat"] for each in new if each["heat"]) > max(each["heat"] for each in before)

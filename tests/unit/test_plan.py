@@ -92,7 +92,7 @@ def test_as_many_heats_as_fit_and_dear_sizes_pause(left: float, costs: list[floa
 def test_lives_are_at_most_ten_and_take_little_of_the_time(heats: float, left: float, start: float) -> None:
     lives = plan.lives(heats, left, start)
     assert 1 <= lives <= plan.LIVES_MOST
-    assert lives <= max(1, heats / 2)
+    assert lives <= max(4, heats / 2)
     assert lives * start <= max(0.35 * left, start)
     if heats >= 8 and left >= 12 * start:
         assert lives >= 4

@@ -23,6 +23,7 @@ from .series import Series, arrange
 CURVE_POINTS, SAMPLE_MOST = 32, 200
 OCCUPIED_LEAST, OCCUPIED_ENOUGH = 1e-3, 0.05  # seconds of a trial, and of all together
 WAITING, SEVERAL = 0.8, 1.2
+LIVES_ENOUGH = 4
 
 
 def analyse(logbook: Logbook, sampled: float | None = None) -> Findings:
@@ -76,7 +77,7 @@ def analyse(logbook: Logbook, sampled: float | None = None) -> Findings:
         notes=[NoteFinding(note.topic, note.text, note.contender, note.family, note.size) for note in logbook.notes],
         warnings=logbook.warnings,
     )
-    findings.notes += _occupation(logbook)
+    findings.notes += [*_occupation(logbook), *_few_lives(logbook, series)]
     growths: dict[Series, Growth] = {}
     for each in series:
         record = next(record for record in logbook.contenders if record.name == each.contender)
@@ -156,6 +157,17 @@ def _occupation(logbook: Logbook) -> list[NoteFinding]:
             many = min(typical, float(logbook.machine.cores))
             told.append(NoteFinding("occupation", f"keeps {many:.1f} processors busy", contender))
     return told
+
+
+def _few_lives(logbook: Logbook, series: list[Series]) -> list[NoteFinding]:
+    """Say of a run with few lives that small differences may be luck."""
+    timed = [each for each in series if each.metric == "time"]
+    lives = min((len(np.unique(each.lives)) for each in timed), default=LIVES_ENOUGH)
+    if not is_ours(logbook) or lives >= LIVES_ENOUGH or len({each.contender for each in timed}) < 2:
+        return []
+    many = "one life" if lives == 1 else f"{lives} lives"
+    text = f"{many} of each contender are too few to tell a difference of 5 %: a longer --budget gives more"
+    return [NoteFinding("lives", text.replace("one life of each contender are", "one life of each contender is"))]
 
 
 def _in_order(series: list[Series], logbook: Logbook) -> list[Series]:

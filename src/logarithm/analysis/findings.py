@@ -51,7 +51,8 @@ class Regime(Part, rename={"start": "from", "end": "to"}):
 class GrowthFinding(Part, kw_only=True):
     """How one contender's cost grows on one family. `order` is None, and `advice` says why, where it is open.
 
-    `exact` is the formula that gives every count, None where there is none.
+    `exponent` is the slope at the upper end as it was measured, `law` what that of the law behind it may be, if costs
+    drift as caches make them. `exact` is the formula that gives every count, None where there is none.
     """
 
     contender: str
@@ -61,6 +62,7 @@ class GrowthFinding(Part, kw_only=True):
     order: str | None
     plausible: list[Plausible]
     exponent: Interval | None
+    law: Interval | None
     fixed: float | None
     linear: float | None
     scale: float | None
@@ -159,6 +161,7 @@ class Standing(Part, rename={"start": "from", "end": "to"}):
     end: Number
     leader: str
     tied: list[str]
+    within: float | None = None
 
 
 class Breakeven(Part):

@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.special import gammaln
 
 from ..logbook.reading import Trials
 from ..logbook.records import BESIDE
 from .arrays import Floats
 
 HUBER = 1.345
+CHOSEN_LEAST, CHOSEN_MOST = 5, 20  # of more values, the tenth from below is no longer biased
 TIMED = ("time", *BESIDE)
 RESOLVED = 1e-10  # seconds: a call that seems to cost less than this, or nothing, is taken to cost this much
 
@@ -29,13 +33,41 @@ def median(values: Floats) -> Floats:
 
 
 def low(values: Floats, share: float) -> Floats:
-    """The value below which so large a share of each row lies, NaN left out, between two values where need be."""
+    """The value below which so large a share of each row lies, NaN left out, whatever the number of values.
+
+    A quantile of few values lies nearer to their middle than one of many. So each row's is what it would be on average
+    over all choices of as many values as the shortest row has: a sum of its ranked values with the weights of such
+    choices (David and Nagaraja, Order Statistics, 2003, 2.1, for samples from a finite population).
+    """
     ranked = np.sort(values, axis=-1)
-    at = share * (np.isfinite(ranked).sum(axis=-1) - 1)
-    below = np.floor(np.maximum(at, 0)).astype(np.intp)
-    above = np.minimum(below + 1, np.maximum(np.isfinite(ranked).sum(axis=-1) - 1, 0))
-    one, other = (np.take_along_axis(ranked, each[..., None], axis=-1)[..., 0] for each in (below, above))
-    return np.asarray(one + (at - below) * (other - one), dtype=np.float64)
+    counts = np.isfinite(ranked).sum(axis=-1)
+    few = int(np.clip(counts.min(), CHOSEN_LEAST, CHOSEN_MOST))
+    at = share * (few - 1)
+    rank, part = math.floor(at), at - math.floor(at)
+    whole = np.where(np.isfinite(ranked), ranked, 0.0)
+    made = np.empty(len(ranked))
+    for count in np.unique(counts):
+        rows = counts == count
+        weights = (1 - part) * _chosen(int(count), few, rank) + part * _chosen(int(count), few, min(rank + 1, few - 1))
+        made[rows] = whole[rows, :count] @ weights
+    return made
+
+
+@lru_cache(maxsize=512)
+def _chosen(count: int, few: int, rank: int) -> Floats:
+    """How likely each of `count` ranked values is the one of this rank among `few` that are chosen, shape (count,)."""
+    place = np.arange(count)
+    few = min(few, count)
+    rank = min(rank, few - 1)
+    log = _choices(place, rank) + _choices(count - 1 - place, few - 1 - rank) - _choices(np.array(count), few)
+    return np.asarray(np.where(np.isfinite(log), np.exp(log), 0.0), dtype=np.float64)
+
+
+def _choices(of: NDArray[np.int_], many: int) -> Floats:
+    """The logarithm of the number of ways to choose; minus infinity where there is none."""
+    safe = np.maximum(of, many)
+    ways = gammaln(safe + 1) - gammaln(many + 1) - gammaln(safe - many + 1)
+    return np.asarray(np.where(of >= many, ways, -np.inf), dtype=np.float64)
 
 
 def location(values: Floats) -> Floats:

@@ -13,6 +13,7 @@ from ..errors import AnalysisError, LogarithmError
 from .common import LogbookArgument, check_names, number, results
 
 if TYPE_CHECKING:
+    from ..analysis.growth.exponent import Exponent
     from ..analysis.growth.fit import Growth
     from ..analysis.series import Series
 
@@ -46,8 +47,14 @@ def growth(logbook: LogbookArgument = None, only: Contender = None, family: Fami
             Row(float(n), float(y), float(y / c - 1) if n >= found.since else math.nan, float(slope))
             for n, y, c, slope in zip(series.sizes, series.typical, costs, slopes, strict=True)
         ]
-        console.print(depth(_title(series), series.metric, shown, rows, found.advice))
+        console.print(depth(_title(series), series.metric, shown, rows, _slopes(found.exponent), found.advice))
         console.print()
+
+
+def _slopes(exponent: Exponent) -> str:
+    """The two exponents in words."""
+    measured = f"slope at the upper end, as measured: {exponent.value:.2f} ({exponent.low:.2f} to {exponent.high:.2f})"
+    return f"{measured}; of the law behind it, if caches bend it: {exponent.law_low:.2f} to {exponent.law_high:.2f}"
 
 
 def forecast(

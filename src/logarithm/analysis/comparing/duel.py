@@ -61,6 +61,13 @@ class Duel:
                 return zone.sign
         return 0
 
+    def within(self, start: float, end: float) -> float:
+        """By which share the two differ at most, with 95 % at each size, over sizes `start` to `end`."""
+        here = (self.sizes >= start) & (self.sizes <= end)
+        if not here.any():
+            return math.inf
+        return float(max(self.high[here].max(), (1 / self.low[here]).max())) - 1
+
 
 def duel(one: Series, other: Series, law: Law | None = None) -> Duel | None:
     """Compare two contenders' costs; None where they have no size in common.

@@ -127,7 +127,17 @@ def _standings(place: Place, ranked: list[Series], duels: dict[tuple[str, str], 
     failed = {failure.contender for failure in findings.failures if failure.family == family}
     for reign in standings(ranked, duels, failed):
         bounds = plain(reign.start), plain(reign.end)
-        findings.standings.append(Standing(family, metric, stage, *bounds, reign.leader, list(reign.tied)))
+        findings.standings.append(
+            Standing(
+                family,
+                metric,
+                stage,
+                *bounds,
+                reign.leader,
+                list(reign.tied),
+                None if math.isinf(reign.within) else reign.within,
+            )
+        )
 
 
 def _breakevens(grouped: dict[Place, list[Series]], findings: Findings) -> None:

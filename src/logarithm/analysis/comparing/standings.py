@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Collection, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -16,12 +16,16 @@ ROUNDING = 1e-6  # a crossing at 100.00001 is one at 100
 
 @dataclass(frozen=True, slots=True)
 class Reign:
-    """`leader` has the lowest cost from `start` to `end`, inclusive; `tied` cannot be told apart from it."""
+    """`leader` has the lowest cost from `start` to `end`, inclusive; `tied` cannot be told apart from it.
+
+    Those tied differ from the leader by at most the share `within`, as far as is known; infinite where it is not.
+    """
 
     start: float
     end: float
     leader: str
     tied: tuple[str, ...]
+    within: float = math.inf
 
 
 def standings(series: list[Series], duels: Mapping[tuple[str, str], Duel], failed: Collection[str] = ()) -> list[Reign]:
@@ -55,7 +59,13 @@ def standings(series: list[Series], duels: Mapping[tuple[str, str], Duel], faile
                 reigns[-1] = Reign(reigns[-1].start, max(math.ceil(border) - 1, reigns[-1].start), *_who(reigns[-1]))
                 start = math.ceil(border)
         reigns.append(Reign(start, end, leader, tuple(name for name in names if name != leader)))
-    return reigns
+    return [replace(reign, within=_within(reign, duels)) for reign in reigns]
+
+
+def _within(reign: Reign, duels: Mapping[tuple[str, str], Duel]) -> float:
+    """By which share those tied differ from the leader at most."""
+    pairs = [duels.get((reign.leader, name)) or duels.get((name, reign.leader)) for name in reign.tied]
+    return max((math.inf if pair is None else pair.within(reign.start, reign.end) for pair in pairs), default=math.inf)
 
 
 def _who(reign: Reign) -> tuple[str, tuple[str, ...]]:

@@ -9,7 +9,7 @@ once, however many heats it has, and a level is the mean over lives of their own
 lives lie apart (Kalibera and Jones, Rigorous benchmarking in reasonable time, ISMM 2013): the part that all sizes of
 a life share, and the part that each size has of its own, which trials are in too.
 
-Few lives say little of how far lives lie apart, so what is known of it beforehand counts as one more: a scaled
+Few lives say little of how far lives lie apart, so what is known of it beforehand counts as two more: a scaled
 inverse chi-squared law, by which the level follows Student's t (Gelman et al., Bayesian Data Analysis, 2013, 3.3;
 Smyth, Statistical Applications in Genetics and Molecular Biology 3, 2004, for many sizes at once). Two parts of
 different freedom are put together by Satterthwaite's rule (Biometrics Bulletin 2, 1946, 110-114).
@@ -30,7 +30,7 @@ from scipy.special import stdtrit
 
 from ..arrays import Floats
 
-LUCK, LUCK_FREEDOM = 0.02, 1.0  # what lives are known to differ by, as a standard deviation, and how much that counts
+LUCK, LUCK_FREEDOM = 0.025, 2.0  # what lives are known to differ by, as a standard deviation, and how much that counts
 TRIAL, TRIAL_FREEDOM = 0.02, 1.0  # the same for what each size of a life has of its own, trials included
 ALL_FREEDOM = 2.0  # how much it counts, in lives, that sizes are alike
 ONE_LIFE = 0.03  # the luck of a single life that nobody can see: a standard error

@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
+from scipy.special import logsumexp
 
 from ...notation.orders import Order, parse
 from ..arrays import Floats
@@ -21,6 +22,8 @@ from .leastsquares import weights_to_one
 CONSTANT, LINEAR = parse("1"), parse("n")
 STEPS, STEP_WIDTH, STEP_EDGE, STEP_SIZES = 6, 0.5, 3, 8  # steps are looked for at so many places, no nearer to the ends
 STEP_MOST, STEP_RARITY = 3.0, 0.3  # a full cache makes no more than so many times as much again; and it is rare
+SMOOTH = 1.5  # the length of a drift in log n, Matérn 3/2
+HEIGHTS = {0.05: 0.2, 0.1: 0.2, 0.2: 0.25, 0.4: 0.2, 0.8: 0.15}  # of the drift, and how likely each is
 BEYOND = 100.0  # in the logarithm of the cost
 LEADS, LEADING = 0.5, 25.0  # a term that is less than half of the cost at the largest size needs better evidence
 
@@ -60,20 +63,32 @@ class Fit:
 
 @dataclass(frozen=True, slots=True)
 class Costs:
-    """Typical costs at sizes, their relative errors, and what makes the logarithm of cost over law white noise."""
+    """Typical costs at sizes, their relative errors, and what makes the logarithm of cost over law white noise.
+
+    `whiten` does so for the usual drift, by which laws are fitted; `drifts` for each drift there may be, by which laws
+    are compared, with minus twice the logarithm of how likely such a drift is, and that of its determinant.
+    """
 
     x: Floats
     y: Floats
     error: Floats
     whiten: Floats
+    drifts: tuple[tuple[Floats, float], ...] = ()
 
     @classmethod
     def of(cls, x: Floats, y: Floats, error: Floats) -> Costs:
         """Costs `y` at sizes `x` with relative errors, all of shape (m,), and the drift that is expected of them."""
         log_x = np.log(x)
-        drift = DRIFT**2 * np.exp(-np.abs(log_x[:, None] - log_x[None, :]) / DRIFT_LENGTH)
-        covariance = drift + np.diag(error**2 + OWN**2)
-        return cls(x, y, error, np.linalg.inv(np.linalg.cholesky(covariance)))
+        apart = np.abs(log_x[:, None] - log_x[None, :])
+        noise = np.diag(error**2 + OWN**2)
+        usual = np.linalg.inv(np.linalg.cholesky(DRIFT**2 * np.exp(-apart / DRIFT_LENGTH) + noise))
+        far = math.sqrt(3) * apart / SMOOTH
+        smooth = (1 + far) * np.exp(-far)
+        drifts = []
+        for height, likely in HEIGHTS.items():
+            root = np.linalg.cholesky(height**2 * smooth + noise)
+            drifts.append((np.linalg.inv(root), 2 * float(np.log(np.diag(root)).sum()) - 2 * math.log(likely)))
+        return cls(x, y, error, usual, tuple(drifts))
 
 
 def fits(orders: Sequence[Order], series: Costs, extra: int = 0) -> list[Fit]:
@@ -138,8 +153,10 @@ def _solved(forms: list[_Form], orders: Sequence[Order], series: Costs, extra: i
     found = _weighed(forms, series)
     if found is None:
         return {}
-    score = _scores(found.whitened(series.whiten), found.weights.shape[1] + extra + found.stepped)
-    score += _handicaps(found, orders)
+    # How high the drift is nobody knows: laws are compared by their likelihood over all heights.
+    parameters = found.weights.shape[1] + extra + found.stepped
+    each = np.stack([_scores(found.whitened(whiten), parameters) + less for whiten, less in series.drifts])
+    score = -2 * logsumexp(-each / 2, axis=0) + _handicaps(found, orders)
     first: dict[int, int] = {}
     for at in np.argsort(score, kind="stable"):
         if math.isfinite(score[at]):
@@ -207,6 +224,16 @@ def _fit(form: _Form, order: Order, own: Floats, log_miss: Floats, score: float,
         score=score,
         strays=float(np.abs(log_miss).max()),
     )
+
+
+def plain_score(fit: Fit, series: Costs) -> float:
+    """The score of a fit under the usual drift, with its order's rarity: what a kink is held against."""
+    miss = series.whiten @ np.log(fit.cost(series.x) / series.y)
+    level = series.whiten.sum(axis=1)
+    miss = miss - level * float(miss @ level) / float(level @ level)
+    terms = 1 + (fit.fixed > 0) + (fit.linear > 0) + 2 * (fit.step is not None)
+    rare = -2 * math.log(COMMON.get(str(fit.order), RARE) * (STEP_RARITY if fit.step is not None else 1.0))
+    return float(_scores(miss[None], np.array([terms]))[0]) + rare
 
 
 def _scores(whitened: Floats, parameters: NDArray[np.int_]) -> Floats:

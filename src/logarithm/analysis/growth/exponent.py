@@ -18,18 +18,26 @@ FREEDOM = 4.0  # how unsure these are: degrees of freedom
 
 @dataclass(frozen=True, slots=True)
 class Exponent:
-    """The free exponent at the upper end of the sizes, with its 95 % interval."""
+    """The free exponent at the upper end of the sizes, each with its 95 % interval.
+
+    Attributes:
+        value, low, high: the slope as it was measured: how costs really rose over these sizes.
+        law_low, law_high: what the slope of the law behind it may be, if costs drift as caches make them.
+    """
 
     value: float
     low: float
     high: float
+    law_low: float
+    law_high: float
 
 
 def tail_exponent(x: Floats, y: Floats, error: Floats) -> Exponent:
-    """The slope over the upper half of the sizes (on the logarithmic scale), with a 95 % interval.
+    """The slope over the upper half of the sizes (on the logarithmic scale), with two 95 % intervals.
 
-    By generalised least squares under the covariance that growth is fitted with; where the points scatter more than
-    it says, by as much as they do.
+    The slope as measured is that of the line nearest to the points, and as unsure as the points themselves and their
+    scatter about it. The slope of the law is unsure by the drift as well, which may be as steep as its height over the
+    length of these sizes.
 
     Args:
         x, y: sizes and typical costs, shape (m,).
@@ -38,15 +46,22 @@ def tail_exponent(x: Floats, y: Floats, error: Floats) -> Exponent:
     top = min(int(np.searchsorted(x, math.sqrt(float(x[0] * x[-1])))), len(x) - SIZES_LEAST)
     log_x, log_y = np.log(x[top:]), np.log(y[top:])
     design = np.stack([np.ones_like(log_x), log_x - log_x.mean()], axis=1)
-    # A drift over so few sizes shows in the scatter, but for its own slope, which is small.
+    noise = error[top:] ** 2 + OWN**2 / 9
     apart = np.abs(log_x[:, None] - log_x[None, :])
-    own_error = error[top:]
-    inverse = np.linalg.inv(np.diag(own_error**2 + OWN**2 / 4) + (DRIFT / 4) ** 2 * np.exp(-apart / DRIFT_LENGTH))
+    # A smooth bend is no noise, but the line through it hangs on where the sizes lie.
+    bend = (DRIFT / 4) ** 2 * np.exp(-apart / DRIFT_LENGTH)
+    slope, measured = _line(design, log_y, np.diag(noise) + bend / 4)
+    _, unsure = _line(design, log_y, np.diag(noise) + DRIFT**2 * np.exp(-apart / DRIFT_LENGTH))
+    return Exponent(slope, slope - measured, slope + measured, slope - unsure, slope + unsure)
+
+
+def _line(design: Floats, y: Floats, covariance: Floats) -> tuple[float, float]:
+    """The slope by generalised least squares, and how far the true one lies from it at most."""
+    inverse = np.linalg.inv(covariance)
     spread = np.linalg.inv(design.T @ inverse @ design)
-    solution = spread @ design.T @ inverse @ log_y
-    residual = log_y - design @ solution
-    free = len(log_x) - 2
+    solution = spread @ design.T @ inverse @ y
+    residual = y - design @ solution
+    free = len(y) - 2
     scale = max(1.0, float(residual @ inverse @ residual) / free)
-    slope = float(solution[1])
     reach = float(stdtrit(free + FREEDOM, 0.975)) * math.sqrt(float(spread[1, 1]) * scale)
-    return Exponent(slope, slope - reach, slope + reach)
+    return float(solution[1]), reach

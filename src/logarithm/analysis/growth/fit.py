@@ -33,11 +33,12 @@ from ...errors import AnalysisError
 from ...notation.orders import Order, parse
 from ..arrays import Floats
 from ..series import low, median
-from .candidates import Costs, Fit, fits
+from .candidates import Costs, Fit, fits, plain_score
 from .catalogue import CATALOGUE
 from .exponent import FREEDOM, SIZES_LEAST, Exponent, tail_exponent
 from .regimes import STRAYS, Stretch, kink, stretches
 
+TEMPER = 1.5  # evidence counts for less: drifts of neighbours are more alike than any covariance says
 PLAUSIBLE = 0.05  # an order whose weight is below this share of the best one's is ruled out
 FREE_MISS = 0.08  # a free power is only looked for where the best named order typically misses by this share
 QUICK = 0.1  # noise delays and never hurries: of the trials at a size, the tenth from below says most of its law
@@ -104,7 +105,7 @@ def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = ()) -> 
     if not named:
         raise AnalysisError("no order of growth describes these costs")
     if named[0].strays > STRAYS:
-        found = kink(x, y, series.whiten, FREEDOM, named[0].score)
+        found = kink(x, y, series.whiten, FREEDOM, plain_score(named[0], series))
         if found is not None:
             # What holds at the upper end is what growth is called by.
             upper = fit_growth(x[found.index :], table[found.index :], also)
@@ -115,7 +116,7 @@ def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = ()) -> 
     # The law is that of quick moments; what it costs is told as it typically is.
     candidates = [fit.times(raised) for fit in ([free, *named] if free is not None else named)]
     best = candidates[0].score
-    weights = [math.exp(-(fit.score - best) / 2) for fit in candidates]
+    weights = [math.exp(-(fit.score - best) / (2 * TEMPER)) for fit in candidates]
     kept = [(fit, weight) for fit, weight in zip(candidates, weights, strict=True) if weight >= PLAUSIBLE]
     total = sum(weight for _, weight in kept)
     plausible = tuple((fit, weight / total) for fit, weight in kept)

@@ -50,6 +50,7 @@ def growth_of(series: Series, record: ContenderRecord, findings: Findings) -> Gr
         order=order,
         plausible=[Plausible(order=str(fit.order), weight=round(w, 4)) for fit, w in fits],
         exponent=Interval(*(getattr(growth.exponent, end) for end in ("value", "low", "high"))) if growth else None,
+        law=Interval(*(getattr(growth.exponent, end) for end in ("value", "law_low", "law_high"))) if growth else None,
         fixed=growth.best.fixed if growth else None,
         linear=growth.best.linear if growth else None,
         scale=growth.best.scale if growth else None,

@@ -85,7 +85,7 @@ def reserve(tracks: list[Track], settings: Settings) -> float:
 
 
 def lives(heats: float, left: float, start: float) -> int:
-    """How many lives to give each contender, of two heats at least.
+    """How many lives to give each contender, of two heats at least where there are enough for four.
 
     Lives are worth more than heats: heats of one life share its luck. So there are as many as a seventh of the time can
     start, at most ten; and four, without which nobody can tell what that luck is, even if it takes a third of the time.
@@ -97,4 +97,4 @@ def lives(heats: float, left: float, start: float) -> int:
     """
     start = max(start, 1e-3)
     affordable = max(int(STARTING_SHARE * left / start), min(LIVES_WANTED, int(STARTING_MOST * left / start)))
-    return max(1, min(LIVES_MOST, int(heats // 2), affordable))
+    return max(1, min(LIVES_MOST, max(int(heats // 2), min(LIVES_WANTED, int(heats))), affordable))

@@ -15,7 +15,7 @@ from .run import Run
 
 FAIR = 0.7
 AGAIN, SURPRISE = 2, 3.0
-SEARCH_SHARE = 0.05
+SEARCH_SHARE = 0.08
 MAKING_SHARE, SIZES_USUAL = 0.1, 16  # of the budget for making inputs once, on ladders of so many sizes
 MAKING_LEAST, MAKING_MOST = 0.005, 0.05  # seconds
 

@@ -25,6 +25,7 @@ from .tables import (
 )
 
 LINES_MOST = 8
+TIE_TOLD = 0.25  # a tie is called equal within a share up to this; beyond it nothing is known
 NAMES = (
     *("answer", "crossovers", "choice", "breakeven", "startup", "inputs", "growth", "ratios", "costs", "hidden"),
     *("failures", "notes", "machine", "chart"),
@@ -126,7 +127,7 @@ def answers(findings: Findings) -> Table:
 
 def _reign(reign: Standing, where: Place, alone: bool, findings: Findings) -> str:
     everyone = units.listed([reign.leader, *reign.tied], 4)
-    who = f"{everyone} cannot be told apart" if reign.tied else f"{units.name(reign.leader)} leads"
+    who = f"{everyone} {_tie(reign)}" if reign.tied else f"{units.name(reign.leader)} leads"
     here = [point.size for each in places(findings.costs)[where] for point in each.points]
     low, high = min(here), max(here)
     if alone:
@@ -136,6 +137,13 @@ def _reign(reign: Standing, where: Place, alone: bool, findings: Findings) -> st
     if reign.end >= high:
         return f"{who} from {units.size(reign.start)} on"
     return f"{who} from {units.size(reign.start)} to {units.size(reign.end)}"
+
+
+def _tie(reign: Standing) -> str:
+    """What is known of contenders that cannot be told apart: by how much they may differ, where that is little."""
+    if reign.within is None or reign.within > TIE_TOLD:
+        return "cannot be told apart"
+    return f"are equal within {units.number(100 * reign.within, 2)} %"
 
 
 def _never(where: Place, reigns: list[Standing], findings: Findings) -> list[str]:

@@ -32,8 +32,10 @@ class Row(NamedTuple):
     exponent: float | None
 
 
-def depth(title: str, metric: str, candidates: Sequence[Candidate], rows: Sequence[Row], told: str) -> RenderableType:
-    """One curve in depth: every candidate, and the residuals and local exponents by size."""
+def depth(
+    title: str, metric: str, candidates: Sequence[Candidate], rows: Sequence[Row], slopes: str, told: str
+) -> RenderableType:
+    """One curve in depth: every candidate, the residuals and local exponents by size, and the `slopes` in words."""
     first = _table("candidates", ("order", "weight", "cost", "typical miss", "largest miss"))
     for each in candidates:
         weight = f"{each.weight:.2f}" if each.weight else "ruled out"
@@ -45,7 +47,7 @@ def depth(title: str, metric: str, candidates: Sequence[Candidate], rows: Sequen
     for row in rows:
         slope = "" if row.exponent is None else f"{row.exponent:.2f}"
         second.add_row(units.size(row.size), units.number(row.cost / unit.size), f"{100 * row.residual:+.1f} %", slope)
-    parts: list[RenderableType] = [Text(title, style="bold"), first, "", second]
+    parts: list[RenderableType] = [Text(title, style="bold"), first, "", second, Text(slopes)]
     return Group(*parts, Text(pretty(told))) if told else Group(*parts)
 
 
