@@ -212,6 +212,10 @@ def test_stages_are_built_for_each_call_and_every_object_is_restored_after_its_t
     objects = bench.objects["levels", 4, 1]
     assert len(objects) >= 3
     assert {len(each.levels) for each in objects} == {4}
+    for calls in (1, 9, 17, 240):
+        bench.timed(at(4, calls, "use", instances=17, first=5))
+        assert {len(each.levels) for each in bench.objects["levels", 4, 1]} == {4}
+    assert Stages.used == Stages.restored
 
 
 class Freed:

@@ -292,6 +292,8 @@ class Bench:
         def one(calls: int, first: int) -> tuple[int, int, float, Callable[[], None] | None]:
             if restore is not None:
                 calls = min(calls, len(built))
+            if calls > clock.UNROLLED:
+                calls -= calls % clock.UNROLLED
             at = [(first + each) % len(built) for each in range(calls)]
             afterwards = partial(_each, restore, [built[each] for each in at]) if restore is not None else None
             kept: list[Any] = []

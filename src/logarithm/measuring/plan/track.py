@@ -18,7 +18,7 @@ from .settings import Settings
 
 STEEPEST = 8.0
 SIZE_MOST = 2**26
-AROUND = 0.0004  # seconds that a trial takes beside its calls: asking, answering, looking for garbage
+AROUND = 0.0012  # seconds that a trial takes beside its calls: asking, answering, freeing answers, reading the pace
 
 
 @dataclass(slots=True)
