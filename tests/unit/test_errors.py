@@ -1,0 +1,104 @@
+"""The model of errors: levels, what lives tell of them, and curves that agree with them."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from logarithm.analysis.comparing.crossover import Axis, locate
+from logarithm.analysis.errors.level import lead_share, level_of
+from logarithm.analysis.errors.paths import paths
+from logarithm.analysis.series import low
+
+SIZES = np.geomspace(16, 4096, 9)
+
+
+def values(seed: int, lives: int = 6, heats: int = 5, luck: float = 0.03, noise: float = 0.02) -> tuple:
+    """Log ratios of twins at nine sizes, and the life of each heat."""
+    chance = np.random.default_rng(seed)
+    life = np.repeat(np.arange(lives), heats)
+    made = luck * chance.standard_normal(lives)[life] + noise * chance.standard_normal((len(SIZES), lives * heats))
+    return made, life.astype(np.int32)
+
+
+def test_a_life_counts_once_however_many_heats_it_has() -> None:
+    few, many = (level_of(*values(3, heats=heats, noise=0.001)) for heats in (3, 30))
+    assert many.shared == pytest.approx(few.shared, rel=0.1)
+    more = level_of(*values(3, lives=24, noise=0.001))
+    assert more.shared < 0.7 * few.shared
+    assert few.lives == 6
+
+
+@settings(deadline=None, max_examples=40)
+@given(st.integers(0, 2**31), st.floats(-3, 3))
+def test_a_level_moves_with_its_values_and_its_error_does_not(seed: int, by: float) -> None:
+    made, lives = values(seed)
+    one, other = level_of(made, lives), level_of(made + by, lives)
+    assert other.typical == pytest.approx(one.typical + by, abs=1e-9)
+    assert other.error == pytest.approx(one.error, rel=1e-6)
+
+
+def test_spikes_are_drawn_in_and_no_life_is_lost_for_them() -> None:
+    made, lives = values(5, luck=0.0)
+    spiked = made.copy()
+    spiked[:, 7] += 3.0
+    clean, dirty = level_of(made, lives), level_of(spiked, lives)
+    assert np.abs(dirty.typical - clean.typical).max() < 0.02
+    assert dirty.lives == clean.lives
+
+
+def test_missing_heats_and_single_lives_are_no_trouble() -> None:
+    made, lives = values(7)
+    made[2, 3:] = np.nan
+    level = level_of(made, lives)
+    assert np.isfinite(level.typical).all()
+    assert level.error[2] > 1.5 * np.median(level.error)
+    alone = level_of(made[:, :5], lives[:5])
+    assert (alone.lives, alone.shared) == (1, 0.03)
+    table = level_of(made[:, :5], lives[:5], luck=False)
+    assert (table.lives, table.shared) == (0, 0.0)
+
+
+def test_intervals_hold_what_they_should() -> None:
+    held = [np.abs(level.typical) <= level.reach() for seed in range(150) for level in [level_of(*values(seed))]]
+    assert 0.92 < np.mean(held) < 0.99
+
+
+def test_the_error_of_a_lead_is_spent_over_all_sizes() -> None:
+    assert 0.975 < lead_share(1) < lead_share(5) < lead_share(50) < 1
+
+
+def test_paths_go_through_sure_levels_and_spread_where_these_are_not() -> None:
+    x = np.log(SIZES)
+    made, lives = values(1, luck=0.0, noise=0.0005)
+    level = level_of(made + np.sin(x)[:, None] * 0.2, lives)
+    mean, drawn = paths(x, level, level.typical, x, 300)
+    assert mean == pytest.approx(level.typical, abs=0.02)
+    between = (x[3] + x[4]) / 2
+    spread = paths(x, level, level.typical, np.array([x[3], between]), 300)[1].std(axis=0)
+    assert spread[1] > spread[0]
+    assert drawn.shape == (300, len(x))
+
+
+@settings(deadline=None, max_examples=20)
+@given(st.floats(60, 1500), st.integers(0, 2**31))
+def test_a_crossing_under_drift_is_held_by_its_interval_or_near_it(at: float, seed: int) -> None:
+    x = np.log(SIZES)
+    made, lives = values(seed, luck=0.005, noise=0.01)
+    truth = x - np.log(at) + 0.1 * np.sin(2 * (x - np.log(at)))
+    level = level_of(made + truth[:, None], lives)
+    left = int(np.searchsorted(x, np.log(at))) - 1
+    size, low_end, high_end = locate(Axis.of(SIZES), level, (max(left - 1, 0), min(left + 2, len(x) - 1)))
+    assert low_end <= size <= high_end
+    assert abs(np.log(size / at)) < 0.15
+
+
+def test_a_tenth_from_below_does_not_hang_on_the_number_of_heats() -> None:
+    chance = np.random.default_rng(2)
+    table = np.full((400, 60), np.nan)
+    table[:200] = 1 + 0.1 * chance.random((200, 60))
+    table[200:, :6] = 1 + 0.1 * chance.random((200, 6))
+    tenth = low(table, 0.1)
+    assert tenth[:200].mean() == pytest.approx(tenth[200:].mean(), abs=0.003)
