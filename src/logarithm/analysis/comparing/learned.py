@@ -110,4 +110,7 @@ def moved(crossover: CrossoverFinding, series: list[Series], known: dict[Who, Le
     if not places:
         return float(sizes[0]) if len(sizes) and (curve > 0).all() else None
     nearest = min(places, key=lambda place: abs(np.log(place / crossover.size)))
-    return nearest if abs(np.log(nearest / crossover.size)) > MOVED else None
+    high = np.inf if crossover.high is None else crossover.high
+    # Within its interval a crossover is where it is.
+    is_inside = crossover.low <= nearest <= high or abs(np.log(nearest / crossover.size)) <= MOVED
+    return None if is_inside else nearest
