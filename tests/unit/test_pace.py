@@ -9,9 +9,10 @@ import numpy as np
 import pytest
 
 from logarithm.analysis.analyse import analyse
+from logarithm.analysis.arrays import median
 from logarithm.analysis.findings import Findings
 from logarithm.analysis.pace import steadied
-from logarithm.analysis.series import arrange, median
+from logarithm.analysis.series import arrange
 from logarithm.logbook.reading import Logbook, read_logbook
 from logarithm.logbook.records import ContenderRecord, Header, Trial
 from logarithm.logbook.writing import write_logbook

@@ -10,6 +10,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from logarithm.analysis.arrays import median
 from logarithm.analysis.comparing.choice import safe_choices, switches
 from logarithm.analysis.comparing.crossover import Axis, Crossing
 from logarithm.analysis.comparing.duel import duel
@@ -18,7 +19,7 @@ from logarithm.analysis.comparing.startup import startups
 from logarithm.analysis.growth.catalogue import log_values, shape
 from logarithm.analysis.growth.exponent import tail_exponent
 from logarithm.analysis.growth.hidden import hidden_work
-from logarithm.analysis.series import Series, location, median
+from logarithm.analysis.series import Series, location
 from logarithm.assessing.shrinking import TRIES_MOST, shrunk
 from logarithm.counting.counted import counted
 from logarithm.counting.tallies import counting

@@ -10,9 +10,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..arrays import Floats
+from ..arrays import Floats, median
 from ..findings import CrossoverFinding, LearnedFinding, plain
-from ..series import Series, median
+from ..series import Series
 
 TOLD = 1.15  # from this ratio on it is worth a word
 TRIALS_LEAST = 3

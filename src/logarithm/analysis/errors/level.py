@@ -28,7 +28,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import stdtrit
 
-from ..arrays import Floats
+from ..arrays import Floats, median
 
 LUCK, LUCK_FREEDOM = 0.025, 2.0  # what lives are known to differ by, as a standard deviation, and how much that counts
 TRIAL, TRIAL_FREEDOM = 0.02, 1.0  # the same for what each size of a life has of its own, trials included
@@ -164,23 +164,15 @@ def _moderated(squares: Floats, free: NDArray[np.int_]) -> Floats:
 
 def _without_spikes(values: Floats) -> Floats:
     """Values with spikes drawn in to three robust standard deviations from the middle of their size."""
-    ranked = np.sort(values, axis=1)
-    count = np.isfinite(ranked).sum(axis=1)
-    middle = _median(ranked, count)
-    rest = np.abs(values - middle[:, None])
-    scale = 1.4826 * _median(np.sort(rest, axis=1), count)
+    count = np.isfinite(values).sum(axis=1)
+    middle = median(values)
+    scale = 1.4826 * median(np.abs(values - middle[:, None]))
     common = float(np.median(scale[count > 2])) if (count > 2).any() else 0.05
     # Few heats may lie close together by luck.
     scale = np.where(count > 2, np.maximum(scale, (scale + common) / 2), max(common, 0.05))
     # Of a few values nobody can tell which is a spike.
     bound = (SPIKE * np.maximum(scale, 1e-4) * (1 + FEW / np.maximum(count, 1)))[:, None]
     return np.asarray(np.clip(values, middle[:, None] - bound, middle[:, None] + bound), dtype=np.float64)
-
-
-def _median(ranked: Floats, count: NDArray[np.intp]) -> Floats:
-    low, high = np.maximum((count - 1) // 2, 0), np.maximum(count // 2, 0)
-    pick = np.stack([low, np.minimum(high, ranked.shape[1] - 1)], axis=1)
-    return np.asarray(np.take_along_axis(ranked, pick, axis=1).mean(axis=1), dtype=np.float64)
 
 
 def _by_group(values: Floats, group: NDArray[np.intp]) -> tuple[Floats, Floats]:

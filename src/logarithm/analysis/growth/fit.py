@@ -31,8 +31,8 @@ from numpy.typing import ArrayLike
 
 from ...errors import AnalysisError
 from ...notation.orders import Order, parse
-from ..arrays import Floats
-from ..series import low, median
+from ..arrays import Floats, median
+from ..series import low
 from .candidates import Costs, Fit, fits, plain_score
 from .catalogue import CATALOGUE
 from .exponent import FREEDOM, SIZES_LEAST, Exponent, tail_exponent
