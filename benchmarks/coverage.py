@@ -14,7 +14,7 @@ import argparse
 import math
 import os
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from multiprocessing import Pool
 from types import SimpleNamespace
 
@@ -24,10 +24,13 @@ import numpy as np
 
 from logarithm.analysis.comparing.contrast import contrast
 from logarithm.analysis.comparing.duel import duel
+from logarithm.analysis.growth.catalogue import COMMON, log_values
 from logarithm.analysis.growth.fit import fit_growth, ratio_of
+from logarithm.analysis.growth.forecast import cost_at
 from logarithm.analysis.pace import steadied
-from logarithm.analysis.series import arrange
+from logarithm.analysis.series import Series, arrange
 from logarithm.logbook.reading import Trials
+from logarithm.notation.orders import parse
 
 ALL = ("life", "place", "wave", "spike", "unequal", "drift")
 LAWS: dict[str, Callable] = {"n": lambda n: n, "n log n": lambda n: n * np.log2(n), "n^2": lambda n: n**2}
@@ -49,11 +52,11 @@ class Design:
         return 0.7 if "unequal" in self.effects else 0.004
 
 
-def drifted(chance: np.random.Generator, most: float) -> Callable:
+def drifted(chance: np.random.Generator, most: float, ends: tuple[float, float] | None = None) -> Callable:
     """A smooth log factor up to `most`: one or two caches that fill, at places and over widths of their own."""
     parts = int(chance.integers(1, 3))
     heights = chance.dirichlet(np.ones(parts)) * math.log(most)
-    places = chance.uniform(math.log(SIZES[0]), math.log(SIZES[-1]), parts)
+    places = chance.uniform(*(ends or (math.log(SIZES[0]), math.log(SIZES[-1]))), parts)
     widths = chance.uniform(0.3, 1.0, parts)
     return lambda n: sum(h / (1 + np.exp((p - np.log(n)) / w)) for h, p, w in zip(heights, places, widths, strict=True))
 
@@ -207,6 +210,62 @@ def twice(chance: np.random.Generator, design: Design, slower: float = 0.0) -> d
     }
 
 
+def named(chance: np.random.Generator, design: Design, most: float) -> dict:
+    """A contender of a known order, drawn by how common orders are, whose cost drifts by a known factor."""
+    names = list(COMMON)
+    likely = np.array([COMMON[name] for name in names])
+    order = parse(names[chance.choice(len(names), p=likely / likely.sum())])
+    largest = 11 if order.factorial else 24 if order.base else SIZES[-1]
+    sizes = np.unique(np.round(np.geomspace(4, largest, 12))) if order.factorial or order.base else SIZES
+    ends = math.log(sizes[0]), math.log(sizes[-1] * 10)
+    drift = drifted(chance, most, ends) if "drift" in design.effects else lambda n: 0 * n
+    fixed = math.exp(chance.uniform(math.log(0.1), math.log(3))) * (chance.random() < 0.5) * (str(order) != "1")
+
+    def true(n: np.ndarray) -> np.ndarray:
+        return (fixed + np.exp(log_values(order, n) - order.log_value(float(sizes[0])))) * np.exp(drift(n))
+
+    scale = design.dearest / true(sizes).max() if order.rank > parse("log n").rank else 1e-6
+    table = scale * true(sizes)[:, None]
+    repeated = table * np.exp(chance.uniform(0.005, 0.03) * chance.standard_normal((len(sizes), design.lives)))
+    growth = fit_growth(sizes, repeated)
+    ahead = [cost_at(growth, float(sizes[-1] * far)) for far in (2, 10)] if not (order.base or order.factorial) else []
+    truths = scale * true(np.array([2, 10]) * sizes[-1])
+    weight = growth.plausible[0][1]
+    right = growth.order == str(order)
+    return {
+        "first order right": right,
+        "weight told": weight,
+        "told 0.9 and more: right": [right] if weight >= 0.9 else [],
+        "told 0.5 to 0.9: right": [right] if 0.5 <= weight < 0.9 else [],
+        "told 0.5 to 0.9: told": [weight] if 0.5 <= weight < 0.9 else [],
+        "true order plausible": str(order) in [str(fit.order) for fit, _ in growth.plausible],
+        "orders plausible": len(growth.plausible) / 100,
+        "interval of a forecast": [bool(f.low <= t <= f.high) for f, t in zip(ahead, truths, strict=False)],
+    }
+
+
+def looks(chance: np.random.Generator, design: Design) -> dict:
+    """Twins that are looked at after each two lives, until one seems to lead."""
+    law = LAWS["n log n"](SIZES)
+    costs = np.stack([law, law]) / law[-1] * design.dearest
+    series = series_of(trials_of(chance, design, costs, Weather.of(chance), chance.uniform(0.01, 0.04)))
+    seen: list[float] = []
+    led = []
+    for lives in range(4, design.lives + 1, 2):
+        seen.append(lives / design.lives)
+        part = [until(each, lives) for each in series]
+        led.append(any(zone.sign for zone in duel(*part, looks=tuple(seen)).zones))
+    return {"a leader at any look": any(led)}
+
+
+def until(series: Series, lives: int) -> Series:
+    """What was measured in the first lives."""
+    kept = series.lives <= lives
+    rows = np.isfinite(series.costs[:, kept]).any(axis=1)
+    parts = {"heats": series.heats[kept], "lives": series.lives[kept], "costs": series.costs[np.ix_(rows, kept)]}
+    return replace(series, sizes=series.sizes[rows], **parts)
+
+
 def batch(job: tuple) -> list[dict]:
     what, arguments, seed, count = job
     chance = np.random.default_rng(seed)
@@ -263,6 +322,19 @@ def main() -> None:
         for name, design in designs.items():
             keys = {"change claimed": "at most 1 %", "exit 1": "at most 0.5 %", "interval of a change": "92 to 98 %"}
             tell(pool, twice, name, (design,), keys, many)
+        for most in (1.0, 1.5, 2.0, 3.0):
+            keys = {
+                "first order right": "as often as told",
+                "weight told": "",
+                "told 0.9 and more: right": "at least 90 %",
+                "told 0.5 to 0.9: right": "as told",
+                "told 0.5 to 0.9: told": "",
+                "true order plausible": "",
+                "orders plausible": "(as a percentage)",
+                "interval of a forecast": "92 to 98 %",
+            }
+            tell(pool, named, f"drift up to {most:g} times", (Design(10, 6), most), keys, many)
+        tell(pool, looks, "all, four looks", (Design(10, 6),), {"a leader at any look": "at most 2 %"}, many)
         for apart in (0.03, 0.05, 0.10):
             for lives, heats in ((4, 6), (10, 6)):
                 label = f"all, {lives} lives of {heats}, {100 * apart:.0f} % apart"

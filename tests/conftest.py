@@ -103,6 +103,12 @@ class Harbour:
         return [record for record in records if record["kind"] == kind]
 
 
+@pytest.fixture(autouse=True, scope="session")
+def fonts_are_known() -> None:
+    """On a new machine Matplotlib starts a program once to list the fonts."""
+    import matplotlib.font_manager  # noqa: F401
+
+
 @pytest.fixture(autouse=True)
 def no_process_in_units(request: pytest.FixtureRequest, monkeypatch: pytest.MonkeyPatch) -> None:
     """What is in tests/unit may start no process: that is what makes it quick."""

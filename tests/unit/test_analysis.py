@@ -33,7 +33,7 @@ LAWS = {
 def test_a_clean_law_is_named(order: str) -> None:
     growth = fit_growth(SIZES, 3e-8 * LAWS[order](SIZES.astype(float)))
     assert growth.order == order
-    assert sum(weight for _, weight in growth.plausible) == pytest.approx(1)
+    assert 0 < sum(weight for _, weight in growth.plausible) <= 1 + 1e-9
     assert growth.exponent.low <= growth.exponent.value <= growth.exponent.high
 
 

@@ -341,5 +341,16 @@ def test_the_pace_is_read_around_every_trial_and_the_loop_taken_off() -> None:
     assert timing.cpu is not None
 
 
+def test_the_pace_is_read_during_a_long_trial_and_what_that_takes_is_no_cost_of_it() -> None:
+    bench = bench_of(lambda x: sum(i for i in range(400_000)), name="long")
+    bench.timed(at(2, 1))
+    bench.calls = dict.fromkeys(bench.calls, 1000000000.0)  # as if it were known to be long
+    timing = bench.timed(at(2, 40))
+    assert timing.during > 0
+    assert bench.pacing.spent > 0
+    bench.calls = dict.fromkeys(bench.calls, 1.0)
+    assert bench.timed(at(2, 1)).during == 0
+
+
 def test_traps_of_an_honest_contender_are_none() -> None:
     assert in_answers(bench_of(lambda x: sum(x), name="adds"), "levels", 500, 1) == {}

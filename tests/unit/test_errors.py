@@ -8,7 +8,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from logarithm.analysis.comparing.crossover import Axis, locate
-from logarithm.analysis.errors.level import lead_share, level_of
+from logarithm.analysis.errors.level import level_of
+from logarithm.analysis.errors.looking import LEAD_ERROR, at_last, lead_share
 from logarithm.analysis.errors.paths import paths
 from logarithm.analysis.series import low
 
@@ -102,3 +103,10 @@ def test_a_tenth_from_below_does_not_hang_on_the_number_of_heats() -> None:
     table[200:, :6] = 1 + 0.1 * chance.random((200, 6))
     tenth = low(table, 0.1)
     assert tenth[:200].mean() == pytest.approx(tenth[200:].mean(), abs=0.003)
+
+
+@given(st.lists(st.floats(0.05, 1.0), min_size=1, max_size=12, unique=True).map(sorted))
+def test_looking_again_and_again_spends_no_more_than_a_single_look(shares: list[float]) -> None:
+    spent = sum(at_last(LEAD_ERROR, shares[: many + 1]) for many in range(len(shares)))
+    assert spent <= LEAD_ERROR + 1e-12
+    assert lead_share(8, shares) >= lead_share(8)

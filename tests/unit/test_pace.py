@@ -89,6 +89,20 @@ def test_disturbed_trials_are_set_apart_but_never_all_of_them(tmp_path: Path) ->
     assert 0 < np.isnan(costs[~at]).sum() < len(costs) / 2
 
 
+def test_a_long_trial_is_known_by_the_pace_all_through_it(tmp_path: Path) -> None:
+    chance, trials = np.random.default_rng(5), []
+    for heat in range(1, 31):
+        for n in SIZES:
+            slow = float(chance.uniform(1, 2))
+            trial = Trial(contender="long", family="bay", size=n, heat=heat, elapsed=5e5 * n * slow, during=4e4 * slow)
+            trial.pace = (40_000 * float(chance.choice([1, 2])), 40_000 * float(chance.choice([1, 2])))
+            trials.append(trial)
+    write_logbook(tmp_path / "long.jsonl", [Header(), *trials])
+    costs, _ = steadied(read_logbook(tmp_path / "long.jsonl").trials)
+    assert np.isfinite(costs).all()
+    assert np.std(np.log(costs.reshape(-1, len(SIZES))), axis=0).max() < 0.02
+
+
 def test_what_has_no_pace_is_left_as_it_is(tmp_path: Path) -> None:
     path = tmp_path / "plain.jsonl"
     trials = [Trial(contender="a", family="f", size=n, heat=1, elapsed=n * 10.0) for n in SIZES]

@@ -25,7 +25,7 @@ class Part(msgspec.Struct):
 
 
 class Plausible(Part):
-    """An order that the data cannot rule out; the weights of one series sum to 1."""
+    """An order that the data cannot rule out; what the weights of a series lack of 1 is for all others together."""
 
     order: str
     weight: float

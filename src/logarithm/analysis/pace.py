@@ -9,7 +9,8 @@ on that pace,
 with the slope β found by iteratively reweighted least squares with Huber's weights (Huber, Robust Statistics,
 1981, chapter 7), and each cost is brought to the run's typical pace. A contender that waits for memory feels a
 slow moment less than one that computes, so each series has its own β; long trials average over several waves,
-so they have another than short ones. A trial during which the pace changed is set apart.
+so they have another than short ones. Where the pace was read all through a long trial, it is treated as a short one
+at that pace. A trial during which the pace changed is set apart.
 """
 
 from __future__ import annotations
@@ -73,6 +74,13 @@ def steadied(trials: Trials, pace_of_another: float | None = None) -> tuple[Floa
     ends = np.log(trials.pace[read])
     pace = ends.mean(axis=1)
     disturbed = np.abs(ends[:, 0] - ends[:, 1]) > CHANGED
+    # Where the pace was read all through a trial, that is what it went through.
+    through = np.zeros(len(pace), dtype=bool)
+    if trials.during is not None:
+        during = trials.during[read]
+        through = during > 0
+        pace = np.where(through, np.log(np.where(through, during, 1.0)), pace)
+        disturbed &= ~through
     low, middle, high = np.quantile(pace, [0.1, 0.5, 0.9])
     typical = middle if pace_of_another is None else math.log(pace_of_another)
     log_cost = np.log(cost[read])
@@ -82,7 +90,7 @@ def steadied(trials: Trials, pace_of_another: float | None = None) -> tuple[Floa
     point = series.astype(np.int64) * len(sizes) + place
     # How short trials are is a matter of the design point, and of degree: else a slow moment would make one long.
     seconds = np.bincount(point, weights=np.log(cost[read] * trials.calls[read])) / np.maximum(np.bincount(point), 1)
-    short = 1 / (1 + (np.exp(seconds) / LONG) ** 2)[point]
+    short = np.where(through, 1.0, 1 / (1 + (np.exp(seconds) / LONG) ** 2)[point])
     trust = np.where(disturbed, np.maximum(1 - short, 0.1), 1.0)
     # A long trial averages over waves: its level is that of the mean pace, about which its own readings move it.
     level = math.log(float(np.exp(pace).mean()))

@@ -17,6 +17,7 @@ from .arrays import Floats, median
 HUBER = 1.345
 CHOSEN_LEAST, CHOSEN_MOST = 5, 20  # of more values, the tenth from below is no longer biased
 TIMED = ("time", *BESIDE)
+NOISY = (*TIMED, "cpu")
 RESOLVED = 1e-10  # seconds: a call that seems to cost less than this, or nothing, is taken to cost this much
 
 
@@ -101,6 +102,12 @@ class Series:
     def typical(self) -> Floats:
         """The median over the heats at each size, shape (m,)."""
         return median(self.costs)
+
+    @property
+    def is_exact(self) -> bool:
+        """Whether these are counts that were the same each time."""
+        counts = self.metric not in NOISY
+        return counts and bool((np.nanmin(self.costs, axis=1) == np.nanmax(self.costs, axis=1)).all())
 
     def quantiles(self, *shares: float) -> Floats:
         """Quantiles over the heats at each size, shape (len(shares), m)."""

@@ -50,7 +50,7 @@ class Trials:
     `series` is an index into `keys`, the (contender, family, stage, metric) of each series. `cost` is seconds
     for one call, or the value of another metric; `cpu` is seconds of processor time for one call, NaN where
     it was not read. `calls` is how many calls a trial made. `pace` is, before and after each trial, the seconds of a
-    fixed piece of work, shape (rows, 2).
+    fixed piece of work, shape (rows, 2); `during` the same during a long one, NaN where it was not read.
     """
 
     keys: list[tuple[str, str, str | None, str]]
@@ -62,6 +62,7 @@ class Trials:
     cpu: NDArray[np.float64]
     pace: NDArray[np.float64]
     calls: NDArray[np.float64]
+    during: NDArray[np.float64] | None = None
 
     def __len__(self) -> int:
         return len(self.series)
@@ -116,7 +117,9 @@ class _Columns:
         paces = [trial.pace for trial in trials]
         both = chain.from_iterable([pace or UNREAD for pace in paces] if None in paces else cast(list[Pace], paces))
         pace = np.fromiter(both, np.float64, 2 * many).reshape(-1, 2) * NANO
-        self.parts.append((series, size, heat.astype(np.int32), life.astype(np.int32), cost, busy, pace, calls))
+        during = _optional([trial.during for trial in trials]) * NANO
+        whole = heat.astype(np.int32), life.astype(np.int32)
+        self.parts.append((series, size, *whole, cost, busy, pace, calls, during))
 
     def trials(self) -> Trials:
         if not self.parts:

@@ -7,6 +7,7 @@ lies on one side show who leads, and between which of them the lead changes. How
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
@@ -14,7 +15,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Floats
-from ..errors.level import Level, lead_share, level_of
+from ..errors.level import Level, exact_level, level_of
+from ..errors.looking import ONCE, lead_share
 from ..series import Series
 from .crossover import Axis, Crossing, Law, locate
 
@@ -69,24 +71,29 @@ class Duel:
         return float(max(self.high[here].max(), (1 / self.low[here]).max())) - 1
 
 
-def duel(one: Series, other: Series, law: Law | None = None) -> Duel | None:
+def duel(one: Series, other: Series, law: Law | None = None, looks: Sequence[float] = ONCE) -> Duel | None:
     """Compare two contenders' costs; None where they have no size in common.
 
     Args:
         one, other: their costs.
         law: the log ratio of their fitted costs, where growth is known; it helps to place crossings.
+        looks: where one looks while measuring goes on: the share of the budget used at each look so far.
     """
     sizes, rows, columns = np.intersect1d(one.sizes, other.sizes, return_indices=True)
     if not len(sizes):
         return None
     axis = Axis.of(sizes)
     ratios, lives = _paired(one, other, rows, columns)
-    luck = one.luck and other.luck
-    level = level_of(ratios, lives, luck)
-    smooth = level.through(_smoother(axis.positions))
-    strength = np.abs(smooth.typical) / np.maximum(smooth.reach(lead_share(len(sizes))), EFFECT)
-    signs = np.where(strength > 1, np.sign(smooth.typical), 0).astype(int)
-    signs = _without_flukes(signs, level.typical, strength)
+    if one.is_exact and other.is_exact:
+        # Counts that repeat have no error: who has fewer leads.
+        level = exact_level(np.nanmedian(ratios, axis=1))
+        signs = np.sign(level.typical).astype(int)
+    else:
+        level = level_of(ratios, lives, one.luck and other.luck)
+        smooth = level.through(_smoother(axis.positions))
+        strength = np.abs(smooth.typical) / np.maximum(smooth.reach(lead_share(len(sizes), looks)), EFFECT)
+        signs = np.where(strength > 1, np.sign(smooth.typical), 0).astype(int)
+        signs = _without_flukes(signs, level.typical, strength)
     found = _crossings((one.contender, other.contender), axis, level, signs, law)
     ratio, reach = np.exp(level.typical), np.exp(level.reach())
     zones = _zones(sizes, signs, [crossing.size for crossing in found])

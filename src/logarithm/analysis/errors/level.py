@@ -37,7 +37,6 @@ ONE_LIFE = 0.03  # the luck of a single life that nobody can see: a standard err
 MANY = 60.0  # degrees of freedom of what is known
 SPIKE, FEW = 3.0, 6.0  # robust standard deviations; with so few values, twice as many
 SURE_SHARE = 0.975
-LEAD_ERROR, ALIKE = 0.006, 3.0  # twins may get a leader so rarely, over all sizes; so many neighbours are one chance
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,6 +67,10 @@ class Level:
         """How far from the typical value the true one lies at most, with so large a share on each side, shape (m,)."""
         return reach((self.own, self.own_freedom), (np.full_like(self.own, self.shared), self.shared_freedom), share)
 
+    def at(self, rows: NDArray[np.intp] | NDArray[np.bool_] | slice) -> Level:
+        """The level of some of the sizes."""
+        return replace(self, typical=self.typical[rows], own=self.own[rows], own_freedom=self.own_freedom[rows])
+
     def through(self, weights: Floats) -> Level:
         """The level of weighted means over sizes, by weights of shape (k, m) whose rows sum to 1."""
         squares = weights**2 * self.own**2
@@ -76,22 +79,18 @@ class Level:
         return replace(self, typical=np.asarray(weights @ self.typical), own=np.sqrt(own), own_freedom=freedom)
 
 
-def lead_share(sizes: int) -> float:
-    """How surely a lead must be one at each side of each size, so that over all of them twins rarely get a leader.
-
-    The error is spent in equal parts on the chances there are: the luck of lives, which all sizes share, and the sizes
-    themselves, of which neighbours tell the same (Bonferroni; Dunn, Journal of the American Statistical Association 56,
-    1961, 52-64).
-    """
-    return 1 - LEAD_ERROR / 2 / (1 + sizes / ALIKE)
-
-
 def reach(one: tuple[Floats, Floats], other: tuple[Floats, float], share: float) -> Floats:
     """Student's t for a sum of two errors of different freedom, times its standard error; shapes as given."""
     squares = one[0] ** 2, other[0] ** 2
     total = squares[0] + squares[1]
     freedom = total**2 / np.maximum(squares[0] ** 2 / one[1] + squares[1] ** 2 / other[1], 1e-300)
     return np.asarray(stdtrit(freedom, share) * np.sqrt(total), dtype=np.float64)
+
+
+def exact_level(values: Floats) -> Level:
+    """The level of numbers without error, such as counts that repeat to the last one; shape (m,)."""
+    none = np.zeros_like(values)
+    return Level(values, none, 0.0, np.full_like(values, MANY), MANY, 0)
 
 
 def level_of(values: Floats, lives: NDArray[np.int32], luck: bool = True) -> Level:

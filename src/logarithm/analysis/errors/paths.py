@@ -39,7 +39,7 @@ def paths(
         the mean curve, shape (g,), and the drawn ones, shape (draws, g).
     """
     noise = level.own**2 + 1e-6
-    height, length = _likeliest(x, rest, noise)
+    height, length = _likeliest(x, rest, noise, _line(x, x, x))
     own = height**2 * _matern(x, x, length) + _line(x, x, x) + np.diag(noise)
     across = height**2 * _matern(grid, x, length) + _line(grid, x, x)
     weights = np.linalg.solve(own, across.T).T
@@ -54,12 +54,35 @@ def paths(
     return mean, np.asarray(mean + errors @ weights.T + luck + drift, dtype=np.float64)
 
 
-def _likeliest(x: Floats, rest: Floats, noise: Floats) -> tuple[float, float]:
+def ahead(x: Floats, level: Level, rest: Floats, grid: Floats) -> tuple[Floats, Floats]:
+    """How far costs are from a law, within the sizes and beyond them, and the standard error of that.
+
+    Beyond the sizes the drift that was seen fades out, and there may be another that was not: the error grows by a
+    usual drift for each time the size is multiplied by e.
+
+    Args:
+        x, level, rest, grid: as for `paths`; the law is taken as known, but for its height.
+
+    Returns:
+        both of shape (g,), in the logarithm of the cost.
+    """
+    noise, trend = level.own**2 + 1e-6, np.full((len(x), len(x)), LINE)
+    height, length = _likeliest(x, rest, noise, trend)
+    own = (MORE * height) ** 2 * _matern(x, x, length) + trend + np.diag(noise)
+    across = (MORE * height) ** 2 * _matern(grid, x, length) + LINE
+    weights = np.linalg.solve(own, across.T).T
+    left = (MORE * height) ** 2 + LINE - (weights * across).sum(axis=1)
+    beyond = np.maximum(grid - x.max(), 0) + np.maximum(x.min() - grid, 0)
+    error = np.sqrt(np.maximum(left, 0) + level.shared**2 + (USUAL * beyond) ** 2)
+    return np.asarray(weights @ rest, dtype=np.float64), np.asarray(error, dtype=np.float64)
+
+
+def _likeliest(x: Floats, rest: Floats, noise: Floats, trend: Floats) -> tuple[float, float]:
     best = (math.inf, USUAL, 1.0)
     for length in LENGTHS:
-        matern, line = _matern(x, x, length), _line(x, x, x)
+        matern = _matern(x, x, length)
         for height in HEIGHTS:
-            low = np.linalg.cholesky(height**2 * matern + line + np.diag(noise))
+            low = np.linalg.cholesky(height**2 * matern + trend + np.diag(noise))
             z = np.linalg.solve(low, rest)
             score = float(z @ z) + 2 * float(np.log(np.diag(low)).sum()) + math.log(height / USUAL) ** 2
             if score < best[0]:

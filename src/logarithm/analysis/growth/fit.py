@@ -24,22 +24,23 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import ArrayLike
 
 from ...errors import AnalysisError
 from ...notation.orders import Order, parse
-from ..arrays import Floats, median
+from ..arrays import Floats
+from ..errors.level import Level, exact_level, level_of
 from ..series import low
 from .candidates import Costs, Fit, fits, plain_score
 from .catalogue import CATALOGUE
 from .exponent import FREEDOM, SIZES_LEAST, Exponent, tail_exponent
 from .regimes import STRAYS, Stretch, kink, stretches
 
-TEMPER = 1.5  # evidence counts for less: drifts of neighbours are more alike than any covariance says
-PLAUSIBLE = 0.05  # an order whose weight is below this share of the best one's is ruled out
+TEMPER = 4.0  # evidence counts for less: drifts of neighbours are more alike than any covariance says
+RULED_OUT = 9.0  # an order whose score is so much higher than the best one's is ruled out
 FREE_MISS = 0.08  # a free power is only looked for where the best named order typically misses by this share
 QUICK = 0.1  # noise delays and never hurries: of the trials at a size, the tenth from below says most of its law
 FEW, NARROW, UNSURE, TELLING = 6, 10.0, 0.1, 0.3
@@ -51,11 +52,12 @@ class Growth:
 
     Attributes:
         best: the first choice.
-        plausible: (candidate, weight), the first choice first; weights sum to 1.
+        plausible: (candidate, weight), the first choice first; what weights lack of 1 is for all others together.
         exponent: the slope of log cost over log size at the upper end.
         sizes: smallest and largest size that this rests on.
         regimes: the ranges of sizes over which one law holds, by rising size.
         candidates: every order that was tried, by rising score.
+        at: the sizes above a kink, shape (m,), with the `level` of the logarithms of costs at them.
         advice: what would make the answer surer; empty where nothing need.
 
     """
@@ -64,6 +66,8 @@ class Growth:
     plausible: tuple[tuple[Fit, float], ...]
     exponent: Exponent
     sizes: tuple[float, float]
+    at: Floats
+    level: Level
     regimes: tuple[Stretch, ...] = ()
     candidates: tuple[Fit, ...] = ()
     advice: str = ""
@@ -79,13 +83,14 @@ class Growth:
         return str(self.best.order)
 
 
-def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = ()) -> Growth:
+def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = (), level: Level | None = None) -> Growth:
     """Name the order of growth of costs over sizes.
 
     Args:
         sizes: shape (m,), at least four different positive ones.
         costs: shape (m,), or (m, h) with h repetitions of each size, NaN where one is missing; in any unit.
         also: orders to try beside those of the catalogue.
+        level: of the logarithms of costs at the sizes, rising; without it each repetition stands for itself.
 
     Raises:
         AnalysisError: where the numbers cannot be used, or are too few.
@@ -96,7 +101,8 @@ def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = ()) -> 
 
     """
     x, table = _checked(sizes, costs)
-    typical, error = _typical(table)
+    level = level or _level(table)
+    typical, error = np.exp(level.typical), level.own
     y = low(table, QUICK)
     raised = float(np.exp(np.median(np.log(typical / y))))
     orders = [*CATALOGUE, *(order for order in map(parse, also) if order not in CATALOGUE)]
@@ -108,24 +114,26 @@ def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = ()) -> 
         found = kink(x, y, series.whiten, FREEDOM, plain_score(named[0], series))
         if found is not None:
             # What holds at the upper end is what growth is called by.
-            upper = fit_growth(x[found.index :], table[found.index :], also)
+            above = slice(found.index, None)
+            upper = fit_growth(x[above], table[above], also, level.at(above))
             lower = stretches(x, upper.order, 0.0, y, None, found)
-            ends = float(x[0]), float(x[-1])
-            return Growth(upper.best, upper.plausible, upper.exponent, ends, lower, upper.candidates, upper.advice)
+            return replace(upper, sizes=(float(x[0]), float(x[-1])), regimes=lower)
     free = _free(series, named[0])
     # The law is that of quick moments; what it costs is told as it typically is.
     candidates = [fit.times(raised) for fit in ([free, *named] if free is not None else named)]
     best = candidates[0].score
     weights = [math.exp(-(fit.score - best) / (2 * TEMPER)) for fit in candidates]
-    kept = [(fit, weight) for fit, weight in zip(candidates, weights, strict=True) if weight >= PLAUSIBLE]
-    total = sum(weight for _, weight in kept)
-    plausible = tuple((fit, weight / total) for fit, weight in kept)
+    plausible = tuple(
+        (fit, weight / sum(weights))
+        for fit, weight in zip(candidates, weights, strict=True)
+        if fit.score - best <= RULED_OUT
+    )
     first = candidates[0]
     step = first.step[0] if first.step is not None else None
     parts = stretches(x, str(first.order), first.fixed, first.cost(x), step, None)
     ends = float(x[0]), float(x[-1])
     advice = _advice(x, error, plausible)
-    return Growth(first, plausible, tail_exponent(x, y, error), ends, parts, tuple(candidates), advice)
+    return Growth(first, plausible, tail_exponent(x, y, error), ends, x, level, parts, tuple(candidates), advice)
 
 
 def ratio_of(one: Growth, other: Growth) -> Callable[[Floats], Floats]:
@@ -178,15 +186,14 @@ def _checked(sizes: ArrayLike, costs: ArrayLike) -> tuple[Floats, Floats]:
     return x[rising], table[rising]
 
 
-def _typical(table: Floats) -> tuple[Floats, Floats]:
-    """The median at each size, and its relative standard error from the median absolute deviation."""
-    y = median(table)
-    count = (~np.isnan(table)).sum(axis=1)
-    spread = 1.4826 * median(np.abs(table - y[:, None])) / y
-    # The median's error is √(π/2) times the mean's, for normal noise.
-    error = np.where(count > 2, 1.2533 * spread / np.sqrt(count), 0.0)
-    # Few heats may lie close together by luck, so what a size says of its error counts half, what all say the rest.
-    return y, np.sqrt((error**2 + np.median(error**2)) / 2)
+def _level(table: Floats) -> Level:
+    """The level at each size where nothing is known of lives; a single cost says nothing of its own error."""
+    logs = np.log(table)
+    return (
+        level_of(logs, np.arange(table.shape[1], dtype=np.int32), False)
+        if table.shape[1] > 1
+        else exact_level(logs[:, 0])
+    )
 
 
 def _free(series: Costs, named: Fit) -> Fit | None:

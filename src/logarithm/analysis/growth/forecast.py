@@ -9,13 +9,13 @@ import numpy as np
 from scipy.special import ndtri
 
 from ...errors import AnalysisError
+from ..errors.paths import ahead
 from .fit import Growth
 
-STRAY = 0.05  # the least that a forecast strays, relative
-PER_FOLD = 0.10  # and how much more for each time the size is multiplied by e beyond what was measured
 SIZE_MOST = 1e18
 STEPS = 4000
 FACTOR_MOST = 1000.0
+REACH = float(ndtri(0.975))
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,13 +98,17 @@ def may_cross(one: Growth, other: Growth, end: float) -> bool:
 
 def _band(growth: Growth, at: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Lower end, value and upper end of the cost at each size, shape (k,) each."""
-    curves = np.stack([fit.cost(at) for fit, _ in growth.plausible])
-    distance = np.abs(np.log(np.clip(at / growth.sizes[1], 1.0, None))) + np.abs(
-        np.log(np.clip(growth.sizes[0] / at, 1.0, None))
-    )
-    stray = np.sqrt(np.maximum(growth.best.miss, STRAY) ** 2 + (PER_FOLD * distance) ** 2)
-    reach = np.exp(float(ndtri(0.975)) * stray)
-    return curves.min(axis=0) / reach, curves[0], curves.max(axis=0) * reach
+    x, grid = np.log(growth.at), np.log(at)
+    lows, values, highs = [], [], []
+    with np.errstate(over="ignore"):
+        for fit, _ in growth.plausible:
+            drift, error = ahead(x, growth.level, growth.level.typical - np.log(fit.cost(growth.at)), grid)
+            reach = REACH * error
+            curve = fit.cost(at)
+            lows.append(curve * np.exp(drift - reach))
+            values.append(curve * np.exp(drift))
+            highs.append(curve * np.exp(drift + reach))
+    return np.min(lows, axis=0), values[0], np.max(highs, axis=0)
 
 
 def _last_within(at: np.ndarray, curve: np.ndarray, cost: float) -> float | None:

@@ -5,17 +5,18 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ...errors import AnalysisError, StudyError
 from ...logbook.records import ContenderRecord
 from ...notation import formulas
 from ...notation.orders import parse
+from ..errors.level import Level, exact_level, level_of
 from ..findings import ClaimFinding, Findings, GrowthFinding, Interval, Plausible, Regime, plain
 from ..series import Series
 from .exact import Exact, closed_form
 from .fit import Growth, fit_growth
 
-NOISY = ("time", "cpu")
 EVERYWHERE = ("time", "steps")
 """The metrics that a claim without a name is for."""
 
@@ -31,12 +32,12 @@ def growth_of(series: Series, record: ContenderRecord, findings: Findings) -> Gr
     claim = claim_for(record, series)
     exact = exact_form(series)
     growth, advice = None, ""
-    there = (series.costs > 0).any(axis=1) & ~(series.costs <= 0).any(axis=1)
+    there = np.flatnonzero((series.costs > 0).any(axis=1) & ~(series.costs <= 0).any(axis=1))
     try:
-        if not there.any():
+        if not len(there):
             raise AnalysisError("it is nought at every size")
         also = [claim] if claim and _is_order(claim) else []
-        growth = fit_growth(series.sizes[there], series.costs[there], also)
+        growth = fit_growth(series.sizes[there], series.costs[there], also, _level(series, there))
         advice = growth.advice
     except AnalysisError as error:
         advice = str(error)
@@ -71,14 +72,20 @@ def growth_of(series: Series, record: ContenderRecord, findings: Findings) -> Gr
     return growth
 
 
+def _level(series: Series, there: NDArray[np.intp]) -> Level:
+    """The level of a series at some sizes; of counts that repeat nothing is estimated."""
+    logs = np.log(series.costs[there])
+    if series.is_exact:
+        return exact_level(np.nanmin(logs, axis=1))
+    return level_of(logs, series.lives, series.luck)
+
+
 def exact_form(series: Series) -> Exact | None:
     """The formula of a count that is the same for every instance of a size; None where there is none."""
-    if series.metric in NOISY:
+    if not series.is_exact:
         return None
-    low, high = np.nanmin(series.costs, axis=1), np.nanmax(series.costs, axis=1)
-    if (low != high).any():
-        return None
-    return closed_form([float(size) for size in series.sizes], [float(count) for count in low])
+    counts = np.nanmin(series.costs, axis=1)
+    return closed_form([float(size) for size in series.sizes], [float(count) for count in counts])
 
 
 def claim_for(record: ContenderRecord, series: Series) -> str | None:

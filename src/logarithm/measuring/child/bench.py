@@ -13,6 +13,7 @@ from __future__ import annotations
 import inspect
 import math
 from collections.abc import Callable
+from contextlib import nullcontext
 from dataclasses import replace
 from functools import partial
 from pathlib import Path
@@ -25,6 +26,7 @@ from ..shared import clock
 from ..shared.fresh import LEAST, is_steady, most_needed, pool_needed
 from ..shared.messages import Calibrate, Calibrated, Timed, Timing, Warmed, WarmUp
 from .driving import driven, driving, promise_of
+from .pacing import LONG, Pacing
 from .pools import MAKING_MOST, POOL_BYTES, Pool, copied, is_changed
 
 PIECE = 250_000  # nanoseconds
@@ -54,6 +56,7 @@ class Bench:
         self.is_plain: bool | None = None
         self.loop: Any = None
         self.cost = clock.overheads()
+        self.pacing = Pacing()
         self.inside = self.busy = 0
         self.is_plain_answer = False
 
@@ -207,17 +210,20 @@ class Bench:
         before = clock.pace()
         made, elapsed, overhead, self.busy = 0, 0, 0.0, 0
         estimate = self.calls.get(key, 0.0)
-        while made < request.calls:
-            wanted = _piece_of(request.calls - made, estimate)
-            calls, took, loop, afterwards = piece(wanted, request.first + made)
-            made, elapsed = made + calls, elapsed + took
-            overhead += self.cost.reading + calls * loop
-            estimate = max(took - self.cost.reading, 1.0) / calls
-            if afterwards is not None:
-                afterwards()
+        is_long = estimate * request.calls > LONG
+        with self.pacing if is_long else nullcontext():
+            while made < request.calls:
+                wanted = _piece_of(request.calls - made, estimate)
+                calls, took, loop, afterwards = piece(wanted, request.first + made)
+                made, elapsed = made + calls, elapsed + took
+                overhead += self.cost.reading + calls * loop
+                estimate = max(took - self.cost.reading, 1.0) / calls
+                if afterwards is not None:
+                    afterwards()
         self.calls[key] = estimate
         self.inside += elapsed
-        return Timed(calls=made, elapsed=elapsed, cpu=self.busy, overhead=overhead, pace=(before, clock.pace()))
+        paces, during = (before, clock.pace()), self.pacing.over(elapsed) if is_long else 0
+        return Timed(calls=made, elapsed=elapsed, cpu=self.busy, overhead=overhead, pace=paces, during=during)
 
     def piece(self, request: Timing, pool: Pool, among: int) -> Piece:
         """How a piece of a trial is timed."""
@@ -265,11 +271,12 @@ class Bench:
         *given, kept = arguments
         if self.contender.options.keep_gc:
             clock.enable_gc()
-        before = clock.busy()
+        before, spent = clock.busy(), self.pacing.spent
         try:
-            return loop(*given, kept.append)
+            took = loop(*given, kept.append)
+            return took - (self.pacing.spent - spent)
         finally:
-            self.busy += clock.busy() - before
+            self.busy += max(clock.busy() - before - (self.pacing.spent - spent), 0)
             clock.disable_gc()
 
     def _building(self, request: Timing, pool: Pool, among: int) -> Piece:

@@ -63,6 +63,7 @@ class Book:
                 overhead=round(timed.overhead, 1),
                 cpu=timed.cpu,
                 pace=timed.pace if any(timed.pace) else None,
+                during=timed.during or None,
                 copies=copies,
                 instances=instances,
                 promise=promise,

@@ -216,6 +216,7 @@ class Timed(Reply):
         elapsed: nanoseconds between the readings of the clock, `overhead` of them its own and the loop's.
         cpu: nanoseconds of processor time; None where they cannot be read.
         pace: what a fixed piece of work took right before and right after.
+        during: what it took during a long trial, as it is read now and then; 0 where it was not.
         peak: the most bytes of memory the process ever held; 0 where it was not looked at.
     """
 
@@ -224,6 +225,7 @@ class Timed(Reply):
     cpu: int | None = None
     overhead: float = 0.0
     pace: tuple[int, int] = (0, 0)
+    during: int = 0
     peak: int = 0
 
     @property
