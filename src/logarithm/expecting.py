@@ -4,18 +4,21 @@ from __future__ import annotations
 
 import random
 from collections.abc import Callable, Sequence
+from functools import partial
 from typing import Any
 
 from .analysis.growth.exact import closed_form
 from .analysis.growth.fit import fit_growth
-from .counting.counted import EVERY, counted
+from .counting.counted import counted
+from .counting.rewriting import rewritten
 from .counting.steps import counted_steps
-from .counting.tallies import counting
-from .errors import AnalysisError, StudyError
+from .counting.tallies import OPERATIONS, counting
+from .errors import AnalysisError, StudyError, named
 from .notation import formulas, sizes
 from .notation.orders import Order, parse, pretty
 
 SEED = 1
+STEPS = ("steps", "calls")
 
 
 def expect_order(
@@ -32,7 +35,8 @@ def expect_order(
         family: makes an instance from a size and a seeded `random.Random`.
         order: an order such as "n log n", which the cost may not exceed; or an exact formula such as "n*(n-1)/2",
             or a bound such as "<= 2*n".
-        metric: steps (instructions of the interpreter), comparisons, reads, writes, swaps, or a tally.
+        metric: steps (instructions of the interpreter), calls (of functions), comparisons, reads, writes, moves, swaps,
+            hashes, or a tally.
         sizes_of: a ladder of sizes.
 
     >>> def longest(waves, rng=None): return max(waves)
@@ -40,10 +44,14 @@ def expect_order(
 
     Raises:
         AssertionError: where it does; the message says what was found instead.
-        StudyError: where the order or the ladder cannot be read.
+        StudyError: where the order or the ladder cannot be read, or nothing counts the metric.
     """
     ladder = [int(size) for size in sizes.ladder(sizes_of)]
-    counts = [_count(function, family(size, random.Random(f"{SEED}/{size}")), metric) for size in ladder]
+    taken = [_count(function, family(size, random.Random(f"{SEED}/{size}")), metric) for size in ladder]
+    if all(count is None for count in taken):
+        known = named([*STEPS, *OPERATIONS])
+        raise StudyError(f"nothing counts '{metric}': there are {known}, and what the code tallies")
+    counts = [count or 0 for count in taken]
     name = getattr(function, "__name__", "the function")
     try:
         wanted: Order | None = parse(order)
@@ -71,9 +79,15 @@ def expect_order(
         raise AssertionError(f"{name}: {metric} grow as {shown}, faster than {pretty(order)}: {last}")
 
 
-def _count(function: Callable[[Any], Any], instance: Any, metric: str) -> int:
-    if metric == "steps":
-        return counted_steps(lambda: function(instance))
+def _count(function: Callable[[Any], Any], instance: Any, metric: str) -> int | None:
+    """One count; None where nothing is known under this name."""
+    if metric in STEPS:
+        steps = counted_steps(partial(function, instance))
+        return steps.total if metric == "steps" else steps.calls
+    if metric in OPERATIONS:
+        with rewritten(function), counting() as tallied:
+            function(counted(instance))
+        return tallied[metric]
     with counting() as tallied:
-        function(counted(instance) if metric in EVERY else instance)
-    return tallied[metric]
+        function(instance)
+    return tallied.get(metric)

@@ -222,7 +222,7 @@ def test_what_is_counted_follows_from_what_is_asked() -> None:
     ]
     assert wanted(made, Settings()).kinds == ("tallies",)
     assert wanted(made, Settings()).wraps == "values"
-    assert wanted(made, Settings(metrics=("time", "reads"))).wraps == "lists"
+    assert wanted(made, Settings(metrics=("time", "reads"))).wraps == "all"
     assert wanted(made, Settings(metrics=("steps",))).kinds == ("hidden", "steps")
     assert wanted(made, Settings(metrics=("time",))).kinds == ()
 

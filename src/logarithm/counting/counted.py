@@ -1,190 +1,183 @@
-"""Counted instances: values that tally when they are compared, and lists that tally reads, writes and swaps.
+"""Counted instances: what a family makes, with every container and value in it counted.
 
-They are subclasses of what they stand for, so that code under study need not be touched: a counted number is a
-number, a counted list is a list. What is computed from them is plain again. There are two kinds: quick ones, which
-do nothing but count, and watched ones, which also tell of each event, for a walk.
+They are of subclasses of what they stand for, so that code under study need not be touched. Dictionaries, lists, deques,
+sets, texts, numbers, arrays, plain objects and dataclasses are counted at any depth, also where they hold each other;
+other things stay as they are.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator
-from contextlib import contextmanager
+import copy
+from array import array
+from collections import Counter, OrderedDict, defaultdict, deque
 from typing import Any
 
-from .tallies import QUICK, tally
+from .containers import CountedArray, CountedBytearray, CountedDeque, CountedList
+from .keyed import CountedCounter, CountedDefault, CountedDict, CountedFrozenset, CountedOrdered, CountedSet
+from .tallies import OPERATIONS, QUICK
+from .values import BASES, KINDS, CountedTuple, item
+from .values import plain as plain_value
 
-COMPARISONS, READS, WRITES, SWAPS = EVERY = ("comparisons", "reads", "writes", "swaps")
-SIGNS = {"__lt__": "<", "__le__": "<=", "__gt__": ">", "__ge__": ">=", "__eq__": "==", "__ne__": "!="}
-
-Watcher = Callable[[str, Any, tuple[Any, ...]], None]
-"""Told of each event after it: what it was, the list (None for a comparison), and its places or values."""
-
-_watcher: Watcher | None = None
-
-
-@contextmanager
-def watching(watcher: Watcher) -> Iterator[None]:
-    """Hand every event on watched instances to a watcher."""
-    global _watcher
-    _watcher = watcher
-    try:
-        yield
-    finally:
-        _watcher = None
+DEPTH_MOST = 200
+STANDS_FOR: dict[type, type] = {
+    **BASES,
+    CountedList: list,
+    CountedBytearray: bytearray,
+    CountedArray: array,
+    CountedDeque: deque,
+    CountedSet: set,
+    CountedFrozenset: frozenset,
+    CountedDict: dict,
+    CountedDefault: defaultdict,
+    CountedCounter: Counter,
+    CountedOrdered: OrderedDict,
+}
+"""What each counted kind stands for."""
 
 
-def counted(instance: Any, watched: bool = False, lists: bool = True) -> Any:
-    """An instance that counts: lists and the values in them, at any depth; other things as they are.
+def counted(instance: Any, containers: bool = True) -> Any:
+    """An instance that counts.
 
     Args:
-        instance: what a family made.
-        watched: whether it is also to tell a watcher of each event.
-        lists: whether lists count too; where only comparisons are asked for, plain ones are quicker.
+        instance: what a family made; it is not changed.
+        containers: whether containers count too; where only comparisons are asked for, plain ones are quicker.
 
     >>> from logarithm.counting.tallies import counting
     >>> with counting() as found:
     ...     levels = counted([3, 1, 2])
     ...     best = max(levels)
-    >>> found["comparisons"], found["reads"]
-    (2, 3)
+    >>> found["comparisons"], found["reads"], found["writes"]
+    (2, 3, 0)
     """
-    if type(instance) is list:
-        values = [counted(value, watched, lists) for value in instance]
-        if not lists:
-            return values
-        return WatchedList(values) if watched else CountedList(values)
-    if type(instance) is tuple:
-        values = [counted(value, watched, lists) for value in instance]
-        return (_WATCHED if watched else _QUICK)[tuple](values)
-    kind = (_WATCHED if watched else _QUICK).get(type(instance))
-    return kind(instance) if kind is not None else instance
+    before = {name: QUICK[name][0] for name in OPERATIONS}
+    try:
+        return _Wrapping(containers).of(instance)
+    finally:
+        # Making the instance is not the contender's work.
+        for name, number in before.items():
+            QUICK[name][0] = number
 
 
-def _quick(base: Any, name: str) -> Callable[[Any, Any], Any]:
-    """A comparison that counts and compares, and nothing else: it is called for every single one."""
-    compare, count = getattr(base, name), QUICK[COMPARISONS]
+class _Wrapping:
+    """One instance on its way; what is met again is the same again."""
 
-    def counting(self: Any, other: Any) -> Any:
-        count[0] += 1
-        return compare(self, other)
+    def __init__(self, containers: bool) -> None:
+        self.containers = containers
+        self.done: dict[int, Any] = {}
+        self.kept: list[Any] = []
 
-    return counting
+    def of(self, value: Any) -> Any:
+        """The counted form of a value."""
+        kind = type(value)
+        if kind in KINDS and kind is not tuple:
+            return item(value)
+        if id(value) in self.done:
+            return self.done[id(value)]
+        make = _MAKERS.get(kind)
+        if make is not None:
+            return make(self, value)
+        if hasattr(value, "__dict__") and not isinstance(value, type) and not callable(value) and _is_plain(kind):
+            return self.object(value)
+        return value
+
+    def remember(self, value: Any, made: Any) -> Any:
+        """Know a container again where it is met once more."""
+        self.done[id(value)] = made
+        self.kept.append(value)
+        return made
+
+    def object(self, value: Any) -> Any:
+        """A plain object or dataclass with its attributes counted."""
+        try:
+            made = copy.copy(value)
+        except Exception:  # what cannot be copied stays as it is
+            return value
+        self.remember(value, made)
+        for name, part in vars(value).items():
+            object.__setattr__(made, name, self.of(part))
+        return made
 
 
-def _told(base: Any, name: str) -> Callable[[Any, Any], Any]:
-    """A comparison that also tells the watcher."""
-    compare, sign = getattr(base, name), SIGNS[name]
-
-    def telling(self: Any, other: Any) -> Any:
-        tally(COMPARISONS)
-        if _watcher is not None:
-            _watcher(sign, None, (self, other))
-        return compare(self, other)
-
-    return telling
+def _is_plain(kind: type) -> bool:
+    """Whether a class is one of Python text, by which its attributes are all there is."""
+    return kind.__module__ not in ("builtins", "random") and all(
+        base is object or "__dict__" in vars(base) or base.__module__ == "typing" for base in kind.__mro__
+    )
 
 
-def _kinds(make: Callable[[Any, str], Callable[[Any, Any], Any]], prefix: str) -> dict[type, Any]:
-    """A subclass of each kind of value, with comparisons of its own."""
-    made: dict[type, Any] = {}
-    for base in (int, float, str, tuple):
-        methods = {name: make(base, name) for name in SIGNS}
-        made[base] = type(f"{prefix}{base.__name__.title()}", (base,), {**methods, "__hash__": base.__hash__})
+def _list(wrapping: _Wrapping, value: list[Any]) -> Any:
+    made: list[Any] = CountedList() if wrapping.containers else []
+    wrapping.remember(value, made)
+    list.extend(made, [wrapping.of(each) for each in value])
     return made
 
 
-_QUICK, _WATCHED = _kinds(_quick, "Counted"), _kinds(_told, "Watched")
+def _tuple(wrapping: _Wrapping, value: tuple[Any, ...]) -> Any:
+    return wrapping.remember(value, CountedTuple(map(wrapping.of, value)))
 
 
-class CountedList(list[Any]):
-    """A list that tallies reads and writes of its places, and swaps: two places that exchange their values."""
+def _filled(kind: Any, base: Any) -> Any:
+    def make(wrapping: _Wrapping, value: Any) -> Any:
+        parts = [wrapping.of(each) for each in value]
+        made = (kind if wrapping.containers else base)(parts)
+        return wrapping.remember(value, made)
 
-    def __init__(self, values: Iterable[Any] = ()) -> None:
-        super().__init__(values)
-        self._written: tuple[int, Any, Any] | None = None
+    return make
 
-    def __getitem__(self, at: Any) -> Any:
-        if at.__class__ is slice:
-            part = super().__getitem__(at)
-            QUICK[READS][0] += len(part)
-            return type(self)(part)
-        _reads[0] += 1
-        return _get(self, at)
 
-    def __setitem__(self, at: Any, value: Any) -> None:
-        if isinstance(at, slice):
-            values = list(value)
-            super().__setitem__(at, values)
-            QUICK[WRITES][0] += len(values)
-            return
-        before, last = _get(self, at), self._written
-        super().__setitem__(at, value)
-        QUICK[WRITES][0] += 1
-        # The second of two writes that give each place what the other had before is a swap.
-        if last is not None and last[0] != at and last[1] is value and last[2] is before:
-            QUICK[SWAPS][0] += 1
-            self._written = None
-            self.happened("swap", last[0] % len(self), at % len(self))
-            return
-        self._written = at, before, value
-        self.happened("write", at % len(self), value)
+def _dictionary(kind: Any, base: Any) -> Any:
+    def make(wrapping: _Wrapping, value: Any) -> Any:
+        chosen = kind if wrapping.containers else base
+        made = chosen(value.default_factory) if base is defaultdict else chosen()
+        wrapping.remember(value, made)
+        for key, each in value.items():
+            base.__setitem__(made, wrapping.of(key), wrapping.of(each))
+        return made
 
-    def happened(self, what: str, *about: Any) -> None:
-        """Nobody is told of an event on a list that is only counted."""
+    return make
 
-    def __iter__(self) -> Iterator[Any]:
-        for value in super().__iter__():
-            _reads[0] += 1
-            yield value
 
-    def __contains__(self, wanted: object) -> bool:
-        return any(value is wanted or value == wanted for value in self)
+def _bytes(kind: Any) -> Any:
+    def make(wrapping: _Wrapping, value: Any) -> Any:
+        if not wrapping.containers:
+            return copy.copy(value)
+        return wrapping.remember(value, kind(value.typecode, value) if isinstance(value, array) else kind(value))
 
-    def append(self, value: Any) -> None:
-        """Append a value: one write."""
-        super().append(value)
-        QUICK[WRITES][0] += 1
-        self.happened("append", len(self) - 1, value)
+    return make
 
-    def insert(self, at: Any, value: Any) -> None:
-        """Insert a value: every place from there on is read and written."""
-        super().insert(at, value)
-        moved = len(self) - 1 - min(max(at if at >= 0 else at + len(self) - 1, 0), len(self) - 1)
-        QUICK[READS][0] += moved
-        QUICK[WRITES][0] += moved + 1
 
-    def pop(self, at: Any = -1) -> Any:
-        """Take a value out: it is read, and every place behind it is read and written."""
-        value = super().pop(at)
-        moved = len(self) - at if at >= 0 else -at - 1
-        QUICK[READS][0] += 1 + moved
-        QUICK[WRITES][0] += moved
+_MAKERS: dict[type, Any] = {
+    list: _list,
+    tuple: _tuple,
+    set: _filled(CountedSet, set),
+    frozenset: _filled(CountedFrozenset, frozenset),
+    deque: _filled(CountedDeque, deque),
+    dict: _dictionary(CountedDict, dict),
+    defaultdict: _dictionary(CountedDefault, defaultdict),
+    Counter: _dictionary(CountedCounter, Counter),
+    OrderedDict: _dictionary(CountedOrdered, OrderedDict),
+    bytearray: _bytes(CountedBytearray),
+    array: _bytes(CountedArray),
+}
+
+
+def plain(value: Any, depth: int = 0) -> Any:
+    """What a counted value stands for, with all that it holds; nothing is counted.
+
+    >>> plain(counted({"pier": [(1, "a")]}))
+    {'pier': [(1, 'a')]}
+    """
+    if depth > DEPTH_MOST:
         return value
-
-    def copy(self) -> Any:
-        """A copy: every place is read."""
-        return self[:]
-
-
-_get, _reads = list.__getitem__, QUICK[READS]
-
-
-class WatchedList(CountedList):
-    """A counted list that tells the watcher of each event."""
-
-    def __getitem__(self, at: Any) -> Any:
-        found = super().__getitem__(at)
-        if not isinstance(at, slice):
-            self.happened("read", at % len(self), found)
-        return found
-
-    def __iter__(self) -> Iterator[Any]:
-        for at in range(len(self)):
-            if at >= len(self):
-                return
-            yield self[at]
-
-    def happened(self, what: str, *about: Any) -> None:
-        """Tell the watcher."""
-        if _watcher is not None:
-            _watcher(what, self, about)
+    kind = STANDS_FOR.get(type(value), type(value))
+    if kind is tuple:
+        return tuple(plain(each, depth + 1) for each in tuple.__iter__(value))
+    if kind in (list, set, frozenset):
+        return kind(plain(each, depth + 1) for each in kind.__iter__(value))
+    if kind is deque:
+        return deque((plain(each, depth + 1) for each in deque.__iter__(value)), value.maxlen)
+    if isinstance(value, dict):
+        return {plain(key, depth + 1): plain(each, depth + 1) for key, each in dict.items(value)}
+    if kind is array:
+        return array(value.typecode, array.tobytes(value))
+    return bytearray(value) if kind is bytearray else plain_value(value)

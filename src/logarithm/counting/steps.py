@@ -1,23 +1,24 @@
-"""Counting the interpreter's steps: instructions executed by Python code, with the compiled operations they call.
+"""Counting the interpreter's steps: instructions executed by Python code, by the line that they stand on.
 
 From Python 3.12 on by sys.monitoring (PEP 669), before by tracing. Both give the same number run after run on one
 version of Python. What an instruction does inside compiled code is one step however long it takes; how long is taken
-down too, so that it can be told in which operation a cost hides.
+down too, so that it can be told in which operation, and on which line, a cost hides.
 """
 
 from __future__ import annotations
 
 import dis
+import linecache
 import sys
 from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from time import perf_counter_ns as now
 from types import CodeType, FrameType
-from typing import Any
+from typing import Any, NamedTuple
 
 TOOL = 4  # one of the two numbers of sys.monitoring that are free for everyone
-HIDDEN_MOST = 40
+HIDDEN_MOST, PLACES_MOST, TEXT_MOST = 40, 60, 60
 OWN = ("set_events", "setprofile", "settrace")  # calls that end the counting itself
 SIGNS = {
     "CONTAINS_OP": "in",
@@ -30,9 +31,39 @@ SIGNS = {
     "FOR_ITER": "for",
     "UNPACK_SEQUENCE": "unpacking",
     "FORMAT_VALUE": "f-string",
+    "FORMAT_SIMPLE": "f-string",
     "BUILD_STRING": "f-string",
     "STORE_SLICE": "slicing",
 }
+NO_CALL = ("<listcomp>", "<setcomp>", "<dictcomp>", "<genexpr>", "<module>")
+
+
+class Line(NamedTuple):
+    """A line of code: how often it was run, and how many steps it took in all."""
+
+    file: str
+    line: int
+    runs: int
+    steps: int
+
+
+class Place(NamedTuple):
+    """An operation on a line: nanoseconds until the next instruction, and how often it was met."""
+
+    file: str
+    line: int
+    text: str
+    spent: int
+    times: int
+
+
+@dataclass(slots=True)
+class Steps:
+    """Instructions that were executed in all, how many functions were entered, and each line's part."""
+
+    total: int
+    calls: int
+    lines: list[Line]
 
 
 @dataclass(slots=True)
@@ -42,10 +73,12 @@ class Hidden:
     Attributes:
         calls: how often each compiled function was called, by name.
         spent: nanoseconds between one instruction and the next, and how often, by the operation in between.
+        places: the same by where the operation stands, the dearest first.
     """
 
     calls: Counter[str] = field(default_factory=Counter)
     spent: dict[str, tuple[int, int]] = field(default_factory=dict)
+    places: list[Place] = field(default_factory=list)
 
 
 class _Taken:
@@ -81,19 +114,27 @@ class _Taken:
         self.since = now()
 
     def hidden(self) -> Hidden:
-        """All that was taken, put together by operation."""
+        """All that was taken, put together by operation and by place."""
         made = Hidden(self.calls)
-        operations: dict[CodeType, dict[int, str]] = {}
+        instructions: dict[CodeType, dict[int, dis.Instruction]] = {}
+        places: dict[tuple[str, int, str], tuple[int, int]] = {}
         for key, times in self.count.items():
             code, offset = key
-            if code not in operations:
-                operations[code] = {each.offset: _operation(each) for each in dis.get_instructions(code)}
-            name = self.names.get(key) or operations[code].get(offset, "")
-            if name:
-                spent, before = made.spent.get(name, (0, 0))
-                made.spent[name] = spent + self.time[key], before + times
+            if code not in instructions:
+                instructions[code] = {each.offset: each for each in dis.get_instructions(code)}
+            instruction = instructions[code].get(offset)
+            name = self.names.get(key) or (_operation(instruction) if instruction else "")
+            if not name:
+                continue
+            spent, before = made.spent.get(name, (0, 0))
+            made.spent[name] = spent + self.time[key], before + times
+            where = (code.co_filename, *_text(code, instruction, name))
+            spent, before = places.get(where, (0, 0))
+            places[where] = spent + self.time[key], before + times
         dearest = sorted(made.spent, key=lambda name: -made.spent[name][0])[:HIDDEN_MOST]
         made.spent = {name: made.spent[name] for name in dearest}
+        dear = sorted(places.items(), key=lambda each: -each[1][0])[:PLACES_MOST]
+        made.places = [Place(*where, *taken) for where, taken in dear]
         return made
 
 
@@ -106,29 +147,72 @@ def name_of(what: Any) -> str:
     return f"{owner.__name__ if isinstance(owner, type) else type(owner).__name__}.{name}"
 
 
-def counted_steps(call: Callable[[], Any]) -> int:
+def counted_steps(call: Callable[[], Any]) -> Steps:
     """Call something, and count the instructions of all Python code that runs meanwhile in this thread."""
-    total = 0
+    counts: dict[CodeType, list[int]] = {}
+    entered: Counter[CodeType] = Counter()
     if sys.version_info >= (3, 12):
 
-        def step(_: CodeType, __: int) -> None:
-            nonlocal total
-            total += 1
+        def step(code: CodeType, offset: int) -> None:
+            try:
+                counts[code][offset] += 1
+            except KeyError:
+                counts[code] = [0] * (len(code.co_code) + 2)
+                counts[code][offset] = 1
 
-        _monitored(call, step, None)
-        return total - _OVERHEAD
+        def start(code: CodeType, _: int) -> None:
+            entered[code] += 1
 
-    def trace(frame: FrameType, event: str, _: Any) -> Any:
-        nonlocal total
-        if event == "opcode":
-            total += 1
-        elif event == "call":
-            frame.f_trace_opcodes = True
-            frame.f_trace_lines = False
-        return trace
+        _monitored(call, step, None, start)
+        return _steps(counts, entered)
+
+    locals_of: dict[CodeType, Any] = {}
+
+    def trace(frame: FrameType, _: str, __: Any) -> Any:
+        code = frame.f_code
+        frame.f_trace_opcodes, frame.f_trace_lines = True, False
+        if frame.f_lasti < 0 or not code.co_flags & GENERATOR:
+            entered[code] += 1
+        if code not in locals_of:
+            locals_of[code] = _stepping(counts.setdefault(code, [0] * (len(code.co_code) + 2)))
+        return locals_of[code]
 
     _traced(call, trace, None)
-    return total
+    return _steps(counts, entered)
+
+
+GENERATOR = 0x20 | 0x80 | 0x200
+
+
+def _stepping(met: list[int]) -> Any:
+    """What is told of each instruction of one function, and counts it: it is called for every single one."""
+
+    def stepped(frame: FrameType, event: str, _: Any) -> Any:
+        if event == "opcode":
+            met[frame.f_lasti] += 1
+        return stepped
+
+    return stepped
+
+
+def _steps(counts: dict[CodeType, list[int]], entered: Counter[CodeType]) -> Steps:
+    total = 0
+    lines: dict[tuple[str, int], tuple[int, int]] = {}
+    for code, met in counts.items():
+        if code.co_filename == __file__:
+            continue
+        total += sum(met)
+        for start, end, line in code.co_lines():
+            here = met[start:end]
+            if line is None or not any(here):
+                continue
+            runs, steps = lines.get((code.co_filename, line), (0, 0))
+            lines[code.co_filename, line] = max(runs, *here), steps + sum(here)
+    calls = sum(
+        times for code, times in entered.items() if code.co_name not in NO_CALL and code.co_filename != __file__
+    )
+    ordered = sorted(lines.items())
+    return Steps(total, max(calls - 1, 0), [Line(*where, *counted) for where, counted in ordered])
 
 
 def hidden_work(call: Callable[[], Any]) -> Hidden:
@@ -140,7 +224,7 @@ def hidden_work(call: Callable[[], Any]) -> Hidden:
             if not hasattr(what, "__code__") and not isinstance(what, type):
                 taken.call(what)
 
-        _monitored(call, taken.step, called)
+        _monitored(call, taken.step, called, None)
         return taken.hidden()
 
     def trace(frame: FrameType, event: str, _: Any) -> Any:
@@ -166,6 +250,17 @@ def _operation(instruction: dis.Instruction) -> str:
     return SIGNS.get(instruction.opname, "")
 
 
+def _text(code: CodeType, instruction: dis.Instruction | None, name: str) -> tuple[int, str]:
+    """The line of an instruction, and what stands there of its operation."""
+    where = instruction.positions if instruction is not None else None
+    if where is None or where.lineno is None:
+        return code.co_firstlineno, name
+    line = linecache.getline(code.co_filename, where.lineno).encode()
+    end = where.end_col_offset if where.end_lineno == where.lineno else len(line)
+    text = line[where.col_offset : end].decode(errors="replace").strip()
+    return where.lineno, (text if 0 < len(text) <= TEXT_MOST else name)
+
+
 def _traced(call: Callable[[], Any], trace: Any, profile: Any) -> None:
     sys.settrace(trace)
     sys.setprofile(profile)
@@ -176,23 +271,20 @@ def _traced(call: Callable[[], Any], trace: Any, profile: Any) -> None:
         sys.settrace(None)
 
 
-def _monitored(call: Callable[[], Any], step: Any, called: Any) -> None:
+def _monitored(call: Callable[[], Any], step: Any, called: Any, start: Any) -> None:
     monitoring: Any = sys.monitoring  # type: ignore[attr-defined, unused-ignore]
     events = monitoring.events
+    callbacks = {events.INSTRUCTION: step, events.CALL: called, events.PY_START: start}
     monitoring.use_tool_id(TOOL, "logarithm")
     try:
-        monitoring.register_callback(TOOL, events.INSTRUCTION, step)
-        monitoring.register_callback(TOOL, events.CALL, called)
-        monitoring.set_events(TOOL, events.INSTRUCTION | (events.CALL if called else 0))
+        wanted = 0
+        for event, callback in callbacks.items():
+            monitoring.register_callback(TOOL, event, callback)
+            wanted |= event if callback is not None else 0
+        monitoring.set_events(TOOL, wanted)
         call()
     finally:
         monitoring.set_events(TOOL, 0)
-        monitoring.register_callback(TOOL, events.INSTRUCTION, None)
-        monitoring.register_callback(TOOL, events.CALL, None)
+        for event in callbacks:
+            monitoring.register_callback(TOOL, event, None)
         monitoring.free_tool_id(TOOL)
-
-
-_OVERHEAD = 0
-if sys.version_info >= (3, 12):
-    # What the lines around the call itself are counted for.
-    _OVERHEAD = counted_steps(int)

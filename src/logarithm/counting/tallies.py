@@ -11,8 +11,17 @@ from contextlib import contextmanager
 
 Listener = Callable[[str, int], None]
 
-QUICK: dict[str, list[int]] = {name: [0] for name in ("comparisons", "reads", "writes", "swaps")}
-"""What counted instances count, in cells: a call for each event would slow them down too much."""
+COMPARISONS, READS, WRITES, MOVES, SWAPS, HASHES = OPERATIONS = (
+    "comparisons",
+    "reads",
+    "writes",
+    "moves",
+    "swaps",
+    "hashes",
+)
+"""What counted instances count; docs/method.md says what each of them is."""
+QUICK: dict[str, list[int]] = {name: [0] for name in OPERATIONS}
+"""Their numbers, in cells: a call for each event would slow them down too much."""
 
 _listener: Listener | None = None
 

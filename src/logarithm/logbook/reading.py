@@ -26,6 +26,7 @@ from .records import (
     FamilyRecord,
     Header,
     HiddenRecord,
+    LinesRecord,
     Machine,
     Note,
     StudyRecord,
@@ -80,6 +81,7 @@ class Logbook:
     families: list[FamilyRecord]
     trials: Trials
     hidden: list[HiddenRecord]
+    lines: list[LinesRecord]
     failures: list[Failure]
     notes: list[Note]
     close: Close | None
@@ -177,6 +179,7 @@ def _read(path: Path, stream: BinaryIO) -> Logbook:
     contenders: dict[str, ContenderRecord] = {}
     families: dict[str, FamilyRecord] = {}
     hidden: list[HiddenRecord] = []
+    by_line: list[LinesRecord] = []
     failures: list[Failure] = []
     notes: list[Note] = []
     warnings: list[str] = []
@@ -193,6 +196,8 @@ def _read(path: Path, stream: BinaryIO) -> Logbook:
                 failures.append(record)
             elif isinstance(record, HiddenRecord):
                 hidden.append(record)
+            elif isinstance(record, LinesRecord):
+                by_line.append(record)
             elif isinstance(record, Note):
                 notes.append(record)
             else:
@@ -215,6 +220,7 @@ def _read(path: Path, stream: BinaryIO) -> Logbook:
         families=list(families.values()),
         trials=read,
         hidden=hidden,
+        lines=by_line,
         failures=failures,
         notes=notes,
         close=close if isinstance(close, Close) else None,

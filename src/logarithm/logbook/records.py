@@ -150,7 +150,8 @@ class Failure(Record, tag="failure"):
 class HiddenRecord(Record, tag="hidden"):
     """Work of one call that its steps do not show: how often each compiled function was called (`calls`).
 
-    `spent` is, for each operation, nanoseconds until the next step, counting slowed down, and how often it was met.
+    `spent` is, for each operation, nanoseconds until the next step, counting slowed down, and how often it was met;
+    `places` the same by file, line and text.
     """
 
     contender: str
@@ -159,6 +160,17 @@ class HiddenRecord(Record, tag="hidden"):
     stage: str | None = None
     calls: dict[str, int] = {}
     spent: dict[str, tuple[int, int]] = {}
+    places: list[tuple[str, int, str, int, int]] = []
+
+
+class LinesRecord(Record, tag="lines"):
+    """Where the steps of one call are: for each line, its file, number and text, how often it was run, its steps."""
+
+    contender: str
+    family: str
+    size: Number
+    stage: str | None = None
+    lines: list[tuple[str, int, str, int, int]] = []
 
 
 class Note(Record, tag="note"):
@@ -183,5 +195,15 @@ class Close(Record, tag="close"):
 
 
 AnyRecord = (
-    Header | Machine | StudyRecord | ContenderRecord | FamilyRecord | Trial | HiddenRecord | Failure | Note | Close
+    Header
+    | Machine
+    | StudyRecord
+    | ContenderRecord
+    | FamilyRecord
+    | Trial
+    | HiddenRecord
+    | LinesRecord
+    | Failure
+    | Note
+    | Close
 )

@@ -11,7 +11,7 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any, TypeVar, Unpack
 
-from ..counting import counted
+from ..counting.tallies import OPERATIONS
 from ..errors import StudyError, guess, named
 from ..notation import orders, sizes
 from ..notation.sizes import Number
@@ -23,7 +23,7 @@ Thing = TypeVar("Thing", "Contender", "Family")
 
 OF_PROGRAMS = ("claim", "baseline", "yardstick", "ceiling", "families", "sizes", "levels")
 FORMATS = ("json", "lines", "csv", "text")
-METRICS = ("time", "memory", "allocations", "steps", *counted.EVERY)
+METRICS = ("time", "memory", "allocations", "steps", "calls", *OPERATIONS)
 
 
 class Study:

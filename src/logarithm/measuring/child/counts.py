@@ -3,39 +3,107 @@
 from __future__ import annotations
 
 import inspect
-from collections.abc import Callable
+import linecache
+from collections.abc import Callable, Iterable
 from functools import partial
+from pathlib import Path
 from typing import Any
 
-from ...counting.counted import CountedList, counted
+from ...counting.counted import counted, plain
 from ...counting.memory import allocated
-from ...counting.steps import counted_steps, hidden_work
+from ...counting.rewriting import rewritten
+from ...counting.steps import Line, Place, counted_steps, hidden_work
 from ...counting.tallies import counting
+from ..shared import answers
 from ..shared.messages import Count, Counted, HiddenWork
 from .bench import Bench
 from .driving import promise_of
 from .pools import copied
 
 CALLS_MOST = 40
+UNSEEN = "its text cannot be read, so what built-in functions do with its items is not seen"
+FOREIGN = "its instances are of a kind that cannot be counted, so what happens to their items is not known"
+DIFFERS = "on a counted instance it answers otherwise, so what happens to its items is not known"
 
 
 def count(bench: Bench, request: Count) -> Counted | HiddenWork:
     """Count one call on a fresh instance."""
     make = partial(bench.study.the_family(request.family).instance, request.size, request.seed)
-    instance = make()
-    if request.wraps:
-        instance = counted(instance, lists=request.wraps == "lists")
-    call = called(bench, instance, request.stage, make)
-    if request.way == "steps":
-        return Counted(values={"steps": counted_steps(call)})
-    if request.way == "hidden":
-        found = hidden_work(call)
-        return HiddenWork(calls=dict(found.calls.most_common(CALLS_MOST)), spent=found.spent)
+    if request.way == "tallies":
+        return tallied(bench, request, make)
+    call = called(bench, make(), request.stage, make)
     if request.way == "memory":
         return Counted(values=allocated(call))
-    with counting() as tallied:
-        call()
-    return Counted(values=dict(tallied))
+    if request.way == "hidden":
+        found = hidden_work(call)
+        places = own(bench, found.places)
+        return HiddenWork(calls=dict(found.calls.most_common(CALLS_MOST)), spent=found.spent, places=places)
+    steps = counted_steps(call)
+    lines = [
+        (file, line, linecache.getline(each.file, line).strip(), runs, number)
+        for each in steps.lines
+        for file, line, runs, number in own(bench, [each])
+    ]
+    return Counted(values={"steps": steps.total, "calls": steps.calls}, lines=lines)
+
+
+def tallied(bench: Bench, request: Count, make: Callable[[], Any]) -> Counted:
+    """What the code tallies, and what is done to the items of a counted instance."""
+    if not request.wraps:
+        call = called(bench, make(), request.stage, make)
+        with counting() as found:
+            call()
+        return Counted(values=dict(found))
+    containers = request.wraps == "all"
+    with rewritten(bench.contender.code, containers) as is_read:
+        call = called(bench, counted(make(), containers), request.stage, make)
+        with counting() as found:
+            answer = call()
+    if not alike(bench, request, make, plain(answer)):
+        return Counted(values=dict(found), unseen=DIFFERS, unknown=True)
+    if not is_seen(make()):
+        return Counted(values=dict(found), unseen=FOREIGN, unknown=True)
+    return Counted(values=dict(found), unseen="" if is_read else UNSEEN)
+
+
+def is_seen(instance: Any) -> bool:
+    """Whether an instance, or any part of it, is of a kind that can be counted."""
+    made = counted(instance)
+    if isinstance(made, tuple):
+        return not made or any(map(is_seen, tuple.__iter__(instance)))
+    return made is not instance
+
+
+def alike(bench: Bench, request: Count, make: Callable[[], Any], answer: Any) -> bool:
+    """Whether a contender answers as it does on a plain instance; one that never answers twice alike does, too."""
+    plainly = [_written(called(bench, make(), request.stage, make)()) for _ in range(2)]
+    return plainly[0] != plainly[1] or answers.agree(_written(answer), plainly[0], 1e-9)
+
+
+def _written(answer: Any) -> Any:
+    try:
+        return answers.written(answer)
+    except answers.TooLargeError:
+        return None
+
+
+def own(bench: Bench, lines: Iterable[Line | Place]) -> list[Any]:
+    """The lines that stand in the contender's file or beside it, with their file named from there."""
+    code = getattr(bench.contender.code, "func", bench.contender.code)
+    try:
+        folder = Path(inspect.getfile(code)).resolve().parent
+    except TypeError:
+        return []
+    library = Path(__file__).resolve().parents[2]
+    found = []
+    for each in lines:
+        file = Path(each.file)
+        if not file.is_absolute() or not file.is_relative_to(folder) or "site-packages" in file.parts:
+            continue
+        if file.is_relative_to(library) and not folder.is_relative_to(library):
+            continue
+        found.append((file.relative_to(folder).as_posix(), *each[1:]))
+    return found
 
 
 def called(bench: Bench, instance: Any, stage: str | None, spare: Callable[[], Any]) -> Callable[[], Any]:
@@ -46,7 +114,8 @@ def called(bench: Bench, instance: Any, stage: str | None, spare: Callable[[], A
     built: Any = code(**bench.contender.values)
     if stage == "build":
         return partial(built.build, instance)
-    built.build(instance if isinstance(instance, CountedList) else copied(instance)[0])
+    is_counted = type(instance) is not type(plain(instance))
+    built.build(instance if is_counted else copied(instance)[0])
     return partial(built.use, instance) if bench.use_asks else partial(built.use)
 
 

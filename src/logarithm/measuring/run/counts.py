@@ -13,8 +13,8 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from pathlib import Path
 
-from ...counting.counted import COMPARISONS, EVERY
-from ...logbook.records import AnyRecord, HiddenRecord, Note, Trial
+from ...counting.tallies import COMPARISONS, OPERATIONS
+from ...logbook.records import AnyRecord, HiddenRecord, LinesRecord, Note, Trial
 from ...notation.sizes import Number
 from ...study.parts import Contender
 from ...study.study import Study
@@ -43,7 +43,7 @@ class Wanted:
 
     def keeps(self, metric: str) -> bool:
         """Whether a count is kept: what was asked for, and what the code tallies under names of its own."""
-        return metric in self.metrics or metric not in EVERY
+        return metric in self.metrics or metric not in OPERATIONS
 
 
 def metrics_of(study: Study, settings: Settings) -> tuple[str, ...]:
@@ -57,13 +57,13 @@ def wanted(study: Study, settings: Settings) -> Wanted:
     kinds = list(dict.fromkeys(kind_of(metric) for metric in counted))
     if "steps" in kinds:
         kinds.insert(kinds.index("steps"), "hidden")
-    own = set(counted) & set(EVERY)
-    return Wanted(tuple(kinds), counted, "" if not own else "values" if own == {COMPARISONS} else "lists")
+    own = set(counted) & set(OPERATIONS)
+    return Wanted(tuple(kinds), counted, "" if not own else "values" if own == {COMPARISONS} else "all")
 
 
 def kind_of(metric: str) -> str:
     """The way of counting that a metric needs."""
-    return {"memory": "memory", "allocations": "memory", "steps": "steps"}.get(metric, "tallies")
+    return {"memory": "memory", "allocations": "memory", "steps": "steps", "calls": "steps"}.get(metric, "tallies")
 
 
 def gather(
@@ -134,6 +134,7 @@ def _counts(
         yield from _glances(track, stage, crew, asked, seed, until)
         return
     moody: set[str] = set()
+    told: set[str] = set()
     reached: Number | None = None
     for size in sizes:
         expected = track.call(size) * SLOWER[kind]
@@ -150,15 +151,25 @@ def _counts(
         try:
             # The first seed twice: what does not repeat is no count but a noisy number.
             seeds = (seed, seed, *(seed + more for more in range(1, SEEDS)))
-            found = [crew.ask(name, _request(point, kind, each, asked), Counted, limit).values for each in seeds]
+            replies = [crew.ask(name, _request(point, kind, each, asked), Counted, limit) for each in seeds]
         except Failed as failed:
             text = f"could not be counted ({kind}) at {size}: {failed.reason} ({failed.detail})"
             yield Note(topic="count", text=text, contender=name, family=family, size=size)
             return
+        found = [reply.values for reply in replies]
         if kind == "memory" and not all(found):
             continue
+        unseen = next((reply.unseen for reply in replies if reply.unseen), "")
+        if unseen and unseen not in told:
+            told.add(unseen)
+            yield Note(topic="count", text=unseen, contender=name, family=family, size=size)
+        if any(reply.unknown for reply in replies):
+            found = [{each: number for each, number in values.items() if each not in OPERATIONS} for values in found]
+        if replies[0].lines:
+            yield LinesRecord(contender=name, family=family, size=size, stage=stage, lines=replies[0].lines)
         names = {metric for values in found for metric in values if asked.keeps(metric)}
-        names |= {metric for metric in asked.metrics if kind_of(metric) == kind}
+        if not any(reply.unknown for reply in replies):
+            names |= {metric for metric in asked.metrics if kind_of(metric) == kind}
         for metric in sorted(names):
             values = [each.get(metric, 0) for each in found]
             if values[0] != values[1] and metric not in moody:
@@ -197,7 +208,7 @@ def _glances(
             break
         done.append((size, max(time.monotonic() - begun, 1e-6)))
         record = HiddenRecord(contender=name, family=family, size=size, stage=stage)
-        record.calls, record.spent = reply.calls, reply.spent
+        record.calls, record.spent, record.places = reply.calls, reply.spent, reply.places
         kept = [*kept[:1], record]
         if done[-1][1] > longest:
             break

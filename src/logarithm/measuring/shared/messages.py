@@ -116,7 +116,7 @@ class WarmUp(Timing):
 class Count(Request):
     """Count one call of a stage: `way` is steps, hidden, memory or tallies.
 
-    `wraps` says what in the instance counts too: nothing (empty), its "values", or its "lists" as well.
+    `wraps` says what in the instance counts too: nothing (empty), its "values", or "all", containers as well.
     """
 
     stage: str | None
@@ -267,17 +267,31 @@ class Warmed(Reply):
 
 @dataclass(slots=True, kw_only=True)
 class Counted(Reply):
-    """What was counted, by metric."""
+    """What was counted.
+
+    Attributes:
+        values: numbers by metric.
+        lines: of the contender's own files: file, line, its text, how often it was run, its steps.
+        unseen: why not all that happens to the items is seen; empty where it is.
+        unknown: whether for that reason nothing is known of it.
+    """
 
     values: dict[str, int] = field(default_factory=dict)
+    lines: list[tuple[str, int, str, int, int]] = field(default_factory=list)
+    unseen: str = ""
+    unknown: bool = False
 
 
 @dataclass(slots=True, kw_only=True)
 class HiddenWork(Reply):
-    """How often each compiled function was called; for each operation nanoseconds spent, and how often it was met."""
+    """How often each compiled function was called; for each operation nanoseconds spent, and how often it was met.
+
+    `places` gives the same by file, line and text of the operation.
+    """
 
     calls: dict[str, int] = field(default_factory=dict)
     spent: dict[str, tuple[int, int]] = field(default_factory=dict)
+    places: list[tuple[str, int, str, int, int]] = field(default_factory=list)
 
 
 @dataclass(slots=True)
