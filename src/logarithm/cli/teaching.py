@@ -7,8 +7,8 @@ from typing import Annotated
 
 import typer
 
-from ..errors import LogarithmError
-from .common import Overwrite, check_names, guard, results, tell
+from ..errors import LogarithmError, named
+from .common import Overwrite, check_names, deliver, guard, results, tell
 
 LONGEST = 30.0  # seconds that one call may take
 
@@ -19,17 +19,25 @@ def walk(
     size: Annotated[int, typer.Option("--size", min=1, max=500, help="How large the instance is.")] = 6,
     family: Annotated[str | None, typer.Option("--family", help="The family; the first if none is named.")] = None,
     seed: Annotated[int, typer.Option("--seed", min=0, help="The instance follows from it.")] = 1,
-    most: Annotated[int, typer.Option("--most", min=1, help="How many events to print.")] = 200,
-    out: Annotated[Path | None, typer.Option("--out", help="Also draw it: PNG, SVG or PDF.")] = None,
+    begin: Annotated[int, typer.Option("--from", min=1, help="The number of the first event to show.")] = 1,
+    end: Annotated[int | None, typer.Option("--to", min=1, help="The number of the last one.")] = None,
+    only: Annotated[
+        list[str] | None, typer.Option("--only", help="Only events of this kind, such as swaps; may be repeated.")
+    ] = None,
+    most: Annotated[int, typer.Option("--most", min=1, help="How many lines to print.")] = 200,
+    out: Annotated[
+        Path | None, typer.Option("--out", help="Also write it: HTML to step through, or draw it: PNG, SVG or PDF.")
+    ] = None,
     overwrite: Overwrite = False,
 ) -> None:
-    """What a contender does on one small instance, event by event: compare, read, write, swap."""
+    """What a contender does on one small instance, event by event: compare, read, write, swap, call."""
     from ..measuring.parent.crew import Crew
     from ..measuring.parent.failed import Failed
     from ..measuring.parent.limits import limits
     from ..measuring.shared.messages import Walk, Walked
     from ..report.figure.walk import save_walk
-    from ..report.text.walk import render
+    from ..report.page.walk import walk_page
+    from ..report.text.walk import chosen, kinds_of, render
     from ..report.units import name
     from ..study.loading import load
 
@@ -38,16 +46,29 @@ def walk(
     loaded = load(study)
     check_names(study, "contender", [contender], [each.name for each in loaded.contenders])
     check_names(study, "family", [family] if family else None, [each.name for each in loaded.families])
-    chosen = family or loaded.families[0].name
+    chosen_family = family or loaded.families[0].name
     crew = Crew(loaded, study, [loaded.the_contender(contender)], seed, limits(1), set())
     try:
-        found = crew.ask(contender, Walk(chosen, size, seed), Walked, LONGEST)
+        found = crew.ask(contender, Walk(chosen_family, size, seed), Walked, LONGEST)
     except Failed as failed:
-        raise LogarithmError(f"{contender} does not come to its end: {failed.reason} ({failed.detail})") from None
+        raise LogarithmError(f"{contender} fails: {failed.reason} ({failed.detail})") from None
     finally:
         crew.end()
-    title = f"{name(contender)} on {name(chosen)}, n = {size}"
-    results().print(render(title, found, most))
-    if out is not None:
-        save_walk(title, found, out)
+    check_kinds(only, kinds_of(found))
+    title = f"{name(contender)} on {name(chosen_family)}, n = {size}"
+    rows = chosen(found, only or (), begin, end)
+    results().print(render(title, found, rows, most))
+    if out is None:
+        return
+    if out.suffix == ".html":
+        deliver(walk_page(title, found), out, "page")
+    else:
+        save_walk(title, found, rows, out)
         tell(f"figure: {out}")
+
+
+def check_kinds(only: list[str] | None, known: list[str]) -> None:
+    """Refuse a kind of events that there is none of."""
+    for kind in only or ():
+        if kind not in known and kind.rstrip("s") not in known:
+            raise LogarithmError(f"--only {kind}: there are no such events here; there are {named(known)}")

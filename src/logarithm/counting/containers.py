@@ -1,7 +1,8 @@
 """Counted containers that keep places: lists, deques, bytearrays and arrays, with the reads, writes, moves and swaps.
 
-A read takes the item of a place, a write puts one into a place. A move is an item that the container itself shifts to
-another place, to make room or to close a gap. A swap exchanges two places: both are read, then both are written.
+A read takes the item of a place, a write puts one into a place; taking a row out of a grid reads no item. A move is an
+item that the container itself shifts to another place, to make room or to close a gap. A swap exchanges two places:
+both are read, then both are written.
 """
 
 from __future__ import annotations
@@ -18,6 +19,7 @@ from .watching import TOLD
 
 _reads, _writes, _moves, _swaps = QUICK[READS], QUICK[WRITES], QUICK[MOVES], QUICK[SWAPS]
 _get, _set = list.__getitem__, list.__setitem__
+WHOLE = (list, dict, set, deque)  # what is no item, but holds some
 
 
 class CountedList(list[Any]):
@@ -39,6 +41,8 @@ class CountedList(list[Any]):
             _reads[0] += len(part)
             return CountedList(part)
         found = _get(self, at)
+        if isinstance(found, WHOLE):
+            return found
         _reads[0] += 1
         place = at if at >= 0 else at + len(self)
         self._read = self._read[1], place
@@ -57,7 +61,7 @@ class CountedList(list[Any]):
         _writes[0] += 1
         place = int(at if at >= 0 else at + len(self))
         last = self._last
-        # An exchange: two places were the last ones read, and now each got, one right after the other, what the other had.
+        # An exchange: two places were read last, and now, one right after the other, each got what the other had.
         if (
             last is not None
             and last[0] != place
@@ -99,8 +103,9 @@ class CountedList(list[Any]):
         at = 0
         while at < len(self):
             found = _get(self, at)
-            _reads[0] += 1
-            self._tell("read", at, found)
+            if not isinstance(found, WHOLE):
+                _reads[0] += 1
+                self._tell("read", at, found)
             yield found
             at += 1
 
@@ -360,6 +365,6 @@ for _name in SIGNS:
     for _kind, _base in ((CountedList, list), (CountedDeque, deque), (CountedBytearray, bytearray)):
         setattr(_kind, _name, one_question(getattr(_base, _name), SIGNS[_name]))
     setattr(CountedArray, _name, one_question(getattr(array, _name), SIGNS[_name]))
-for _kind, _base in ((CountedList, list), (CountedDeque, deque), (CountedBytearray, bytearray), (CountedArray, array)):
-    _kind.__hash__ = None  # type: ignore[method-assign,assignment]
-    named_alike(_kind, _base)
+for _kind in (CountedList, CountedDeque, CountedBytearray, CountedArray):
+    setattr(_kind, "__hash__", None)  # noqa: B010
+    named_alike(_kind, _kind.__mro__[1])

@@ -1,7 +1,7 @@
 """Counted instances: what a family makes, with every container and value in it counted.
 
-They are of subclasses of what they stand for, so that code under study need not be touched. Dictionaries, lists, deques,
-sets, texts, numbers, arrays, plain objects and dataclasses are counted at any depth, also where they hold each other;
+They are of subclasses of what they stand for, so that code under study need not be touched. Dictionaries, lists,
+deques, sets, texts, numbers, arrays, objects and dataclasses are counted at any depth, also where they hold each other;
 other things stay as they are.
 """
 

@@ -1,7 +1,6 @@
 """Counted sets and dictionaries: a key looked up is one hash; what is put in is a write, what is taken a read.
 
-A key that stands where it is looked for is found by its identity; where it is another object, it is asked whether it is
-equal, and counted items count that question themselves.
+What a set or a dictionary asks its keys to find one is part of that hash: the contender asks nothing.
 """
 
 from __future__ import annotations
@@ -16,6 +15,7 @@ from .values import SIGNS, named_alike
 from .watching import TOLD
 
 _reads, _writes = QUICK[READS], QUICK[WRITES]
+ABSENT = object()
 
 
 def _tell(where: Any, what: str, *about: Any) -> None:
@@ -183,7 +183,10 @@ def _keyed(base: Any) -> Any:
         def get(self, key: Any, otherwise: Any = None) -> Any:
             """The value of a key, where it is there."""
             with one_hash():
-                value = base.get(self, key, otherwise)
+                value = base.get(self, key, ABSENT)
+            if value is ABSENT:
+                _tell(self, "look up", key)
+                return otherwise
             _reads[0] += 1
             _tell(self, "read", key, value)
             return value

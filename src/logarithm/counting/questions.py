@@ -62,12 +62,13 @@ _is_more = one_question(lambda one, other: one > other, ">")
 
 
 class one_hash:  # noqa: N801
-    """Counts what happens within it as one hash."""
+    """Counts what happens within it as one hash, whatever a set or a dictionary asks its keys to find one."""
 
-    __slots__ = ("before",)
+    __slots__ = ("comparisons", "hashes", "watcher")
 
     def __enter__(self) -> None:
-        self.before = _hashes[0]
+        self.hashes, self.comparisons, self.watcher = _hashes[0], _comparisons[0], TOLD.watcher
+        TOLD.watcher = None
 
     def __exit__(self, *_: object) -> None:
-        _hashes[0] = self.before + 1
+        _hashes[0], _comparisons[0], TOLD.watcher = self.hashes + 1, self.comparisons, self.watcher

@@ -55,8 +55,9 @@ def tallied(bench: Bench, request: Count, make: Callable[[], Any]) -> Counted:
             call()
         return Counted(values=dict(found))
     containers = request.wraps == "all"
+    instance = counted(make(), containers)
     with rewritten(bench.contender.code, containers) as is_read:
-        call = called(bench, counted(make(), containers), request.stage, make)
+        call = called(bench, instance, request.stage, make)
         with counting() as found:
             answer = call()
     if not alike(bench, request, make, plain(answer)):

@@ -2,92 +2,62 @@
 
 from __future__ import annotations
 
-from collections import Counter
+import inspect
+import sys
 from functools import partial
+from pathlib import Path
 from typing import Any
 
-from ...counting.counted import EVERY, CountedList, counted, watching
-from ...counting.tallies import listening, quick
-from ..shared import answers
-from ..shared.messages import Event, Walk, Walked
+from ...counting.counted import counted, plain
+from ...counting.following import Followed, followed
+from ...counting.picturing import in_words, state
+from ...counting.rewriting import rewritten
+from ..shared.messages import Walk, Walked
 from .bench import Bench
 from .counts import called
 
-EVENTS_MOST = 5000
+ANSWER_MOST = 200
+AROUND = 2
 
 
 def walk(bench: Bench, request: Walk) -> Walked:
-    """What a contender does on one small instance, whose first list is followed."""
+    """What a contender does on one small instance."""
     make = partial(bench.study.the_family(request.family).instance, request.size, request.seed)
-    instance = counted(make(), watched=True)
-    root = instance if isinstance(instance, CountedList) else _first_list(instance)
-    begin = _state(root)
-    events: list[Event] = []
-    tallies: Counter[str] = Counter()
-    before = quick()
-    passes = _Passes()
-
-    def tallied(name: str, amount: int) -> None:
-        tallies[name] += amount
-        if name not in EVERY and len(events) < EVENTS_MOST:
-            events.append(Event(name, False, _state(root), so_far(), passes.number))
-
-    def so_far() -> dict[str, int]:
-        own = {name: number - before[name] for name, number in quick().items() if number > before[name]}
-        return {**own, **tallies}
-
-    def happened(what: str, where: Any, about: tuple[Any, ...]) -> None:
-        if len(events) >= EVENTS_MOST:
-            return
-        part = where is not None and where is not root
-        if where is root:
-            passes.at(about[0])
-        if where is None:
-            what = f"{about[0]!r} {what} {about[1]!r}"
-        elif what == "swap":
-            what = f"swap {about[0]} and {about[1]}"
-            # The write before it was its first half.
-            if events and events[-1].what.startswith("write"):
-                events.pop()
-        else:
-            what = f"{what} {about[0]}: {about[1]!r}"
-        events.append(Event(what, part, _state(root), so_far(), passes.number))
-
-    with listening(tallied), watching(happened):
-        answer = called(bench, instance, None if bench.contender.stages == (None,) else "use", make)()
-    shown = answers.shown(answers.written(answer)) if not answers.is_lazy(answer) else "a promise"
-    return Walked(begin=begin, events=events, answer=shown, cut=len(events) >= EVENTS_MOST)
+    code = getattr(bench.contender.code, "func", bench.contender.code)
+    stage = None if bench.contender.stages == (None,) else "use"
+    instance = counted(make())
+    with rewritten(bench.contender.code):
+        call = called(bench, instance, stage, make)
+        found = followed(call, _files(code))
+    shown = state(found.answer)
+    answer = in_words(shown) if shown is not None and shown[0] in ("chain", "tree") else repr(plain(found.answer))
+    answer = answer if len(answer) <= ANSWER_MOST else f"{answer[:ANSWER_MOST]}…"
+    source, first = _source(code, found)
+    return Walked(events=found.events, answer=answer, source=source, first=first, cut=found.cut)
 
 
-class _Passes:
-    """Tells passes apart: one ends where the work goes back to where the pass began, or before."""
-
-    def __init__(self) -> None:
-        self.number, self.began, self.last = 1, 0, -1
-
-    def at(self, place: int) -> None:
-        """The list was touched at a place."""
-        if place <= self.began and self.last > place + 1:
-            self.number, self.began = self.number + 1, place
-        elif self.last < 0:
-            self.began = place
-        self.last = place
+def _files(code: Any) -> set[str]:
+    """The contender's file, and the modules that lie beside it."""
+    try:
+        own = inspect.getfile(code)
+    except TypeError:
+        return set()
+    folder = Path(own).resolve().parent
+    library = Path(__file__).resolve().parents[2]
+    beside = {getattr(module, "__file__", None) or "" for module in list(sys.modules.values())}
+    near = {file for file in beside if file and Path(file).resolve().parent == folder}
+    return {own} | (near if not folder.is_relative_to(library) else set())
 
 
-def _first_list(instance: Any) -> CountedList | None:
-    if isinstance(instance, tuple):
-        return next((each for each in tuple.__iter__(instance) if isinstance(each, CountedList)), None)
-    return None
-
-
-def _state(root: Any) -> list[Any]:
-    """The values of a list as they are, without counting."""
-    if root is None:
-        return []
-    return [_plain(value) for value in list.__iter__(root)]
-
-
-def _plain(value: Any) -> Any:
-    if isinstance(value, (bool, int)):
-        return int(value)
-    return round(float(value), 3) if isinstance(value, float) else str(value)
+def _source(code: Any, found: Followed) -> tuple[list[str], int]:
+    """The lines that were at work: from the first function to the last one of the contender's file."""
+    try:
+        whole = Path(inspect.getfile(code)).read_text(encoding="utf-8").splitlines()
+        own, first = inspect.getsourcelines(code)
+    except (OSError, TypeError, ValueError):
+        return [], 1
+    last = first + len(own) - 1
+    lines = [event.line for event in found.events if 0 < event.line <= len(whole)]
+    begin = min([first, *(max(line - AROUND, 1) for line in lines)])
+    end = max([last, *(min(line + AROUND, len(whole)) for line in lines)])
+    return whole[begin - 1 : end], begin

@@ -11,6 +11,8 @@ import json
 from dataclasses import dataclass, field, fields
 from typing import Any
 
+from ...counting.happening import Happening
+
 Number = int | float
 
 POOL_MOST = 4096  # instances that a trial takes in turn
@@ -294,32 +296,21 @@ class HiddenWork(Reply):
     places: list[tuple[str, int, str, int, int]] = field(default_factory=list)
 
 
-@dataclass(slots=True)
-class Event:
-    """One event of a walk.
-
-    Attributes:
-        what: in words.
-        in_part: whether it was in another list than the one that is followed.
-        state: the values of that list after it.
-        tallies: what was counted so far.
-        number: of the pass, from one end of the list on, that it is part of.
-    """
-
-    what: str
-    in_part: bool
-    state: list[Number | str]
-    tallies: dict[str, int]
-    number: int
-
-
 @dataclass(slots=True, kw_only=True)
 class Walked(Reply):
-    """A walk: the list before it, its events, the answer as Python writes it, whether events were `cut`."""
+    """A walk.
 
-    begin: list[Number | str]
-    events: list[Event]
-    answer: str
+    Attributes:
+        events: what happened, in order.
+        answer: as Python writes it.
+        source: the lines of the contender's file that were at work, from line `first` on.
+        cut: whether there were more events.
+    """
+
+    events: list[Happening] = field(default_factory=list)
+    answer: str = ""
+    source: list[str] = field(default_factory=list)
+    first: int = 1
     cut: bool = False
 
 
@@ -354,7 +345,7 @@ def _plain(message: Any) -> dict[str, Any]:
     made = {}
     for each in fields(message):
         value = getattr(message, each.name)
-        if isinstance(value, list) and value and isinstance(value[0], Event):
+        if isinstance(value, list) and value and isinstance(value[0], Happening):
             value = [_plain(event) for event in value]
         made[each.name] = value
     return made

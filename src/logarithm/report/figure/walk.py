@@ -1,4 +1,4 @@
-"""A walk as a figure: what a contender does on one small instance, event by event."""
+"""A walk as a figure: what a contender does on one small instance, event by event, in as many columns as it takes."""
 
 from __future__ import annotations
 
@@ -7,110 +7,137 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from ...measuring.shared.messages import Walked
-from ..text.walk import tallied
+from ..text.walk import SEEN, Shown, one_or_more, tallied
 from . import canvas
-from .canvas import COLOURS, INK, PAPER, SOFT
-from .growth import apart
+from .canvas import COLOURS, FAINT, INK, PAPER, SOFT
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from matplotlib.figure import Figure
 
-LETTERS_MOST = 700  # cells that get their value written into them
+ROWS_MOST = 200
+TEXT, LETTER, LINE = 8.0, 4.82, 13.0  # points: the size of a text, the width of a letter of it, the height of a row
+NUMBER, WORDS, CELLS, GAP = 24.0, 165.0, 190.0, 26.0  # points: the parts of a column and what lies between columns
+HEAD, FOOT, SIDE = 58.0, 30.0, 18.0
+TALL, WIDE = canvas.HEIGHT * 72, canvas.WIDTH * 72
+WORDS_MOST, CELL_MOST = 33, 10
 
 
-def save_walk(title: str, found: Walked, path: Path) -> None:
-    """Draw a walk: the list from top to bottom, step by step from left to right, and its tallies below."""
+def save_walk(title: str, found: Walked, rows: Sequence[Shown], path: Path) -> None:
+    """Draw a walk: an event a line, with what was worked on after it."""
     canvas.check_kind(path)
-    canvas.save_figure(draw_walk(title, found), path)
+    canvas.save_figure(draw_walk(title, found, rows), path)
 
 
-def draw_walk(title: str, found: Walked) -> Figure:
-    """The states of the list as columns of coloured cells, the places touched outlined, and the tallies as steps."""
+def draw_walk(title: str, found: Walked, rows: Sequence[Shown]) -> Figure:
+    """The events as lines: number, words, and the container as cells, those touched outlined, written ones in red."""
     from matplotlib.figure import Figure
-    from matplotlib.layout_engine import ConstrainedLayoutEngine
-    from matplotlib.patches import Rectangle
 
-    events = [event for event in found.events if event.state]
-    states = [found.begin, *(event.state for event in events)]
-    figure = Figure(figsize=(canvas.WIDTH, canvas.HEIGHT), layout=ConstrainedLayoutEngine(w_pad=0.12, h_pad=0.12))
-    above, below = figure.subplots(2, 1, sharex=True, height_ratios=[2.2, 1])
-    ranks = {
-        value: rank for rank, value in enumerate(sorted({str(v): v for s in states for v in s}.values(), key=_key))
-    }
-    longest = max((len(state) for state in states), default=0)
-    many = len(states) * longest
-    for column, state in enumerate(states):
-        for row, value in enumerate(state):
-            shade = 0.15 + 0.75 * ranks.get(value, 0) / max(len(ranks) - 1, 1)
-            above.add_patch(
-                Rectangle((column - 0.5, row - 0.5), 1, 1, facecolor=_tint(shade), edgecolor=PAPER, linewidth=0.4)
-            )
-            if many <= LETTERS_MOST:
-                ink = PAPER if shade > 0.55 else INK
-                above.text(column, row, str(value), ha="center", va="center", fontsize=8, color=ink)
-    for column, event in enumerate(events, start=1):
-        for row in _touched(event.what):
-            if not event.in_part:
-                colour = COLOURS[1] if event.what.startswith(("write", "swap", "append")) else INK
-                above.add_patch(Rectangle((column - 0.5, row - 0.5), 1, 1, fill=False, edgecolor=colour, linewidth=1.8))
-        if column > 1 and event.number != events[column - 2].number:
-            above.axvline(column - 0.5, color=SOFT, linewidth=1.2, linestyle=(0, (4, 2)))
-    above.set_xlim(-0.5, max(len(states) - 0.5, 0.5))
-    above.set_ylim(longest - 0.5, -0.5)
-    above.set_ylabel("place", color=INK)
-    ends = []
-    for name, style in canvas.styles(tallied(found.events)).items():
-        counts = [0, *(event.tallies.get(name, 0) for event in events)]
-        below.step(range(len(counts)), counts, where="post", color=style["color"], linestyle=style["linestyle"])
-        ends.append((counts[-1], len(counts) - 1, name, style["color"]))
-        # Keeps room for the names, which can only be kept apart once the layout is known.
-        below.annotate(f" {name} {counts[-1]}", (len(counts) - 1, counts[-1]), fontsize=9.5, fontweight="bold", alpha=0)
-    below.set_ylabel("so far", color=INK)
-    below.set_xlabel("event", color=INK)
-    for panel in (above, below):
-        for side, spine in panel.spines.items():
-            spine.set_color(INK)
-            spine.set_visible(side in ("left", "bottom"))
-    figure.suptitle(canvas.plain(title), x=0.01, ha="left", fontsize=14, color=INK)
-    told = "a column: the list after an event; outlined: the place touched, in red where written; dashes: a new pass"
-    figure.supxlabel(told, x=0.01, ha="left", fontsize=8.5, color=SOFT)
-    canvas.settle(figure)
-    _name_ends(below, sorted(ends))
+    shown = rows[:ROWS_MOST]
+    column = NUMBER + WORDS + CELLS + GAP
+    fit = int((TALL - HEAD - FOOT) / LINE)
+    columns = max(1, -(-len(shown) // fit))
+    if columns > 3:  # rather taller than very wide
+        columns, fit = 4, max(fit, -(-len(shown) // 4))
+    width = max(WIDE, 2 * SIDE + columns * column)
+    height = max(TALL, HEAD + FOOT + fit * LINE)
+    figure = Figure(figsize=(width / 72, height / 72), facecolor=PAPER)
+    panel = figure.add_axes((0, 0, 1, 1))
+    panel.set_xlim(0, width)
+    panel.set_ylim(height, 0)
+    panel.axis("off")
+    last = found.events[-1].tallies if found.events else {}
+    names = tallied(found.events)
+    total = ", ".join(f"{last[name]} {one_or_more(last[name], name)}" for name in names) or "nothing was counted"
+    panel.text(SIDE, 20, canvas.plain(title), fontsize=14, color=INK, va="center")
+    panel.text(SIDE, 40, canvas.plain(f"answers {found.answer}; {total}"), fontsize=9, color=SOFT, va="center")
+    for at, row in enumerate(shown):
+        _row(panel, row, SIDE + at // fit * column, HEAD + at % fit * LINE)
+    for number in range(1, -(-len(shown) // fit)):
+        x = SIDE + number * column - GAP / 2
+        panel.plot([x, x], [HEAD - 8, height - FOOT], color=FAINT, linewidth=0.8)
+    told = "cells: what was worked on, after the event; outlined: the places touched, in red where they were changed"
+    if len(rows) > len(shown):
+        told += f"; {len(rows) - len(shown)} more lines do not fit: choose with --from, --to and --only"
+    panel.text(SIDE, height - 12, told, fontsize=8, color=SOFT, va="center")
     return figure
 
 
-def _name_ends(panel: Axes, ends: Sequence[tuple[int, int, str, str]]) -> None:
-    """Write the name and the last count of each tally at the end of its line, no two on each other."""
-    heights = [float(panel.transData.transform((x, count))[1]) for count, x, _, _ in ends]
-    box = panel.get_window_extent()
-    placed = apart(heights, [0.0] * len(heights), 12.5 * panel.figure.dpi / 72, (box.y0, box.y1))
-    for (count, x, name, colour), before, after in zip(ends, heights, placed, strict=True):
-        panel.annotate(
-            f" {name} {count}",
-            (x, count),
-            xytext=(0, (after - before) * 72 / panel.figure.dpi),
-            textcoords="offset points",
-            va="center",
-            fontsize=9.5,
-            fontweight="bold",
-            color=colour,
-            annotation_clip=False,
-        )
+def _row(panel: Axes, row: Shown, x: float, y: float) -> None:
+    event = row.event
+    panel.text(x + NUMBER - 8, y, str(row.number), fontsize=TEXT - 1, color=SOFT, ha="right", va="center")
+    indent = "  " * min(event.depth, 6)
+    words = f"… {row.more} more like it" if row.more else event.what
+    quiet = row.more or event.kind in ("call", "return", "set", "begin")
+    _write(panel, x + NUMBER, y, _fit(indent + words, WORDS_MOST), SOFT if quiet else INK)
+    if row.more:
+        return
+    name, state = _worked_on(row)
+    if state is None:
+        return
+    colour = COLOURS[0] if event.kind in SEEN or event.kind == "begin" else COLOURS[1]
+    _cells(panel, state, event.touched.get(name, []), x + NUMBER + WORDS, y, colour)
 
 
-def _key(value: Any) -> tuple[int, Any]:
-    return (0, value) if isinstance(value, (int, float)) else (1, str(value))
+def _worked_on(row: Shown) -> tuple[str, list[Any] | None]:
+    """The container that an event was about, and its state."""
+    names = [name for name in row.event.touched if name in row.variables]
+    if not names and row.event.kind in ("begin", "call"):
+        names = [name for name, state in row.variables.items() if state[0] != "value"]
+    return (names[0], row.variables[names[0]]) if names else ("", None)
 
 
-def _touched(what: str) -> list[int]:
-    """The places that an event names."""
-    words = what.split(":")[0].split()
-    return [int(word) for word in words if word.isdigit()] if words[0] in ("read", "write", "swap", "append") else []
+def _cells(panel: Axes, state: list[Any], touched: Sequence[Any], x: float, y: float, colour: str) -> None:
+    """A container as a row of cells; of a grid only the row that was touched, where it is large."""
+    from matplotlib.patches import Rectangle
+
+    cells, marked, between = _line_of(state, touched)
+    right = x + CELLS
+    for number, (cell, is_marked) in enumerate(zip(cells, marked, strict=True)):
+        shown = _fit(cell, CELL_MOST)
+        wide = max(len(shown) * LETTER + 5, 13)
+        if x + wide > right:
+            _write(panel, x + 1, y, "…", SOFT)
+            return
+        if cell == "/":
+            x += 5
+            continue
+        face = "#eaf1f6"
+        box = Rectangle((x, y - LINE / 2 + 1), wide, LINE - 2, facecolor=face, edgecolor=PAPER, linewidth=0.6)
+        panel.add_patch(box)
+        if is_marked:
+            box.set(edgecolor=colour, linewidth=1.5, zorder=3)
+        _write(panel, x + wide / 2, y, shown, colour if is_marked else INK, "center")
+        x += wide + (1.5 if not between or number + 1 == len(cells) else 0)
+        if between and number + 1 < len(cells):
+            _write(panel, x + 1, y, "→", SOFT)
+            x += 9
 
 
-def _tint(shade: float) -> tuple[float, float, float]:
-    """A blue between nearly white and dark."""
-    light, dark = (0.93, 0.96, 0.98), (0.08, 0.30, 0.46)
-    red, green, blue = (one + (other - one) * shade for one, other in zip(light, dark, strict=True))
-    return red, green, blue
+def _line_of(state: list[Any], touched: Sequence[Any]) -> tuple[list[str], list[bool], bool]:
+    """The cells of a state in a line, which of them were touched, and whether arrows stand between them."""
+    kind, inside = state
+    if kind == "rows":
+        places = {tuple(each) for each in touched if isinstance(each, list)}
+        wanted = sorted({place[0] for place in places}) or range(len(inside))
+        if sum(map(len, inside)) <= 12:
+            wanted = range(len(inside))
+        cells: list[str] = []
+        marked: list[bool] = []
+        for number, r in enumerate(wanted):
+            cells += (["/"] if number else []) + list(inside[r])
+            marked += ([False] if number else []) + [(r, c) in places for c in range(len(inside[r]))]
+        return cells, marked, False
+    if kind == "pairs":
+        return [f"{key}: {value}" for key, value in inside], [key in touched for key, _ in inside], False
+    if kind in ("cells", "letters", "chain"):
+        return list(inside), [at in touched or cell in touched for at, cell in enumerate(inside)], kind == "chain"
+    return [str(inside)], [False], False
+
+
+def _write(panel: Axes, x: float, y: float, text: str, colour: str, ha: Any = "left") -> None:
+    panel.text(x, y, canvas.plain(text), fontsize=TEXT, color=colour, ha=ha, va="center", family="DejaVu Sans Mono")
+
+
+def _fit(text: str, most: int) -> str:
+    return text if len(text) <= most else text[: most - 1] + "…"

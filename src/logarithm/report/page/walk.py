@@ -1,0 +1,43 @@
+"""A walk as one page to step through, forward and back, beside the line that is executed."""
+
+from __future__ import annotations
+
+from ...measuring.shared.messages import Walked
+from ..text.walk import chosen, state_of, tallied
+from .page import environment
+
+VARIABLES_MOST = 24
+
+
+def walk_page(title: str, found: Walked) -> str:
+    """The page as HTML. It needs nothing else; without scripts it is a list of all events."""
+    rows = chosen(found, kinds(found), fold=False)
+    events = [
+        {
+            "what": row.event.what,
+            "kind": row.event.kind,
+            "line": row.event.line,
+            "function": row.event.function,
+            "depth": row.event.depth,
+            "touched": row.event.touched,
+            "variables": dict(list(row.variables.items())[:VARIABLES_MOST]),
+            "tallies": row.event.tallies,
+        }
+        for row in rows
+    ]
+    listed = [(row.event.what, row.event.line, state_of(row).plain) for row in rows]
+    return (
+        environment()
+        .get_template("walk.html")
+        .render(
+            title=title,
+            found=found,
+            data={"events": events, "names": tallied(found.events), "first": found.first},
+            listed=listed,
+        )
+    )
+
+
+def kinds(found: Walked) -> list[str]:
+    """All kinds of events: a page shows small variables too."""
+    return list(dict.fromkeys(each.kind for each in found.events))
