@@ -9,21 +9,23 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from logarithm.counting.happening import Happening
 from logarithm.measuring.parent.failed import Failed
 from logarithm.measuring.parent.replies import DEPTH_MOST, expected, reply_of
 from logarithm.measuring.shared import messages
-from logarithm.measuring.shared.messages import Answered, Counted, Event, Failure, Ready, Timed, Walked, line_of
+from logarithm.measuring.shared.messages import Answered, Counted, Failure, Ready, Timed, Walked, line_of
 
 TIMED = {"kind": "Timed", **{each.name: getattr(Timed(calls=10, elapsed=900), each.name) for each in fields(Timed)}}
 
 
 def test_every_reply_arrives_as_it_was_sent() -> None:
-    event = Event("write 0: 3", False, [3, "calm"], {"writes": 1}, 1)
+    changed = {"levels": ["cells", ["3", "1"]], "at": None}
+    event = Happening("write", "write levels[0] = 3", 4, "settle", 0, 1, {"levels": [0]}, changed, {"writes": 1})
     for reply in (
         Timed(calls=10, elapsed=900, cpu=800, overhead=1.5, pace=(1, 2), threads=3, started=True),
         Answered(answer=["list", [1, 2.5, None, "tide"]], right=False),
         Counted(values={"steps": 12}),
-        Walked(begin=[1, 2], events=[event], answer="[1, 2]"),
+        Walked(events=[event], answer="[1, 2]", source=["def settle(levels):"]),
         Failure(reason="ValueError", detail="aground"),
     ):
         assert reply_of(line_of(reply)) == reply

@@ -236,16 +236,6 @@ def test_a_counted_list_behaves_like_a_list(levels: list[int]) -> None:
         assert hash(own[0]) == hash(levels[0])
 
 
-def test_insertions_count_what_they_move() -> None:
-    with counting() as found:
-        own = counted([1, 2, 3])
-        own.insert(0, 9)
-    assert (found["reads"], found["writes"]) == (3, 4)
-    with counting() as found:
-        own.pop(0)
-    assert (found["reads"], found["writes"]) == (4, 3)
-
-
 # --- words ------------------------------------------------------------------------------------------------------------
 
 
