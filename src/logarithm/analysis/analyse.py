@@ -208,7 +208,8 @@ def _costs(
     curve: list[list[float]] = []
     if growth is not None and series.sizes[-1] > growth.since > 0:
         at = np.geomspace(growth.since, series.sizes[-1], CURVE_POINTS)
-        curve = [[float(n), float(cost)] for n, cost in zip(at, growth.best.cost(at), strict=True)]
+        at = np.unique(np.round(at)) if growth.exact is not None else at
+        curve = [[float(n), float(cost)] for n, cost in zip(at, growth.cost(at), strict=True)]
     return Costs(
         contender=series.contender,
         family=series.family,

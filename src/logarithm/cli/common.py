@@ -118,9 +118,11 @@ def checked_settings(
     from ..measuring.plan.settings import Settings
     from ..notation.durations import capacity, seconds
     from ..notation.sizes import ladder
+    from ..study.tallied import check_metrics
 
     check_names(file, "family", family, [each.name for each in study.families])
     check_names(file, "contender", only, [each.name for each in study.contenders])
+    check_metrics(study, file, metric or ())
     return Settings(
         budget=seconds(budget),
         ceiling=seconds(ceiling),

@@ -42,7 +42,7 @@ def growth(logbook: LogbookArgument = None, only: Contender = None, family: Fami
             for fit in found.candidates
         ]
         slopes = np.gradient(np.log(series.typical), np.log(series.sizes))
-        costs = found.best.cost(series.sizes)
+        costs = found.cost(series.sizes)
         rows = [
             Row(float(n), float(y), float(y / c - 1) if n >= found.since else math.nan, float(slope))
             for n, y, c, slope in zip(series.sizes, series.typical, costs, slopes, strict=True)
@@ -72,11 +72,16 @@ def forecast(
 
     if (at is None) == (within is None):
         raise LogarithmError("say either --at SIZE, such as --at 1e6, or --within TIME, such as --within 1s")
-    rows = []
+    tables: dict[str, list[tuple[str, str, str, str, str]]] = {}
     for series, found in _fitted(logbook, only, family):
+        rows = tables.setdefault(series.metric, [])
         if at is not None:
             ahead = cost_at(found, _size(at))
             unit = units.unit_for([ahead.value], series.metric)
+            if found.exact is not None:
+                told = f"exactly {units.formula(found.exact.text)}"
+                rows.append((series.contender, series.family, units.whole(ahead.value), told, ""))
+                continue
             value, low, high = (unit.show(each, 2) for each in (ahead.value, ahead.low, ahead.high))
         else:
             if series.metric != "time":
@@ -89,13 +94,16 @@ def forecast(
             value, low, high = (_shown(each) for each in (ahead.value, ahead.low, ahead.high))
         beyond = "far" if math.isinf(ahead.beyond) else f"{units.number(ahead.beyond, 2)} ×"
         rows.append((series.contender, series.family, value, f"{low} to {high}", beyond if ahead.beyond > 1.5 else ""))
-    results().print(forecasts(f"at n = {at}" if at is not None else f"n within {within}", rows))
+    for metric, rows in tables.items():
+        if rows:
+            heading = f"n within {within}" if at is None else f"{metric} at n = {at}"
+            results().print(forecasts(heading, rows))
 
 
 def _fitted(logbook: Path | None, only: list[str] | None, family: list[str] | None) -> Iterator[tuple[Series, Growth]]:
     """The series of a logbook that were asked for, with their growth."""
     from ..analysis.analyse import series_of
-    from ..analysis.growth.fit import fit_growth
+    from ..analysis.growth.naming import named_growth
     from ..logbook.reading import read_logbook
     from ..logbook.writing import newest
 
@@ -109,7 +117,7 @@ def _fitted(logbook: Path | None, only: list[str] | None, family: list[str] | No
         if (only and series.contender not in only) or (family and series.family not in family):
             continue
         try:
-            found = fit_growth(series.sizes, series.costs)
+            found = named_growth(series)
         except AnalysisError:
             continue
         any_fitted = True

@@ -80,6 +80,10 @@ class CountedList(list[Any]):
             TOLD.watcher("write", self, (place, value))
         return None
 
+    def forget(self) -> None:
+        """Take the last write for no half of an exchange."""
+        self._last = None
+
     def _set_part(self, at: slice, value: Any) -> None:
         values = list(value)
         long, behind = len(self), len(self) - max(at.indices(len(self))[:2])

@@ -51,6 +51,7 @@ def _up(heap: Any, start: int, at: int) -> None:
             break
         heap[at] = parent
         at = above
+    _forget(heap)
     heap[at] = new
 
 
@@ -65,8 +66,15 @@ def _down(heap: Any, at: int) -> None:
         heap[at] = heap[child]
         at = child
         child = 2 * at + 1
+    _forget(heap)
     heap[at] = new
     _up(heap, start, at)
+
+
+def _forget(heap: Any) -> None:
+    """What rises or sinks in a heap is moved place by place: that is no exchange, even of two places."""
+    if type(heap) is CountedList:
+        heap.forget()
 
 
 def _is_list(heap: Any) -> None:

@@ -233,10 +233,18 @@ def _own(folder: Path) -> Iterator[ModuleType]:
     """The modules that lie in a folder or below it, and are nobody's library."""
     for module in list(sys.modules.values()):
         file = getattr(module, "__file__", None)
-        if file is None or "site-packages" in file or not Path(file).resolve().is_relative_to(folder):
-            continue
-        if not module.__name__.startswith("logarithm."):
+        if file is not None and not module.__name__.startswith("logarithm.") and _lies_in(file, folder):
             yield module
+
+
+@functools.lru_cache(maxsize=64)
+def _folder(file: str) -> Path:
+    return Path(file).resolve().parent
+
+
+@functools.lru_cache(maxsize=4096)
+def _lies_in(file: str, folder: Path) -> bool:
+    return "site-packages" not in file and Path(file).resolve().is_relative_to(folder)
 
 
 @contextmanager
@@ -256,7 +264,7 @@ def rewritten(code: Callable[..., Any], containers: bool = True) -> Iterator[boo
     spaces = [getattr(bare, "__globals__", None) or (vars(home) if home is not None else {})]
     file = spaces[0].get("__file__")
     if file is not None:
-        spaces += [vars(module) for module in _own(Path(file).resolve().parent) if vars(module) is not spaces[0]]
+        spaces += [vars(module) for module in _own(_folder(file)) if vars(module) is not spaces[0]]
     seen: set[int] = set()
     functions = [each for space in ({"code": bare}, *spaces) for each in _functions(space, seen)]
     names = _names(containers)

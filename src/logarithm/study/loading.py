@@ -17,6 +17,7 @@ from typing import Any
 from ..errors import StudyError, named, one_line
 from .parts import Contender
 from .study import Study
+from .tallied import check_metrics
 
 MODULE, FUNCTIONS = "logarithm_study", "logarithm_functions"
 
@@ -52,6 +53,7 @@ def load(path: str | Path) -> Study:
 def _checked(study: Study, path: str | Path) -> Study:
     try:
         study.check()
+        check_metrics(study, Path(path), study.counted)
     except StudyError as error:
         raise StudyError(f"{path}: {error}") from error
     return study

@@ -15,9 +15,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Floats
-from ..errors.level import Level, exact_level, level_of
+from ..errors.level import Level, level_of
 from ..errors.looking import ONCE, lead_share
-from ..series import Series
+from ..series import NONE, TIMED, Series
+from . import exactly
 from .crossover import Axis, Crossing, Law, locate
 
 EFFECT = 0.01  # and by how much, so that a tiny difference between many trials is not called a lead
@@ -85,19 +86,26 @@ def duel(one: Series, other: Series, law: Law | None = None, looks: Sequence[flo
     axis = Axis.of(sizes)
     ratios, lives = _paired(one, other, rows, columns)
     if one.is_exact and other.is_exact:
-        # Counts that repeat have no error: who has fewer leads.
-        level = exact_level(np.nanmedian(ratios, axis=1))
-        signs = np.sign(level.typical).astype(int)
-    else:
-        level = level_of(ratios, lives, one.luck and other.luck)
-        smooth = level.through(_smoother(axis.positions))
-        strength = np.abs(smooth.typical) / np.maximum(smooth.reach(lead_share(len(sizes), looks)), EFFECT)
-        signs = np.where(strength > 1, np.sign(smooth.typical), 0).astype(int)
-        signs = _without_flukes(signs, level.typical, strength)
+        return _exactly(one, other, sizes, np.nanmedian(ratios, axis=1), law)
+    level = level_of(ratios, lives, one.luck and other.luck and one.metric in TIMED)
+    smooth = level.through(_smoother(axis.positions))
+    strength = np.abs(smooth.typical) / np.maximum(smooth.reach(lead_share(len(sizes), looks)), EFFECT)
+    signs = np.where(strength > 1, np.sign(smooth.typical), 0).astype(int)
+    signs = _without_flukes(signs, level.typical, strength)
+    if one.metric not in TIMED:
+        signs[np.nanmax(np.abs(ratios), axis=1) == 0] = 0  # counts may be equal each time
     found = _crossings((one.contender, other.contender), axis, level, signs, law)
     ratio, reach = np.exp(level.typical), np.exp(level.reach())
     zones = _zones(sizes, signs, [crossing.size for crossing in found])
     return Duel(one.contender, other.contender, sizes, ratio, ratio / reach, ratio * reach, found, zones)
+
+
+def _exactly(one: Series, other: Series, sizes: Floats, ratios: Floats, law: Law | None) -> Duel:
+    """Compare counts that repeat."""
+    ratio, names = np.exp(ratios), (one.contender, other.contender)
+    found = exactly.borders(names, sizes, ratios, law)
+    zones = tuple(Zone(*reign) for reign in exactly.reigns(sizes, ratios, found))
+    return Duel(*names, sizes, ratio, ratio, ratio, tuple(found), zones)
 
 
 def _paired(
@@ -108,7 +116,9 @@ def _paired(
     A size with hardly any such heat gets the ratio of the medians.
     """
     _, left, right = np.intersect1d(one.heats, other.heats, return_indices=True)
-    ratios = np.log(one.costs[np.ix_(rows, left)]) - np.log(other.costs[np.ix_(columns, right)])
+    costs, others = one.costs[np.ix_(rows, left)], other.costs[np.ix_(columns, right)]
+    none = ((costs <= 0) | (others <= 0)).any(axis=1, keepdims=True) * NONE
+    ratios = np.log(costs + none) - np.log(others + none)
     lives = one.lives[left]
     bare = np.isfinite(ratios).sum(axis=1) == 0
     if bare.any():

@@ -21,7 +21,7 @@ from ..findings import (
 )
 from ..growth.fit import Growth, ratio_of
 from ..growth.forecast import crossing_beyond, may_cross
-from ..series import Series
+from ..series import TIMED, Series
 from .breakeven import breakeven
 from .choice import safe_choices, switches
 from .duel import Duel, duel
@@ -44,8 +44,8 @@ def duels_of(series: list[Series], growths: Mapping[Series, Growth]) -> Duels:
     made: Duels = {}
     for place, group in places(series).items():
         made[place] = {}
-        # A count may be nought, and nought has no ratio.
-        whole = [each for each in group if not (each.costs <= 0).any()]
+        # A count may be zero; where a cost is, something went wrong.
+        whole = [each for each in group if each.metric not in TIMED or not (each.costs <= 0).any()]
         for one, other in combinations(whole, 2):
             law = None
             # Above a kink only, a fitted curve says nothing of what is below.

@@ -41,8 +41,8 @@ def standings(series: list[Series], duels: Mapping[tuple[str, str], Duel], faile
     groups: list[tuple[float, float, list[str]]] = []
     last = {each.contender: float(each.sizes[-1]) for each in series}
     for size in sizes:
-        # Beyond the last size of the contenders that nobody had beaten, nobody can be said to lead.
-        if groups and all(last[name] < size and name not in failed for name in groups[-1][2]):
+        # Beyond the last size of a contender that nobody had beaten, nobody can be said to lead.
+        if groups and any(last[name] < size and name not in failed for name in groups[-1][2]):
             break
         unbeaten = _unbeaten(size, series, duels)
         if groups and groups[-1][2] == unbeaten:

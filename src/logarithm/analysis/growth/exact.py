@@ -8,13 +8,14 @@ count at every other size, and at no fewer than three of them: sizes that were n
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from itertools import combinations
 from math import factorial, gcd, isqrt, lcm
 
-from ...notation.formulas import ceil_log2, floor_log2
+from ...notation.formulas import ceil_log2, floor_log2, parse
 
 SPARE = 3  # sizes that a form must give beside those that it was found with
 TERMS_MOST, SHIFTS = 4, 3
@@ -38,6 +39,15 @@ class Exact:
     text: str
     order: str
     terms: int
+
+    def at(self, n: int) -> Fraction:
+        """The count at n.
+
+        >>> Exact("n/2 for even n, (n - 1)/2 for odd n", "n", 4).at(9)
+        Fraction(4, 1)
+        """
+        halves = PARITY.fullmatch(self.text)
+        return parse(halves[1 + n % 2] if halves else self.text).value(n)
 
 
 def _low(n: int) -> int:
@@ -80,6 +90,7 @@ STEEP = (
     ONE,
 )
 STEEP_MOST, FACTORIAL_MOST = 400, 60
+PARITY = re.compile(r"(.*) for even n, (.*) for odd n")
 
 
 def closed_form(sizes: Sequence[float], counts: Sequence[float]) -> Exact | None:
@@ -181,10 +192,10 @@ def _eliminated(rows: list[list[Fraction]]) -> list[Fraction] | None:
 
 
 def _leading(terms: Sequence[Term], coefficients: Sequence[Fraction]) -> str:
-    from ...notation.orders import parse
+    from ...notation import orders
 
     positive = [term.order for term, value in zip(terms, coefficients, strict=True) if value > 0]
-    return max(positive or [terms[0].order], key=lambda order: parse(order).rank)
+    return max(positive or [terms[0].order], key=lambda order: orders.parse(order).rank)
 
 
 def spelled(terms: Sequence[Term], coefficients: Sequence[Fraction]) -> str:

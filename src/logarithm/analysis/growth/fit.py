@@ -33,9 +33,10 @@ from ...errors import AnalysisError
 from ...notation.orders import Order, parse
 from ..arrays import Floats
 from ..errors.level import Level, exact_level, level_of
-from ..series import low
+from ..series import NONE, low
 from .candidates import Costs, Fit, fits, plain_score
 from .catalogue import CATALOGUE
+from .exact import Exact
 from .exponent import FREEDOM, SIZES_LEAST, Exponent, tail_exponent
 from .regimes import STRAYS, Stretch, kink, stretches
 
@@ -59,6 +60,7 @@ class Growth:
         candidates: every order that was tried, by rising score.
         at: the sizes above a kink, shape (m,), with the `level` of the logarithms of costs at them.
         advice: what would make the answer surer; empty where nothing need.
+        exact: the formula that gives every count, where there is one.
 
     """
 
@@ -71,6 +73,13 @@ class Growth:
     regimes: tuple[Stretch, ...] = ()
     candidates: tuple[Fit, ...] = ()
     advice: str = ""
+    exact: Exact | None = None
+
+    def cost(self, sizes: Floats) -> Floats:
+        """The cost at sizes of shape (k,), by the exact formula where there is one."""
+        if self.exact is None:
+            return self.best.cost(sizes)
+        return np.array([float(self.exact.at(round(float(size)))) for size in sizes])
 
     @property
     def since(self) -> float:
@@ -138,7 +147,13 @@ def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = (), lev
 
 def ratio_of(one: Growth, other: Growth) -> Callable[[Floats], Floats]:
     """The logarithm of the ratio of two fitted costs, as a function of sizes of shape (k,)."""
-    return lambda sizes: np.asarray(np.log(one.best.cost(sizes)) - np.log(other.best.cost(sizes)), dtype=np.float64)
+
+    def ratio(sizes: Floats) -> Floats:
+        costs = [growth.cost(sizes) for growth in (one, other)]
+        none = ((costs[0] <= 0) | (costs[1] <= 0)) * NONE
+        return np.asarray(np.log(costs[0] + none) - np.log(costs[1] + none), dtype=np.float64)
+
+    return ratio
 
 
 def _advice(x: Floats, error: Floats, plausible: tuple[tuple[Fit, float], ...]) -> str:

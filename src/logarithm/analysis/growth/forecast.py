@@ -88,26 +88,30 @@ def crossing_beyond(one: Growth, other: Growth, end: float) -> Forecast | None:
 def may_cross(one: Growth, other: Growth, end: float) -> bool:
     """Whether any two plausible orders of the two cross beyond `end`."""
     at = np.geomspace(end, FACTOR_MOST * end, 40)
-    ahead = one.best.cost(at[:1])[0] < other.best.cost(at[:1])[0]
-    return any(
-        bool(np.any((fit.cost(at) < rival.cost(at)) != ahead))
-        for fit, _ in one.plausible
-        for rival, _ in other.plausible
+    ahead = one.cost(at[:1])[0] < other.cost(at[:1])[0]
+    laws, rivals = (
+        [growth.cost(at)] if growth.exact else [fit.cost(at) for fit, _ in growth.plausible] for growth in (one, other)
     )
+    return any(bool(np.any((law < rival) != ahead)) for law in laws for rival in rivals)
 
 
 def _band(growth: Growth, at: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Lower end, value and upper end of the cost at each size, shape (k,) each."""
+    if growth.exact is not None:
+        costs = growth.cost(at)
+        return costs, costs, costs
     x, grid = np.log(growth.at), np.log(at)
     lows, values, highs = [], [], []
     with np.errstate(over="ignore"):
         for fit, _ in growth.plausible:
             drift, error = ahead(x, growth.level, growth.level.typical - np.log(fit.cost(growth.at)), grid)
-            reach = REACH * error
-            curve = fit.cost(at)
-            lows.append(curve * np.exp(drift - reach))
-            values.append(curve * np.exp(drift))
-            highs.append(curve * np.exp(drift + reach))
+            curve = fit.cost(at) * np.exp(drift)
+            reach = np.exp(REACH * error)
+            # Beyond the largest size a cost is no lower than there.
+            floor = float(np.exp(growth.level.typical[-1] - REACH * growth.level.error[-1])) * (grid > x[-1])
+            lows.append(np.maximum(curve / reach, np.minimum(floor, curve)))
+            values.append(curve)
+            highs.append(curve * reach)
     return np.min(lows, axis=0), values[0], np.max(highs, axis=0)
 
 

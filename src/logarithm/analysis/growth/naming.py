@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -32,12 +33,8 @@ def growth_of(series: Series, record: ContenderRecord, findings: Findings) -> Gr
     claim = claim_for(record, series)
     exact = exact_form(series)
     growth, advice = None, ""
-    there = np.flatnonzero((series.costs > 0).any(axis=1) & ~(series.costs <= 0).any(axis=1))
     try:
-        if not len(there):
-            raise AnalysisError("it is nought at every size")
-        also = [claim] if claim and _is_order(claim) else []
-        growth = fit_growth(series.sizes[there], series.costs[there], also, _level(series, there))
+        growth = named_growth(series, [claim] if claim and _is_order(claim) else [])
         advice = growth.advice
     except AnalysisError as error:
         advice = str(error)
@@ -70,6 +67,19 @@ def growth_of(series: Series, record: ContenderRecord, findings: Findings) -> Gr
     if claim:
         findings.claims.append(_judged(claim, series, growth, found))
     return growth
+
+
+def named_growth(series: Series, also: Sequence[str] = ()) -> Growth:
+    """The growth of a series over the sizes at which it is more than zero, with the exact form of its counts.
+
+    Raises:
+        AnalysisError: where the numbers cannot be used, or are too few.
+    """
+    there = np.flatnonzero((series.costs > 0).any(axis=1) & ~(series.costs <= 0).any(axis=1))
+    if not len(there):
+        raise AnalysisError("it is zero at every size")
+    found = fit_growth(series.sizes[there], series.costs[there], also, _level(series, there))
+    return replace(found, exact=exact_form(series))
 
 
 def _level(series: Series, there: NDArray[np.intp]) -> Level:

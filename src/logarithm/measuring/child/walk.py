@@ -17,7 +17,6 @@ from .bench import Bench
 from .counts import called
 
 ANSWER_MOST = 200
-AROUND = 2
 
 
 def walk(bench: Bench, request: Walk) -> Walked:
@@ -58,6 +57,5 @@ def _source(code: Any, found: Followed) -> tuple[list[str], int]:
         return [], 1
     last = first + len(own) - 1
     lines = [event.line for event in found.events if 0 < event.line <= len(whole)]
-    begin = min([first, *(max(line - AROUND, 1) for line in lines)])
-    end = max([last, *(min(line + AROUND, len(whole)) for line in lines)])
+    begin, end = min([first, *lines]), max([last, *lines])
     return whole[begin - 1 : end], begin

@@ -17,7 +17,7 @@ from ...counting.tallies import COMPARISONS, OPERATIONS
 from ...logbook.records import AnyRecord, HiddenRecord, LinesRecord, Note, Trial
 from ...notation.sizes import Number
 from ...study.parts import Contender
-from ...study.study import Study
+from ...study.study import METRICS, Study
 from ..parent.crew import Crew
 from ..parent.failed import Failed
 from ..parent.limits import limits
@@ -26,7 +26,7 @@ from ..plan.track import DesignPoint, Track, forecast
 from ..shared.messages import Count, Counted, HiddenWork
 
 TIMED = ("time", "cpu")
-SLOWER = {"tallies": 6.0, "memory": 8.0, "steps": 25.0}
+SLOWER = {"tallies": 30.0, "memory": 8.0, "steps": 45.0}
 """How many times as long a call takes while it is counted, about."""
 LONGEST = 20.0  # seconds for one count
 SEEDS, COUNTS = 3, 4
@@ -43,7 +43,7 @@ class Wanted:
 
     def keeps(self, metric: str) -> bool:
         """Whether a count is kept: what was asked for, and what the code tallies under names of its own."""
-        return metric in self.metrics or metric not in OPERATIONS
+        return metric in self.metrics or metric not in METRICS
 
 
 def metrics_of(study: Study, settings: Settings) -> tuple[str, ...]:

@@ -8,6 +8,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 
+import msgspec
+
 from ...analysis.findings import FailureFinding, Findings, NoteFinding, Standing
 from .. import units
 from .sentences import Place, axis_of, choices, overtaking, place
@@ -25,10 +27,12 @@ from .tables import (
 )
 
 LINES_MOST = 8
+TIMES = ("time", "cpu")
+SAME = 1e-9
 TIE_TOLD = 0.25  # a tie is called equal within a share up to this; beyond it nothing is known
 NAMES = (
-    *("answer", "crossovers", "choice", "breakeven", "startup", "inputs", "growth", "ratios", "costs", "hidden"),
-    *("failures", "notes", "machine", "chart"),
+    *("answer", "crossovers", "choice", "breakeven", "startup", "inputs", "growth", "ratios", "costs", "counts"),
+    *("hidden", "failures", "notes", "machine", "chart"),
 )
 """What `--section` may name."""
 
@@ -76,15 +80,17 @@ def sections(findings: Findings, everything: bool = False, sizes_shown: int = 8)
         everything: also what is left out of a first look: every line, costs beside ratios, intervals of ratios.
         sizes_shown: how many sizes a table has room for.
     """
+    main, counted = apart(findings)
     made = [
-        Section("answer", "", tables=[answers(findings)]),
-        Section("crossovers", "Crossovers", list(_overtakings(findings))),
-        Section("choice", "Choice", list(choices(findings))),
+        Section("answer", "", tables=[answers(main)]),
+        Section("crossovers", "Crossovers", list(_overtakings(main))),
+        Section("choice", "Choice", list(choices(main))),
         Section("breakeven", "Break-even", ["After how many uses a dearer build pays:"], [breakeven(findings)]),
         Section("startup", "Start-up", [*_startups(findings), *_warm_ups(findings)]),
         Section("inputs", "Fresh and repeated inputs", list(_learned(findings))),
-        Section("growth", "Growth", list(growth_details(findings)), [growth(findings)], tables_first=True),
-        *_ratios_and_costs(findings, everything, sizes_shown),
+        Section("growth", "Growth", list(growth_details(main)), [growth(main)], tables_first=True),
+        *_ratios_and_costs(main, everything, sizes_shown),
+        *([_counts(counted, everything, sizes_shown)] if counted is not None else []),
         Section("hidden", "Calls into compiled code", tables=[hidden(findings)] if everything else []),
         Section("failures", "Failures", [failure(each, findings) for each in findings.failures]),
         Section("notes", "Notes", list(_notes(findings, everything))),
@@ -97,6 +103,31 @@ def sections(findings: Findings, everything: bool = False, sizes_shown: int = 8)
             left = len(each.lines) - LINES_MOST
             each.lines[LINES_MOST:] = [f"… and {left} more: logarithm report --section {each.name}"]
     return [each for each in made if not each.is_empty]
+
+
+def apart(findings: Findings) -> tuple[Findings, Findings | None]:
+    """Times, and what was counted; where there is only one of them, that and None."""
+    parts = [
+        msgspec.structs.replace(
+            findings,
+            **{
+                name: [each for each in getattr(findings, name) if (each.metric in TIMES) is timed]
+                for name in ("growth", "crossovers", "standings", "pairs", "safe", "cutoffs", "claims", "costs")
+            },
+        )
+        for timed in (True, False)
+    ]
+    times, counted = parts
+    return (times, counted) if times.costs and counted.costs else (findings, None)
+
+
+def _counts(findings: Findings, everything: bool, sizes_shown: int) -> Section:
+    """What was counted: who has the fewest, the formulas, where one overtakes another."""
+    tables = [answers(findings), growth(findings)]
+    if everything:
+        tables += costs(findings, sizes_shown)
+    lines = [*_overtakings(findings), *growth_details(findings)]
+    return Section("counts", "Counts", lines, tables, tables_first=True)
 
 
 def _ratios_and_costs(findings: Findings, everything: bool, sizes_shown: int) -> Iterator[Section]:
@@ -143,6 +174,8 @@ def _tie(reign: Standing) -> str:
     """What is known of contenders that cannot be told apart: by how much they may differ, where that is little."""
     if reign.within is None or reign.within > TIE_TOLD:
         return "cannot be told apart"
+    if reign.within < SAME:
+        return "are equal"
     return f"are equal within {units.number(100 * reign.within, 2)} %"
 
 

@@ -36,11 +36,19 @@ def overtaking(crossover: CrossoverFinding, findings: Findings) -> str:
             f"beyond the sizes measured, on {where}"
         )
     ends = []
-    if crossover.lead > 1:
-        ends.append(f"at {units.size(crossover.start)} {before} is {units.times(crossover.lead)} as fast")
-    if crossover.ratio > 1:
-        ends.append(f"at {units.size(crossover.at)} {after} is {units.times(crossover.ratio)}")
-    told = f"{after} overtakes {before} at {axis} = {at} ({interval}) on {where}"
+    if crossover.metric not in ("time", "cpu"):
+        many = "as much" if crossover.metric == "memory" else "as many"
+        if crossover.lead > 1:
+            ends.append(f"at {units.size(crossover.start)} {after} needs {units.times(crossover.lead)} {many}")
+        if crossover.ratio > 1:
+            ends.append(f"at {units.size(crossover.at)} {before} needs {units.times(crossover.ratio)} {many}")
+    else:
+        if crossover.lead > 1:
+            ends.append(f"at {units.size(crossover.start)} {before} is {units.times(crossover.lead)} as fast")
+        if crossover.ratio > 1:
+            ends.append(f"at {units.size(crossover.at)} {after} is {units.times(crossover.ratio)}")
+    unsure = "" if crossover.low == crossover.high else f" ({interval})"
+    told = f"{after} overtakes {before} at {axis} = {at}{unsure} on {where}"
     return told + (f"; {', '.join(ends)}" if ends else "")
 
 

@@ -5,6 +5,8 @@ from __future__ import annotations
 import itertools
 from typing import TYPE_CHECKING
 
+import msgspec
+
 from ...analysis.findings import Costs, Findings
 from ...errors import one_line
 from ...notation.orders import pretty
@@ -12,7 +14,7 @@ from .. import units
 from ..contents.sentences import Place
 from ..contents.tables import places
 from . import canvas
-from .canvas import FAINT, INK, PAPER, Style
+from .canvas import FAINT, INK, PAPER, SOFT, Style
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -45,10 +47,12 @@ def draw_growth(findings: Findings, linear: bool = False) -> Figure:
         sizes = [float(point.size) for each in group for point in each.points]
         canvas.size_axis(panel, findings, sizes, linear)
         panel.grid(True, which="major", color=FAINT, linewidth=0.5, alpha=0.6)
-        for each in group:
+        above = [each for each in (group if linear else map(without_zeros, group)) if each.points]
+        for each in above:
             _curve(panel, each, style[each.contender])
+        _zeros(panel, [each for each in group if all(point.typical == 0 for point in each.points)])
         _kinks(panel, findings, where, group, style)
-        _crossings(panel, findings, where, group)
+        _crossings(panel, findings, where, above)
         make_room(panel)
 
     figure = canvas.sheet(findings, groups, draw, canvas.foot(findings, told), shares=True)
@@ -79,6 +83,24 @@ def _bars(panel: Axes, group: list[Costs], style: dict[str, Style], linear: bool
     panel.invert_yaxis()
     panel.set_ylabel("")
     canvas.cost_axis(panel.xaxis, group[0].metric, linear)
+
+
+def without_zeros(costs: Costs) -> Costs:
+    """What a logarithmic axis can show: points above zero, and the curve between the first and the last of them."""
+    points = [point for point in costs.points if point.typical > 0]
+    if not points or len(points) == len(costs.points):
+        return msgspec.structs.replace(costs, points=points)
+    fitted = [[size, cost] for size, cost in costs.fitted if cost > 0 and points[0].size <= size <= points[-1].size]
+    lifted = [msgspec.structs.replace(point, low=point.low or point.typical) for point in points]
+    return msgspec.structs.replace(costs, points=lifted, fitted=fitted)
+
+
+def _zeros(panel: Axes, group: list[Costs]) -> None:
+    """Say of whom nothing was counted at any size."""
+    if not group:
+        return
+    told = "zero at every size:\n" + "\n".join(canvas.plain(canvas.short(each.contender)) for each in group)
+    panel.text(0.98, 0.03, told, transform=panel.transAxes, fontsize=8.5, color=SOFT, ha="right", va="bottom")
 
 
 def _curve(panel: Axes, costs: Costs, style: Style) -> None:
@@ -138,7 +160,10 @@ def _crossings(panel: Axes, findings: Findings, where: Place, group: list[Costs]
     here = here if len(here) <= CROSSINGS_MOST else among
     last = 0.0
     for crossover in sorted(here, key=lambda each: each.size):
-        y = _between(next(each for each in group if each.contender == crossover.after), crossover.size)
+        curve = next((each for each in group if each.contender == crossover.after), None)
+        if curve is None:
+            continue
+        y = _between(curve, crossover.size)
         panel.plot([crossover.size], [y], marker="o", markersize=11, color=INK, fillstyle="none", markeredgewidth=1.1)
         if crossover.before in leaders and crossover.after in leaders:
             panel.axvspan(crossover.low, crossover.high or crossover.size, color=INK, alpha=0.07, linewidth=0)

@@ -26,15 +26,13 @@ def walk_page(title: str, found: Walked) -> str:
         for row in rows
     ]
     listed = [(row.event.what, row.event.line, state_of(row).plain) for row in rows]
-    return (
-        environment()
-        .get_template("walk.html")
-        .render(
-            title=title,
-            found=found,
-            data={"events": events, "names": tallied(found.events), "first": found.first},
-            listed=listed,
-        )
+    made = environment()
+    made.policies["json.dumps_kwargs"] = {"sort_keys": False}  # variables stay in the order in which they were made
+    return made.get_template("walk.html").render(
+        title=title,
+        found=found,
+        data={"events": events, "names": tallied(found.events), "first": found.first},
+        listed=listed,
     )
 
 
