@@ -11,7 +11,7 @@ from .analysis.growth.exact import closed_form
 from .analysis.growth.fit import fit_growth
 from .counting.counted import counted
 from .counting.rewriting import rewritten
-from .counting.steps import counted_steps
+from .counting.steps import counted_lines, counted_steps
 from .counting.tallies import OPERATIONS, counting
 from .errors import AnalysisError, StudyError, named
 from .notation import formulas, sizes
@@ -82,8 +82,8 @@ def expect_order(
 def _count(function: Callable[[Any], Any], instance: Any, metric: str) -> int | None:
     """One count; None where nothing is known under this name."""
     if metric in STEPS:
-        steps = counted_steps(partial(function, instance))
-        return steps.total if metric == "steps" else steps.calls
+        call = partial(function, instance)
+        return counted_steps(call) if metric == "steps" else counted_lines(call).calls
     if metric in OPERATIONS:
         with rewritten(function), counting() as tallied:
             function(counted(instance))

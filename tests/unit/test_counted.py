@@ -17,7 +17,7 @@ from hypothesis import strategies as st
 from logarithm.counting.counted import counted, plain
 from logarithm.counting.following import followed
 from logarithm.counting.rewriting import rewritten
-from logarithm.counting.steps import counted_steps
+from logarithm.counting.steps import counted_lines
 from logarithm.counting.tallies import counting
 
 HOME = Path(__file__).resolve().parents[2] / "benchmarks" / "counting"
@@ -74,7 +74,7 @@ def test_random_programs_behave_as_on_plain_instances(
 
 
 def test_lines_tell_how_often_they_run_and_calls_are_counted() -> None:
-    steps = counted_steps(lambda: TRUTHS.exchanging([5, 4, 3, 2, 1]))
+    steps = counted_lines(lambda: TRUTHS.exchanging([5, 4, 3, 2, 1]))
     runs = {line.line: line.runs for line in steps.lines if line.file == TRUTHS.__file__}
     first = TRUTHS.exchanging.__code__.co_firstlineno
     assert runs[first + 3] == runs[first + 4] == 10

@@ -16,6 +16,7 @@ from .comparing.warming import warm_ups
 from .findings import About, Cost, Costs, FailureFinding, Findings, Interval, NoteFinding, RunFinding, Sample, plain
 from .growth.fit import Growth
 from .growth.hidden import diagnosis, hidden_work
+from .growth.lines import lines
 from .growth.naming import growth_of
 from .pace import Weather, steadied
 from .series import Series, arrange
@@ -89,6 +90,7 @@ def analyse(logbook: Logbook, sampled: float | None = None) -> Findings:
     compare(series, growths, duels, findings)
     findings.hidden += hidden_work(logbook)
     findings.notes += diagnosis(findings)
+    findings.lines += lines(logbook)
     findings.startups += startups(logbook, series)
     known = learning(every)
     findings.learned += learned_of(known)

@@ -253,6 +253,32 @@ class HiddenFinding(Part):
     metric: str = "steps"
 
 
+class LineFinding(Part):
+    """A line of a contender's code: how often it runs, and its share of all steps, at the largest size counted.
+
+    `order` and `exact` say how the number of runs grows. Where an operation on the line takes longer the larger the
+    size is, `hidden` is its text, `spent` its share of the time of all operations, and `each` what one of them takes,
+    as [size, seconds] at a small and a large size. `culprit` is the line that the growth comes from.
+    """
+
+    contender: str
+    family: str
+    stage: str | None
+    file: str
+    line: int
+    text: str
+    size: Number
+    runs: int
+    share: float
+    order: str | None
+    exact: str | None
+    hidden: str = ""
+    spent: float = 0.0
+    each: list[list[float]] = []
+    culprit: bool = False
+    metric: str = "steps"
+
+
 class FailureFinding(Part, kw_only=True):
     """Where a contender did not come to an end, and the largest size that worked, if any."""
 
@@ -361,6 +387,7 @@ class Findings(Part, kw_only=True):
     samples: list[Sample]
     hidden: list[HiddenFinding]
     startups: list[StartUp]
+    lines: list[LineFinding] = []
     learned: list[LearnedFinding] = []
     warmups: list[WarmUpFinding] = []
     notes: list[NoteFinding]

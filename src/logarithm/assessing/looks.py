@@ -17,7 +17,7 @@ from pathlib import Path
 from typing import Any
 
 from ..errors import MeasuringError, StudyError, one_line
-from ..logbook.records import AnyRecord, Failure, Note, Trial
+from ..logbook.records import AnyRecord, Failure, HiddenRecord, LinesRecord, Note, Trial
 from ..measuring.parent.failed import Failed
 from ..measuring.parent.limits import limits
 from ..measuring.parent.worker import Worker
@@ -25,7 +25,17 @@ from ..measuring.plan.settings import Settings
 from ..measuring.plan.track import forecast
 from ..measuring.rehearsing.trap import TEXTS
 from ..measuring.shared import answers
-from ..measuring.shared.messages import Answer, Answered, AnswerGiven, Count, Counted, FindTraps, Limits, TrapsFound
+from ..measuring.shared.messages import (
+    Answer,
+    Answered,
+    AnswerGiven,
+    Count,
+    Counted,
+    FindTraps,
+    HiddenWork,
+    Limits,
+    TrapsFound,
+)
 from ..notation.sizes import Number
 from ..study.parts import Contender, Family
 from ..study.study import Study
@@ -216,7 +226,7 @@ class _Look:
                 if len(done) > 2 and forecast(done[-3], done[-1], size) > 25 * done[-1][1]:
                     break
                 try:
-                    reply = worker.ask(Count(family.name, size, 1, None, "steps"), Counted, STEPS_LONGEST)
+                    reply = worker.ask(Count(family.name, size, 1, None, "lines"), Counted, STEPS_LONGEST)
                 except Failed as failed:
                     if not done or failed.reason != "timeout":
                         self.failed(family, size, failed)
@@ -226,3 +236,17 @@ class _Look:
                 trial = Trial(contender=self.contender.name, family=family.name, size=size, metric="steps", heat=1)
                 trial.value = steps
                 self.seen.put(trial)
+                if reply.lines:
+                    lines = LinesRecord(contender=self.contender.name, family=family.name, size=size)
+                    lines.lines = reply.lines
+                    self.seen.put(lines)
+            self.hidden(worker, family, [size for size, _ in done])
+
+    def hidden(self, worker: Worker, family: Family, sizes: list[Number]) -> None:
+        """Look at two sizes for operations that themselves grow, where that is quick."""
+        for size in sizes[:: max(len(sizes) // 2, 1)][1:3] if len(sizes) > 2 else []:
+            with suppress(Failed):
+                reply = worker.ask(Count(family.name, size, 1, None, "hidden"), HiddenWork, STEPS_LONGEST)
+                record = HiddenRecord(contender=self.contender.name, family=family.name, size=size)
+                record.calls, record.spent, record.places = reply.calls, reply.spent, reply.places
+                self.seen.put(record)

@@ -7,8 +7,10 @@ from collections.abc import Mapping
 import msgspec
 import numpy as np
 
+from ..analysis.findings import LineFinding
 from ..analysis.growth.exact import closed_form
 from ..analysis.growth.fit import fit_growth
+from ..analysis.growth.lines import lines
 from ..analysis.series import Series, arrange
 from ..errors import AnalysisError
 from ..logbook.reading import Logbook
@@ -30,6 +32,7 @@ class Row(msgspec.Struct):
         exceeds: the families on which it is not.
         time, steps: how many times those of the reference, at `size`; None where they are not known.
         traps: what else is worth telling.
+        lines: where its steps are, by line.
     """
 
     name: str
@@ -43,6 +46,7 @@ class Row(msgspec.Struct):
     steps: float | None = None
     size: float | None = None
     traps: list[str] = []
+    lines: list[LineFinding] = []
 
 
 def table(logbook: Logbook) -> list[Row]:
@@ -56,6 +60,7 @@ def table(logbook: Logbook) -> list[Row]:
         raise AnalysisError(f"{logbook.path} is no logbook of an assessment: make one with logarithm assess STUDY")
     series = {(each.contender, each.family, each.metric): each for each in arrange(logbook.trials, logbook.trials.cost)}
     reference = next((each.name for each in logbook.contenders if each.baseline), "")
+    by_line = lines(logbook)
     rows = []
     for record in sorted(handed_in, key=lambda each: each.name):
         row = Row(record.name, record.doc, CORRECT, traps=[])
@@ -72,6 +77,7 @@ def table(logbook: Logbook) -> list[Row]:
         if row.verdict in (CORRECT, FAILS):
             _growth(row, record.require, series)
             _beside(row, reference, series)
+            row.lines = [each for each in by_line if each.contender == record.name]
         rows.append(row)
     return rows
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import enum
 import math
 from collections.abc import Iterator
 from pathlib import Path
@@ -10,19 +11,36 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from ..errors import AnalysisError, LogarithmError
-from .common import LogbookArgument, check_names, number, results
+from .common import LogbookArgument, check_names, findings_of, number, results
 
 if TYPE_CHECKING:
     from ..analysis.growth.exponent import Exponent
     from ..analysis.growth.fit import Growth
     from ..analysis.series import Series
 
+
+class Form(enum.StrEnum):
+    """What lines can be written as."""
+
+    TEXT = "text"
+    JSON = "json"
+
+
 Contender = Annotated[list[str] | None, typer.Option("--only", help="Only this contender; may be repeated.")]
 Family = Annotated[list[str] | None, typer.Option("--family", help="Only this family; may be repeated.")]
 
 
-def growth(logbook: LogbookArgument = None, only: Contender = None, family: Family = None) -> None:
+def growth(
+    logbook: LogbookArgument = None,
+    only: Contender = None,
+    family: Family = None,
+    lines: Annotated[bool, typer.Option("--lines", help="Which lines of the code the growth comes from.")] = False,
+    form: Annotated[Form, typer.Option("--format", help="How to write the lines: text or json.")] = Form.TEXT,
+) -> None:
     """Growth in depth: every order that was tried, residuals and local exponents by size."""
+    if lines:
+        by_line(logbook, only, family, form)
+        return
     import numpy as np
 
     from ..report.contents.tables import formula
@@ -49,6 +67,29 @@ def growth(logbook: LogbookArgument = None, only: Contender = None, family: Fami
         ]
         console.print(depth(_title(series), series.metric, shown, rows, _slopes(found.exponent), found.advice))
         console.print()
+
+
+def by_line(logbook: Path | None, only: list[str] | None, family: list[str] | None, form: Form) -> None:
+    """Print which lines the growth comes from."""
+    import msgspec
+
+    from ..report.contents.lines import culprits, tables
+    from ..report.text.terminal import render_tables
+
+    findings = findings_of(logbook)
+    check_names(Path(findings.run.logbook), "contender", only, findings.study.contenders)
+    check_names(Path(findings.run.logbook), "family", family, findings.study.families)
+    found = [
+        each
+        for each in findings.lines
+        if (not only or each.contender in only) and (not family or each.family in family)
+    ]
+    if not found:
+        raise LogarithmError(f"{findings.run.logbook} has no counts by line: measure with --metric steps")
+    if form is Form.JSON:
+        typer.echo(msgspec.json.format(msgspec.json.encode(found), indent=2).decode())
+        return
+    results().print(render_tables(list(culprits(found)), tables(found)))
 
 
 def _slopes(exponent: Exponent) -> str:

@@ -8,14 +8,13 @@ count at every other size, and at no fewer than three of them: sizes that were n
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from itertools import combinations
 from math import factorial, gcd, isqrt, lcm
 
-from ...notation.formulas import ceil_log2, floor_log2, parse
+from ...notation.orders import parse
 
 SPARE = 3  # sizes that a form must give beside those that it was found with
 TERMS_MOST, SHIFTS = 4, 3
@@ -32,30 +31,38 @@ class Term:
     value: Callable[[int], int]
 
 
+Sum = tuple[tuple[Fraction, Term], ...]
+"""Terms with their coefficients."""
+
+
 @dataclass(frozen=True, slots=True)
 class Exact:
-    """A closed form: `text` can be read by `logarithm.formulas`; `order` is that of its leading term."""
+    """A closed form: `text` can be read by `notation.formulas`; `order` is that of its leading term.
+
+    `sums` are the terms with their coefficients: one sum, or one for even and one for odd n.
+    """
 
     text: str
     order: str
     terms: int
+    sums: tuple[Sum, ...]
 
     def at(self, n: int) -> Fraction:
         """The count at n.
 
-        >>> Exact("n/2 for even n, (n - 1)/2 for odd n", "n", 4).at(9)
-        Fraction(4, 1)
+        >>> closed_form([2, 3, 5, 8, 13, 21], [n * (n - 1) // 2 for n in (2, 3, 5, 8, 13, 21)]).at(100)
+        Fraction(4950, 1)
         """
-        halves = PARITY.fullmatch(self.text)
-        return parse(halves[1 + n % 2] if halves else self.text).value(n)
+        chosen = self.sums[n % 2] if len(self.sums) > 1 else self.sums[0]
+        return sum((factor * term.value(n) for factor, term in chosen), Fraction(0))
 
 
 def _low(n: int) -> int:
-    return floor_log2(Fraction(n))
+    return n.bit_length() - 1
 
 
 def _high(n: int) -> int:
-    return ceil_log2(Fraction(n))
+    return (n - 1).bit_length()
 
 
 ONE = Term("", "1", lambda _: 1)
@@ -90,7 +97,6 @@ STEEP = (
     ONE,
 )
 STEEP_MOST, FACTORIAL_MOST = 400, 60
-PARITY = re.compile(r"(.*) for even n, (.*) for odd n")
 
 
 def closed_form(sizes: Sequence[float], counts: Sequence[float]) -> Exact | None:
@@ -109,7 +115,7 @@ def closed_form(sizes: Sequence[float], counts: Sequence[float]) -> Exact | None
     if len(points) <= SPARE or points[0][0] < 1:
         return None
     if len({count for _, count in points}) == 1:
-        return Exact(str(points[0][1]), "1", 1)
+        return Exact(str(points[0][1]), "1", 1, (((Fraction(points[0][1]), ONE),),))
     bases: list[Sequence[Term]] = [POWERS, *LOGS, ROOTS]
     if points[-1][0] <= STEEP_MOST:
         bases.append(STEEP)
@@ -120,7 +126,7 @@ def closed_form(sizes: Sequence[float], counts: Sequence[float]) -> Exact | None
             for terms in combinations(basis, many):
                 found = _solved(terms, points)
                 if found is not None:
-                    return Exact(spelled(terms, found), _leading(terms, found), many)
+                    return Exact(spelled(terms, found), _leading(terms, found), many, (_sum_of(terms, found),))
     return _by_parity(points)
 
 
@@ -145,7 +151,12 @@ def _by_parity(points: list[tuple[int, int]]) -> Exact | None:
     orders = [_leading(*part) for part in parts]
     if orders[0] != orders[1]:
         return None
-    return Exact(f"{even} for even n, {odd} for odd n", orders[0], sum(len(part[0]) for part in parts))
+    text = f"{even} for even n, {odd} for odd n"
+    return Exact(text, orders[0], sum(len(part[0]) for part in parts), tuple(_sum_of(*part) for part in parts))
+
+
+def _sum_of(terms: Sequence[Term], coefficients: Sequence[Fraction]) -> Sum:
+    return tuple(zip(coefficients, terms, strict=True))
 
 
 def _solved(terms: Sequence[Term], points: list[tuple[int, int]]) -> list[Fraction] | None:
@@ -192,10 +203,8 @@ def _eliminated(rows: list[list[Fraction]]) -> list[Fraction] | None:
 
 
 def _leading(terms: Sequence[Term], coefficients: Sequence[Fraction]) -> str:
-    from ...notation import orders
-
     positive = [term.order for term, value in zip(terms, coefficients, strict=True) if value > 0]
-    return max(positive or [terms[0].order], key=lambda order: orders.parse(order).rank)
+    return max(positive or [terms[0].order], key=lambda order: parse(order).rank)
 
 
 def spelled(terms: Sequence[Term], coefficients: Sequence[Fraction]) -> str:

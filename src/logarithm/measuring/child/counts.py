@@ -12,7 +12,7 @@ from typing import Any
 from ...counting.counted import counted, plain
 from ...counting.memory import allocated
 from ...counting.rewriting import rewritten
-from ...counting.steps import Line, Place, counted_steps, hidden_work
+from ...counting.steps import Line, Place, counted_lines, counted_steps, hidden_work, undisturbed
 from ...counting.tallies import counting
 from ..shared import answers
 from ..shared.messages import Count, Counted, HiddenWork
@@ -35,10 +35,12 @@ def count(bench: Bench, request: Count) -> Counted | HiddenWork:
     if request.way == "memory":
         return Counted(values=allocated(call))
     if request.way == "hidden":
-        found = hidden_work(call)
+        found = undisturbed(hidden_work(call), hidden_work(called(bench, make(), request.stage, make)))
         places = own(bench, found.places)
         return HiddenWork(calls=dict(found.calls.most_common(CALLS_MOST)), spent=found.spent, places=places)
-    steps = counted_steps(call)
+    if request.way == "steps":
+        return Counted(values={"steps": counted_steps(call)})
+    steps = counted_lines(call)
     lines = [
         (file, line, linecache.getline(each.file, line).strip(), runs, number)
         for each in steps.lines

@@ -151,7 +151,14 @@ def _counts(
         try:
             # The first seed twice: what does not repeat is no count but a noisy number.
             seeds = (seed, seed, *(seed + more for more in range(1, SEEDS)))
-            replies = [crew.ask(name, _request(point, kind, each, asked), Counted, limit) for each in seeds]
+            ways = [kind] * len(seeds)
+            if kind == "steps":
+                # By line once, or as often as calls are wanted: it takes longer.
+                ways = ["lines", *(["lines" if "calls" in asked.metrics else "steps"] * (len(seeds) - 1))]
+            replies = [
+                crew.ask(name, _request(point, way, each, asked), Counted, limit)
+                for way, each in zip(ways, seeds, strict=True)
+            ]
         except Failed as failed:
             text = f"could not be counted ({kind}) at {size}: {failed.reason} ({failed.detail})"
             yield Note(topic="count", text=text, contender=name, family=family, size=size)

@@ -12,6 +12,7 @@ import msgspec
 
 from ...analysis.findings import FailureFinding, Findings, NoteFinding, Standing
 from .. import units
+from .lines import culprits, tables
 from .sentences import Place, axis_of, choices, overtaking, place
 from .tables import (
     Table,
@@ -32,7 +33,7 @@ SAME = 1e-9
 TIE_TOLD = 0.25  # a tie is called equal within a share up to this; beyond it nothing is known
 NAMES = (
     *("answer", "crossovers", "choice", "breakeven", "startup", "inputs", "growth", "ratios", "costs", "counts"),
-    *("hidden", "failures", "notes", "machine", "chart"),
+    *("lines", "hidden", "failures", "notes", "machine", "chart"),
 )
 """What `--section` may name."""
 
@@ -91,6 +92,7 @@ def sections(findings: Findings, everything: bool = False, sizes_shown: int = 8)
         Section("growth", "Growth", list(growth_details(main)), [growth(main)], tables_first=True),
         *_ratios_and_costs(main, everything, sizes_shown),
         *([_counts(counted, everything, sizes_shown)] if counted is not None else []),
+        _lines(findings, everything),
         Section("hidden", "Calls into compiled code", tables=[hidden(findings)] if everything else []),
         Section("failures", "Failures", [failure(each, findings) for each in findings.failures]),
         Section("notes", "Notes", list(_notes(findings, everything))),
@@ -128,6 +130,12 @@ def _counts(findings: Findings, everything: bool, sizes_shown: int) -> Section:
         tables += costs(findings, sizes_shown)
     lines = [*_overtakings(findings), *growth_details(findings)]
     return Section("counts", "Counts", lines, tables, tables_first=True)
+
+
+def _lines(findings: Findings, everything: bool) -> Section:
+    """Which line each contender's growth comes from; all lines for those who ask."""
+    found = tables(findings.lines) if everything else []
+    return Section("lines", "Where the growth is", list(culprits(findings.lines)), found)
 
 
 def _ratios_and_costs(findings: Findings, everything: bool, sizes_shown: int) -> Iterator[Section]:

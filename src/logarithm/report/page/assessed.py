@@ -15,6 +15,7 @@ from rich.text import Text
 from ...assessing.table import Row
 from ...notation.orders import pretty
 from .. import units
+from ..contents.lines import culprit, tables
 from .page import environment
 
 TONES = {"correct": "green", "incorrect": "red", "fails": "red", "broken": "red", "exceeds": "yellow"}
@@ -113,6 +114,8 @@ def write_pages(title: str, rows: Sequence[Row], folder: Path) -> None:
             "steps": units.times(row.steps) if row.steps else "",
             "size": units.size(row.size) if row.size else "",
             "traps": row.traps,
+            "culprits": [f"on {units.name(each.family)}: {culprit(each)}" for each in row.lines if each.culprit],
+            "tables": tables(row.lines),
         }
         text = template.render(title=row.name, summary=title, columns=[], rows=[], single=single)
         (folder / f"{name}.html").write_text(text, encoding="utf-8")

@@ -54,6 +54,14 @@ def text(findings: Findings, width: int = WIDE, only: str | None = None, everyth
     return "\n".join(line.rstrip() for line in captured.get().splitlines()) + "\n"
 
 
+def render_tables(lines: Sequence[str], tables: Sequence[Table], width: int = WIDE) -> RenderableType:
+    """Sentences, then tables."""
+    spaced: list[RenderableType] = [Text(line) for line in lines]
+    for table in tables:
+        spaced += ["", *_table(table, width)]
+    return Group(*spaced)
+
+
 def _section(section: parts.Section, width: int) -> RenderableType:
     blocks: list[RenderableType] = [Text(section.title, style="bold")] if section.title else []
     if section.name == "machine":
