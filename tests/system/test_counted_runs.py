@@ -24,6 +24,57 @@ def downhill(levels): return sum(1 for day in range(1, len(levels)) if levels[da
 study.count("comparisons", "pairs", "steps", "memory")
 """
 
+LENGTHS = """
+from logarithm import Study
+study = Study("berths", sizes="1..64 *2")
+@study.family
+def lengths(n, rng): return [rng.random() for _ in range(n)]
+@study.contender
+def once(lengths):
+    return max(lengths)
+@study.contender
+def twice(lengths):
+    best = lengths[0]
+    for length in lengths:
+        best = length if length > best else best
+    return best if best >= lengths[0] else lengths[0]
+@study.contender
+def by_sorting(lengths):
+    return sorted(lengths)[-1]
+"""
+
+LINKED = """
+from logarithm import Study
+study = Study("berths", sizes="2..8")
+class Buoy:
+    def __init__(self, depth, after=None): self.depth, self.after = depth, after
+@study.family
+def chain(n, rng):
+    head = None
+    for depth in range(n): head = Buoy(depth, head)
+    return head
+@study.family
+def lengths(n, rng): return list(range(n, 0, -1))
+@study.contender(families=["chain"])
+def turned(head):
+    before = None
+    while head is not None:
+        after = head.after
+        head.after = before
+        before, head = head, after
+    return before.depth
+@study.contender(families=["lengths"])
+def halves(lengths):
+    if len(lengths) < 2:
+        return lengths
+    middle = len(lengths) // 2
+    left, right = halves(lengths[:middle]), halves(lengths[middle:])
+    out = []
+    while left and right:
+        out.append(left.pop(0) if left[0] <= right[0] else right.pop(0))
+    return out + left + right
+"""
+
 
 def test_counts_are_gathered_named_exactly_and_claims_judged(harbour) -> None:
     harbour.study(TIDES)
@@ -68,3 +119,65 @@ def test_a_walk_shows_every_event(harbour) -> None:
     assert "6 comparisons" in lines[-1]
     assert (harbour.folder / "walk.png").read_bytes().startswith(b"\x89PNG")
     assert harbour.run("walk", "study.py", "rowing").code == 2
+
+
+def test_the_line_that_makes_it_grow_is_named(harbour) -> None:
+    path = harbour.study(TIDES)
+    source = (harbour.folder / path).read_text().splitlines()
+    assert harbour.run("measure", path, "--only", "by_pairs", "--metric", "steps", "--budget", "8s").code == 0
+    done = harbour.run("growth", "--lines")
+    line = next(number for number, text in enumerate(source, start=1) if "if levels[i] > levels[j]" in text)
+    assert f"by pairs on ebb and choppy: line {line} makes it quadratic: it runs n(n−1)/2 times" in done.out
+    rows = json.loads(harbour.run("growth", "--lines", "--format", "json").out)
+    assert [row["line"] for row in rows if row["culprit"]] == [line, line]
+    assert sum(row["share"] for row in rows if row["family"] == "ebb") > 0.9
+    assert "Where the growth is" in harbour.run("report").out
+    assert f'<td dir="auto">{source[line - 1].strip()[:20]}' in harbour.run("report", "--format", "html").out.replace(
+        "&gt;", ">"
+    )
+
+
+def test_misspelt_metrics_are_refused_with_the_names_there_are(harbour) -> None:
+    path = harbour.study(TIDES)
+    done = harbour.run("measure", path, "--metric", "compares")
+    assert done.code == 2
+    assert "nothing counts 'compares'" in done.err
+    assert "did you mean 'comparisons'?" in done.err
+    assert "pairs" in done.err
+    wrong = harbour.study(TIDES.replace('study.count("comparisons"', 'study.count("swops"'), name="wrong.py")
+    assert "did you mean 'swaps'?" in harbour.run("measure", wrong).err
+
+
+def test_counts_are_compared_without_error_and_zero_is_a_number(harbour) -> None:
+    path = harbour.study(LENGTHS)
+    asked = ["--metric", "comparisons", "--metric", "swaps", "--budget", "10s"]
+    done = harbour.run("measure", path, *asked)
+    assert done.code == 0, done.err
+    found = harbour.run("report", "--format", "json").json
+    exact = {row["contender"]: row["exact"] for row in found["growth"] if row["metric"] == "comparisons"}
+    assert (exact["once"], exact["twice"]) == ("n - 1", "n + 1")
+    pair = next(row for row in found["pairs"] if {row["one"], row["other"]} == {"once", "twice"})
+    assert [zone["leader"] for zone in pair["zones"]] == ["once"]
+    assert pair["last"]["low"] == pair["last"]["high"]
+    assert "once, twice and by sorting are equal at every size" in done.out
+    assert "exactly n − 1" in harbour.run("forecast", "--at", "1000", "--only", "once").out
+    assert harbour.run("plot", "--out", "berths.png").code == 0
+
+
+def test_a_walk_follows_copies_links_and_recursion(harbour) -> None:
+    path = harbour.study(LINKED)
+    done = harbour.run("walk", path, "turned", "--size", "3")
+    assert "2 → 1 → 0" in done.out
+    assert "0 → 1 → 2" in done.out
+    done = harbour.run("walk", path, "halves", "--family", "lengths", "--size", "4", "--out", "walk.html")
+    assert "  call halves(lengths=[4, 3])" in done.out
+    assert "answers [1, 2, 3, 4]; in all" in done.out
+    page = (harbour.folder / "walk.html").read_text()
+    assert "<noscript>" in page
+    assert "call halves(lengths=[4, 3])" in page
+    only = harbour.run("walk", path, "halves", "--family", "lengths", "--only", "compare", "--from", "10")
+    assert "compare" in only.out
+    assert "append" not in only.out
+    refused = harbour.run("walk", path, "halves", "--family", "lengths", "--only", "swops")
+    assert refused.code == 2
+    assert "there are begin" in refused.err

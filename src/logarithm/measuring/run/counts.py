@@ -30,6 +30,7 @@ SLOWER = {"tallies": 30.0, "memory": 8.0, "steps": 45.0}
 """How many times as long a call takes while it is counted, about."""
 LONGEST = 20.0  # seconds for one count
 SEEDS, COUNTS = 3, 4
+BESIDE = ("memory", "allocations")  # whoever asks for one of them gets both
 FIRST, QUICKLY = 6, 0.05  # sizes, and seconds
 
 
@@ -43,7 +44,7 @@ class Wanted:
 
     def keeps(self, metric: str) -> bool:
         """Whether a count is kept: what was asked for, and what the code tallies under names of its own."""
-        return metric in self.metrics or metric not in METRICS
+        return metric in (*self.metrics, *BESIDE) or metric not in METRICS
 
 
 def metrics_of(study: Study, settings: Settings) -> tuple[str, ...]:

@@ -48,7 +48,8 @@ def places(found: Iterable[Found]) -> dict[Place, list[Found]]:
 def growth(findings: Findings) -> Table:
     """How each cost grows, with the verdict on its claim."""
     claims = {(each.contender, each.family, each.stage, each.metric): each for each in findings.claims}
-    several = len({(each.family, each.stage, each.metric) for each in findings.growth}) > 1
+    where = {(each.family, each.stage, each.metric) for each in findings.growth}
+    several = len(where) > 1 or any(metric != "time" for *_, metric in where)
     claimed = bool(findings.claims)
     headings = ["contender", *(["family"] if several else []), "order", "cost", "tail exponent"]
     unsure = any(len(each.plausible) > 1 for each in findings.growth)
