@@ -61,6 +61,32 @@ def by_pairs(blasts): return next(b for b in blasts if all(b >= other for other 
 """
 
 
+# Something to walk through: a list that changes in place, and a function that calls itself.
+WALKED = """
+from logarithm import Study
+study = Study("moorings", sizes="4..64")
+@study.family
+def depths(n, rng): return [rng.randrange(2, 30) for _ in range(n)]
+@study.contender
+def by_depth(depths):
+    for last in range(len(depths) - 1, 0, -1):
+        for at in range(last):
+            if depths[at] > depths[at + 1]:
+                depths[at], depths[at + 1] = depths[at + 1], depths[at]
+    return depths
+@study.contender
+def in_halves(depths):
+    if len(depths) < 2:
+        return depths
+    middle = len(depths) // 2
+    left, right = in_halves(depths[:middle]), in_halves(depths[middle:])
+    merged = []
+    while left and right:
+        shallow = left if left[0] <= right[0] else right
+        merged.append(shallow.pop(0))
+    return merged + left + right
+"""
+
 QUICKER = "across = max(1, math.isqrt(len(buoys) // 2))"  # larger cells, so that something has changed
 
 CLASS = """
@@ -131,7 +157,11 @@ def main() -> None:
         (figure,) = room.glob("logbooks/tides-*.png")
         shutil.copy(figure, SHOTS / "counts.png")
         run([COMMAND, "draft", "counts.py", "--about", "counts"])
-        run([COMMAND, "walk", "counts.py", "by_halves", "--size", "12", "--out", SHOTS / "walk.png", "--overwrite"])
+        photograph("lines", "logarithm growth --lines --family gauge | head -n 44", room)
+        (room / "walked.py").write_text(WALKED)
+        run([COMMAND, "walk", "walked.py", "by_depth", "--size", "8", "--out", SHOTS / "walk.png", "--overwrite"])
+        run([COMMAND, "walk", "walked.py", "in_halves", "--size", "8", "--out", "walk.html"])
+        browse("walk_page", room / "walk.html", 1280, 800, at="#96")
         hand_in(room)
         photograph("class", "logarithm assess class.py", room)
         (room / "traps.py").write_text(TRAPS)
@@ -148,7 +178,7 @@ def hand_in(room: Path) -> None:
     (room / "class.py").write_text(CLASS)
 
 
-def browse(name: str, page: Path, width: int, height: int, dark: bool = False) -> None:
+def browse(name: str, page: Path, width: int, height: int, dark: bool = False, at: str = "") -> None:
     """Take a picture of a page in a browser without a screen."""
     browser = shutil.which("chromium") or shutil.which("google-chrome")
     if browser is None:
@@ -158,7 +188,7 @@ def browse(name: str, page: Path, width: int, height: int, dark: bool = False) -
         switches = ["--headless", "--no-sandbox", "--disable-gpu", "--no-first-run", "--hide-scrollbars"]
         switches += [f"--user-data-dir={profile}", f"--window-size={width},{height}"]
         switches += [f"--blink-settings=preferredColorScheme={0 if dark else 1}"]
-        command = [browser, *switches, f"--screenshot={SHOTS / name}.png", page.resolve().as_uri()]
+        command = [browser, *switches, f"--screenshot={SHOTS / name}.png", page.resolve().as_uri() + at]
         subprocess.run(command, check=True, stderr=subprocess.DEVNULL, stdout=subprocess.DEVNULL)
 
 
