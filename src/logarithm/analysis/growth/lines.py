@@ -100,7 +100,8 @@ def _blame(found: list[LineFinding]) -> None:
     if hidden is not None:
         hidden.culprit = True
         return
-    known = [row for row in found if row.order is not None and row.share >= BLAMED]
+    own = [row for row in found if not row.text.startswith("tally(")]
+    known = [row for row in own if row.order is not None and row.share >= BLAMED]
     if not known:
         return
     steepest = max(parse(row.order or "1").rank for row in known)
