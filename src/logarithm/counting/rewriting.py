@@ -24,7 +24,8 @@ from typing import Any
 from . import keyed, replaced
 from .containers import CountedArray, CountedBytearray, CountedDeque, CountedList
 from .counted import STANDS_FOR
-from .values import BASES, CountedText, item, plain
+from .tallies import QUICK, WRITES
+from .values import BASES, item, plain
 
 CALLED = {
     *("list", "tuple", "set", "frozenset", "dict", "int", "float", "str", "bytes", "bytearray", "repr", "chr", "ord"),
@@ -32,6 +33,7 @@ CALLED = {
 }
 """Names whose calls are looked at; the names may be anybody's, which shows when they are called."""
 MODULES: tuple[ModuleType, ...] = (heapq, bisect)
+_writes = QUICK[WRITES]
 TUPLE, TEXT, CALL, JOIN = "__counted_tuple__", "__counted_text__", "__counted_call__", "__counted_join__"
 LIST, SET, DICT = "__counted_list__", "__counted_set__", "__counted_dict__"
 
@@ -80,13 +82,19 @@ def _caller(table: dict[Any, Callable[..., Any]]) -> Callable[..., Any]:
 def _join(between: Any, *given: Any) -> Any:
     """`between.join(parts)`: a text that is put together is an item."""
     made = between.join(*given)
-    return item(made) if type(made) in (str, bytes) else made
+    return written(made) if type(made) in (str, bytes) else made
+
+
+def written(text: str) -> Any:
+    """A text that was put together: it is an item, and its signs were written."""
+    _writes[0] += len(text)
+    return item(text)
 
 
 def _names(containers: bool) -> dict[str, Any]:
     """What the names that are put into a function's text stand for."""
     table = {**_VALUES, **replaced.FUNCTIONS, **(_CONTAINERS if containers else {})}
-    names: dict[str, Any] = {TUPLE: item, TEXT: CountedText, JOIN: _join, CALL: _caller(table)}
+    names: dict[str, Any] = {TUPLE: item, TEXT: written, JOIN: _join, CALL: _caller(table)}
     return names | {LIST: CountedList, SET: keyed.CountedSet, DICT: keyed.CountedDict}
 
 

@@ -10,7 +10,7 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from typing import Any
 
-from .tallies import COMPARISONS, HASHES, QUICK, READS
+from .tallies import COMPARISONS, HASHES, QUICK, READS, WRITES
 from .watching import TOLD
 
 SIGNS = {"__lt__": "<", "__le__": "<=", "__gt__": ">", "__ge__": ">=", "__eq__": "==", "__ne__": "!="}
@@ -43,7 +43,7 @@ KINDS: dict[type, type] = {}
 BASES: dict[type, type] = {}
 """And the other way round."""
 
-_comparisons, _hashes, _reads = QUICK[COMPARISONS], QUICK[HASHES], QUICK[READS]
+_comparisons, _hashes, _reads, _writes = (QUICK[name] for name in (COMPARISONS, HASHES, READS, WRITES))
 
 
 def item(value: Any) -> Any:
@@ -100,11 +100,13 @@ def told_of_comparisons() -> Iterator[None]:
 
 
 def _computing(base: Any, name: str) -> Callable[..., Any]:
-    """An operation whose result is counted too."""
-    compute = getattr(base, name)
+    """An operation whose result is counted too; a text that is made is written sign by sign."""
+    compute, is_text = getattr(base, name), base in (str, bytes) and name != "__add__"
 
     def computed(self: Any, *others: Any) -> Any:
         result = compute(self, *others)
+        if is_text and type(result) in (str, bytes):
+            _writes[0] += len(result)
         kind = KINDS.get(type(result))
         if kind is None:
             return list(map(item, result)) if type(result) is list else result
@@ -176,8 +178,23 @@ def plain(value: Any) -> Any:
     return base.__getnewargs__(value)[0]  # type: ignore[attr-defined]
 
 
+def _added_behind(base: Any) -> Callable[[Any, Any], Any]:
+    """A text put behind another: that one is written, while the first may stay where it is."""
+    add = base.__add__
+
+    def added(self: Any, other: Any) -> Any:
+        made = add(self, plain(other))
+        _writes[0] += len(other)
+        return item(made)
+
+    return added
+
+
 def _added_in_front(self: Any, other: Any) -> Any:
-    return item(other + plain(self)) if isinstance(other, (str, bytes)) else NotImplemented
+    if not isinstance(other, (str, bytes)):
+        return NotImplemented
+    _writes[0] += len(self)
+    return item(other + plain(self))
 
 
 def _as_text(self: Any) -> Any:
@@ -204,8 +221,14 @@ def named_alike(kind: Any, base: type) -> Any:
 
 CountedInt = _kind(int, NUMBER, {"__str__": _as_text})
 CountedFloat = _kind(float, NUMBER, {"__str__": _as_text})
-CountedText = _kind(str, TEXT, {**_in_text(str), "__radd__": _added_in_front, "__str__": lambda self: self})
-CountedBytes = _kind(bytes, TEXT, {**_in_text(bytes), "__radd__": _added_in_front})
+CountedText = _kind(
+    str,
+    TEXT,
+    {**_in_text(str), "__add__": _added_behind(str), "__radd__": _added_in_front, "__str__": lambda self: self},
+)
+CountedBytes = _kind(
+    bytes, TEXT, {**_in_text(bytes), "__add__": _added_behind(bytes), "__radd__": _added_in_front}
+)
 
 
 class CountedTuple(tuple[Any, ...]):
