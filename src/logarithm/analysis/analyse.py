@@ -18,6 +18,7 @@ from .growth.fit import Growth
 from .growth.hidden import diagnosis, hidden_work
 from .growth.lines import lines
 from .growth.naming import growth_of
+from .growth.work import Work, work_of
 from .pace import Weather, steadied
 from .series import Series, arrange
 
@@ -80,9 +81,10 @@ def analyse(logbook: Logbook, sampled: float | None = None) -> Findings:
     )
     findings.notes += [*_occupation(logbook), *_few_lives(logbook, series)]
     growths: dict[Series, Growth] = {}
+    works = works_of(every)
     for each in series:
         record = next(record for record in logbook.contenders if record.name == each.contender)
-        growth = growth_of(each, record, findings) if logbook.study.axis == "size" else None
+        growth = growth_of(each, record, findings, works.get(whose(each))) if logbook.study.axis == "size" else None
         if growth is not None:
             growths[each] = growth
     duels = duels_of(series, growths)
@@ -98,6 +100,17 @@ def analyse(logbook: Logbook, sampled: float | None = None) -> Findings:
         crossover.repeated = moved(crossover, series, known)
     findings.warmups += warm_ups(logbook, series)
     return findings
+
+
+def whose(series: Series) -> tuple[str, str, str | None] | None:
+    """Whose work stands beside these times; None where these are none."""
+    return (series.contender, series.family, series.stage) if series.metric == "time" else None
+
+
+def works_of(every: list[Series]) -> dict[tuple[str, str, str | None] | None, Work]:
+    """The counted work of each contender on each family and stage."""
+    found = {(each.contender, each.family, each.stage): work_of(each) for each in every if each.metric == "work"}
+    return {place: work for place, work in found.items() if work is not None}
 
 
 def series_of(logbook: Logbook) -> tuple[list[Series], Weather]:

@@ -48,6 +48,23 @@ class Regime(Part, rename={"start": "from", "end": "to"}):
     why: str = ""
 
 
+class WorkFinding(Part):
+    """What a call does, counted, and what a unit of it costs.
+
+    `order` with its `plausible` ones is that of the work alone, `exact` the formula that gives every count. `price` is
+    the seconds of a unit at the smallest and the largest size, as [size, seconds], and `slope` how it rises at the
+    upper half of the sizes. `says` is "work" where the order is that of the work, "hidden" where the price rises like a
+    power of its own, "open" between the two.
+    """
+
+    order: str
+    plausible: list[Plausible]
+    exact: str | None
+    price: list[list[float]]
+    slope: Interval
+    says: str
+
+
 class GrowthFinding(Part, kw_only=True):
     """How one contender's cost grows on one family. `order` is None, and `advice` says why, where it is open.
 
@@ -72,6 +89,7 @@ class GrowthFinding(Part, kw_only=True):
     regimes: list[Regime]
     advice: str = ""
     exact: str | None = None
+    work: WorkFinding | None = None
 
 
 class CrossoverFinding(Part):
@@ -182,7 +200,7 @@ class Breakeven(Part):
 
 
 class ClaimFinding(Part):
-    """Whether a claim holds: `holds`, `contradicted` (as shows from size `since` on) or `undecided`."""
+    """Whether a claim holds: `holds`, `contradicted` (as shows from size `since` on), `slower` or `undecided`."""
 
     contender: str
     family: str

@@ -16,7 +16,7 @@ from .arrays import Floats, median
 
 HUBER = 1.345
 CHOSEN_LEAST, CHOSEN_MOST = 5, 20  # of more values, the tenth from below is no longer biased
-TIMED = ("time", *BESIDE)
+TIMED = ("time", "repeated", "warmup")
 NOISY = (*TIMED, "cpu")
 NONE = 0.5  # is added to two counts of which one is zero, so that they have a ratio
 RESOLVED = 1e-10  # seconds: a call that seems to cost less than this, or nothing, is taken to cost this much

@@ -143,9 +143,11 @@ def forecast(
 
 def _fitted(logbook: Path | None, only: list[str] | None, family: list[str] | None) -> Iterator[tuple[Series, Growth]]:
     """The series of a logbook that were asked for, with their growth."""
-    from ..analysis.analyse import series_of
+    from ..analysis.analyse import every_series, whose, works_of
     from ..analysis.growth.naming import named_growth
+    from ..analysis.growth.witnesses import by_both
     from ..logbook.reading import read_logbook
+    from ..logbook.records import BESIDE
     from ..logbook.writing import newest
 
     read = read_logbook(newest() if logbook is None else logbook)
@@ -154,11 +156,13 @@ def _fitted(logbook: Path | None, only: list[str] | None, family: list[str] | No
     check_names(read.path, "contender", only, [each.name for each in read.contenders])
     check_names(read.path, "family", family, [each.name for each in read.families])
     any_fitted = False
-    for series in series_of(read)[0]:
+    every = every_series(read)[0]
+    works = works_of(every)
+    for series in (each for each in every if each.metric not in BESIDE):
         if (only and series.contender not in only) or (family and series.family not in family):
             continue
         try:
-            found = named_growth(series)
+            found, _ = by_both(named_growth(series), works.get(whose(series)))
         except AnalysisError:
             continue
         any_fitted = True

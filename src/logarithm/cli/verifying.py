@@ -22,7 +22,7 @@ def verify(
         Path | None,
         typer.Argument(metavar="[LOGBOOK|STUDY]", help="A logbook, the newest if none is named, or a study."),
     ] = None,
-    strict: Annotated[bool, typer.Option("--strict", help="Undecided claims fail too.")] = False,
+    strict: Annotated[bool, typer.Option("--strict", help="Claims that are undecided or slower fail too.")] = False,
     budget: Budget = "60s",
     ceiling: Ceiling = "1s",
     junit: Annotated[Path | None, typer.Option("--junit", metavar="FILE", help="Also write JUnit XML.")] = None,
@@ -52,7 +52,7 @@ def verify(
             second.get(_key(claim), (claim, found)) if claim.verdict == "contradicted" else (claim, found)
             for claim, found in claims
         ]
-    failing = {"contradicted", "undecided"} if strict else {"contradicted"}
+    failing = {"contradicted", "undecided", "slower"} if strict else {"contradicted"}
     rows = [Verdict.of(claim, found, claim.verdict in failing) for claim, found in claims]
     results().print(verdicts(rows))
     if junit is not None:

@@ -226,9 +226,7 @@ CountedText = _kind(
     TEXT,
     {**_in_text(str), "__add__": _added_behind(str), "__radd__": _added_in_front, "__str__": lambda self: self},
 )
-CountedBytes = _kind(
-    bytes, TEXT, {**_in_text(bytes), "__add__": _added_behind(bytes), "__radd__": _added_in_front}
-)
+CountedBytes = _kind(bytes, TEXT, {**_in_text(bytes), "__add__": _added_behind(bytes), "__radd__": _added_in_front})
 
 
 class CountedTuple(tuple[Any, ...]):

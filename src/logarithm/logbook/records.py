@@ -10,7 +10,7 @@ from typing import Any
 
 import msgspec
 
-BESIDE = ("repeated", "warmup")
+BESIDE = ("repeated", "warmup", "work")
 """Metrics that stand beside time, to say what it would be otherwise; never ranked."""
 
 FORMAT = "logarithm-logbook"
@@ -108,9 +108,9 @@ class Trial(Record, tag="trial", gc=False):
     `during` is what that took during a long trial, on the whole.
     The trial took `instances` in turn, from the one with this `seed` on, with a copy for each call where it `copies`,
     and waited for a `promise` (a future, an iterator …) where one is returned. It was `at` so many seconds into the
-    run. Two metrics stand beside time and are never ranked: "repeated", a trial on one instance again and again, and
-    "warmup", trials of a life before they were steady. Other metrics give `value`, for one call. Heat 0 is the climb
-    that found out how many calls a trial needs.
+    run. Three metrics stand beside time and are never ranked: "repeated", a trial on one instance again and again,
+    "warmup", trials of a life before they were steady, and "work", what a call does, counted. Other metrics give
+    `value`, for one call. Heat 0 is the climb that found out how many calls a trial needs.
     """
 
     contender: str

@@ -12,15 +12,23 @@ from ..arrays import Floats
 
 COMMON: dict[str, float] = {
     "1": 1.0,
+    "log log n": 0.003,
     "log n": 1.0,
+    "log^2 n": 0.008,
     "sqrt n": 0.3,
     "n": 1.0,
     "n log n": 0.6,
+    "n log^2 n": 0.008,
     "n^1.5": 0.2,
+    "n^1.585": 0.01,
     "n^2": 1.0,
     "n^2 log n": 0.2,
+    "n^2.807": 0.003,
     "n^3": 0.7,
+    "n^3 log n": 0.005,
+    "1.618^n": 0.1,
     "2^n": 0.7,
+    "n 2^n": 0.1,
     "n!": 0.5,
 }
 """The orders that growth is named by, and how common each is among programs: a rare one needs better evidence."""
@@ -34,10 +42,13 @@ def log_values(order: Order, sizes: Floats) -> Floats:
     """The natural logarithm of the order's value at each size, shape (m,): `Order.log_value` for many sizes."""
     if order.factorial:
         return np.asarray(gammaln(sizes + 1), dtype=np.float64)
-    if order.base is not None:
-        return sizes * math.log(order.base)
+    logs = np.log2(np.maximum(sizes, 2.0))
+    if order.loglog:
+        return np.asarray(np.log(np.log2(np.maximum(logs, 2.0))), dtype=np.float64)
     values = order.power * np.log(np.maximum(sizes, 1e-9))
-    return values + order.logs * np.log(np.log2(np.maximum(sizes, 2.0))) if order.logs else values
+    if order.logs:
+        values = values + order.logs * np.log(logs)
+    return values + sizes * math.log(order.base) if order.base is not None else values
 
 
 def shape(order: Order, sizes: Floats) -> Floats:

@@ -41,7 +41,7 @@ from .exponent import FREEDOM, SIZES_LEAST, Exponent, tail_exponent
 from .regimes import STRAYS, Stretch, kink, stretches
 
 TEMPER = 4.0  # evidence counts for less: drifts of neighbours are more alike than any covariance says
-RULED_OUT = 9.0  # an order whose score is so much higher than the best one's is ruled out
+RULED_OUT = 8.0  # an order whose score is so much higher than the best one's is ruled out
 FREE_MISS = 0.08  # a free power is only looked for where the best named order typically misses by this share
 QUICK = 0.1  # noise delays and never hurries: of the trials at a size, the tenth from below says most of its law
 FEW, NARROW, UNSURE, TELLING = 6, 10.0, 0.1, 0.3
@@ -224,6 +224,7 @@ def _free(series: Costs, named: Fit) -> Fit | None:
         return None
     if best.order.base is not None:
         near = math.log(best.order.base) * np.linspace(0.96, 1.04, 41)
-        return fits([Order(base=round(math.exp(float(rate)), 4)) for rate in near], series, extra=1)[0]
-    near = best.order.power + np.linspace(-0.04, 0.04, 41)
-    return fits([Order(power=round(float(power), 3)) for power in near], series, extra=1)[0]
+        bases = sorted({float(f"{math.exp(float(rate)):.3g}") for rate in near} - {1.0})
+        return fits([Order(base=base) for base in bases], series, extra=1)[0]
+    near = np.unique(np.round(best.order.power + np.linspace(-0.04, 0.04, 9), 2))
+    return fits([Order(power=round(float(power), 2)) for power in near], series, extra=1)[0]

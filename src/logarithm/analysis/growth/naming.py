@@ -13,28 +13,32 @@ from ...logbook.records import ContenderRecord
 from ...notation import formulas
 from ...notation.orders import parse
 from ..errors.level import Level, exact_level, level_of
-from ..findings import ClaimFinding, Findings, GrowthFinding, Interval, Plausible, Regime, plain
+from ..findings import ClaimFinding, Findings, GrowthFinding, Interval, Plausible, Regime, WorkFinding, plain
 from ..series import Series
 from .exact import Exact, closed_form
 from .fit import Growth, fit_growth
+from .witnesses import Price, by_both
+from .work import Work
 
 EVERYWHERE = ("time", "steps")
 """The metrics that a claim without a name is for."""
 
 
-def growth_of(series: Series, record: ContenderRecord, findings: Findings) -> Growth | None:
+def growth_of(series: Series, record: ContenderRecord, findings: Findings, work: Work | None = None) -> Growth | None:
     """Name the growth of one series, judge its claim, and add both to the findings.
 
     Args:
         series: costs or counts.
+        work: what a call does, counted, where these are times and it is known.
         record: the contender, with its claims.
         findings: what is added to.
     """
     claim = claim_for(record, series)
     exact = exact_form(series)
-    growth, advice = None, ""
+    growth, price, advice = None, None, ""
     try:
         growth = named_growth(series, [claim] if claim and _is_order(claim) else [])
+        growth, price = by_both(growth, work)
         advice = growth.advice
     except AnalysisError as error:
         advice = str(error)
@@ -63,10 +67,19 @@ def growth_of(series: Series, record: ContenderRecord, findings: Findings) -> Gr
     )
     if exact:
         found.plausible = [Plausible(order=exact.order, weight=1.0)]
+    if work is not None and price is not None:
+        found.work = _work_finding(work, price)
     findings.growth.append(found)
     if claim:
         findings.claims.append(_judged(claim, series, growth, found))
     return growth
+
+
+def _work_finding(work: Work, price: Price) -> WorkFinding:
+    ends = [[plain(price.sizes[at]), float(price.seconds[at])] for at in (0, -1)]
+    plausible = [Plausible(order=order, weight=round(weight, 4)) for order, weight in work.plausible]
+    slope = Interval(price.slope, price.low, price.high)
+    return WorkFinding(work.order, plausible, work.exact.text if work.exact else None, ends, slope, price.says)
 
 
 def named_growth(series: Series, also: Sequence[str] = ()) -> Growth:
@@ -122,10 +135,15 @@ def _judged(claim: str, series: Series, growth: Growth | None, found: GrowthFind
     if not _is_order(claim):
         since = _differs(formulas.parse(claim).holds, series)
         return ClaimFinding(*names, "holds" if since is None else "contradicted", since, series.metric)
-    orders = [each.order for each in found.plausible]
     verdict = "undecided"
     if found.order is not None:
-        verdict = "holds" if claim == found.order else "undecided" if claim in orders else "contradicted"
+        ranks, asked = [parse(each.order).rank for each in found.plausible], parse(claim).rank
+        verdict = "holds" if claim == found.order else "undecided"
+        # Only growth that is faster than claimed contradicts: a slower one may have a term that is still to come.
+        if min(ranks) > asked:
+            verdict = "contradicted"
+        elif max(ranks) < asked:
+            verdict = "contradicted" if found.exact else "slower"
     since = _since(claim, growth, series) if verdict == "contradicted" else None
     return ClaimFinding(*names, verdict, since, series.metric)
 

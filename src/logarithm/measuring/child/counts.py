@@ -5,6 +5,7 @@ from __future__ import annotations
 import inspect
 import linecache
 from collections.abc import Callable, Iterable
+from dataclasses import replace
 from functools import partial
 from pathlib import Path
 from typing import Any
@@ -13,7 +14,7 @@ from ...counting.counted import counted, plain
 from ...counting.memory import allocated
 from ...counting.rewriting import rewritten
 from ...counting.steps import Line, Place, counted_lines, counted_steps, hidden_work, undisturbed
-from ...counting.tallies import counting
+from ...counting.tallies import OPERATIONS, counting
 from ..shared import answers
 from ..shared.messages import Count, Counted, HiddenWork
 from .bench import Bench
@@ -31,6 +32,8 @@ def count(bench: Bench, request: Count) -> Counted | HiddenWork:
     make = partial(bench.study.the_family(request.family).instance, request.size, request.seed)
     if request.way == "tallies":
         return tallied(bench, request, make)
+    if request.way == "work":
+        return worked(bench, request, make)
     call = called(bench, make(), request.stage, make)
     if request.way == "memory":
         return Counted(values=allocated(call))
@@ -67,6 +70,14 @@ def tallied(bench: Bench, request: Count, make: Callable[[], Any]) -> Counted:
     if not is_seen(make()):
         return Counted(values=dict(found), unseen=FOREIGN, unknown=True)
     return Counted(values=dict(found), unseen="" if is_read else UNSEEN)
+
+
+def worked(bench: Bench, request: Count, make: Callable[[], Any]) -> Counted:
+    """The steps of a call, and what is done to the items of a counted instance, added up; the steps alone beside it."""
+    steps = counted_steps(called(bench, make(), request.stage, make))
+    found = tallied(bench, replace(request, wraps="all"), make)
+    done = 0 if found.unknown else sum(number for name, number in found.values.items() if name in OPERATIONS)
+    return Counted(values={"work": steps + done, "steps": steps}, unseen=found.unseen, unknown=found.unknown)
 
 
 def is_seen(instance: Any) -> bool:

@@ -26,9 +26,11 @@ from .climb import climb
 from .counts import gather, metrics_of
 from .heats import Heats
 from .run import Advice, Progress, Run, prepared, rehearsed
+from .work import gather_work
 
 SOURCE_MOST = 200_000  # characters
 COUNTING_SHARE = 0.4  # of what is left of the budget after the climb
+WORK_SHARE = 0.12  # of the budget, at most
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,6 +86,7 @@ def measure(
         climb(run)
         tell_of_programs(run)
         counted(run)
+        worked(run)
         Heats(run, advice).all()
     budget = run.budget
     return Outcome(writer.path, run.heats, run.lives.number, budget.elapsed, budget.inside, found)
@@ -111,6 +114,17 @@ def counted(run: Run) -> None:
     until = time.monotonic() + (run.budget.left if alone else COUNTING_SHARE * run.budget.left)
     for record in gather(run.study, run.lives.study_file, run.tracks, run.settings, run.lives.seed, until):
         run.tell("counting")
+        run.book.write(record)
+    run.book.flush()
+
+
+def worked(run: Run) -> None:
+    """Count the work of each contender in Python, for a small share of the budget: the second witness of growth."""
+    if "time" not in metrics_of(run.study, run.settings) or run.study.axis != "size":
+        return
+    seconds = min(WORK_SHARE * run.settings.budget, 0.5 * max(run.budget.left, 0.0))
+    for record in gather_work(run.study, run.lives.study_file, run.tracks, run.settings, run.lives.seed, seconds):
+        run.tell("counting work")
         run.book.write(record)
     run.book.flush()
 

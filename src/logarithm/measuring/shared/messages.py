@@ -116,7 +116,7 @@ class WarmUp(Timing):
 
 @dataclass(frozen=True, slots=True)
 class Count(Request):
-    """Count one call of a stage: `way` is steps, lines, hidden, memory or tallies.
+    """Count one call of a stage: `way` is steps, lines, hidden, memory, tallies or work.
 
     `wraps` says what in the instance counts too: nothing (empty), its "values", or "all", containers as well.
     """

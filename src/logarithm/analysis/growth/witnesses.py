@@ -1,0 +1,130 @@
+"""Two witnesses of growth: counted work, which is exact and blind inside compiled operations; and time, which is paid.
+
+    cost = work × price
+
+The price of a unit of work drifts as caches fill: over the upper half of the sizes its slope (in log over log) was
+seen to be -0.15 to 0.33 wherever work tells the truth, and 0.54 and more where work hides in a compiled operation. So
+where the price stays or drifts, the order of time is that of work, and time is only asked among those that work leaves
+open. Where the price rises like a power of its own, time decides among the orders above that of work. Between the two,
+both are said.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+
+import numpy as np
+from scipy.special import stdtrit
+
+from ...notation.orders import parse
+from ..arrays import Floats
+from .candidates import Fit
+from .fit import RULED_OUT, TEMPER, Growth
+from .work import Work
+
+DRIFTS, RISES = 0.37, 0.50  # the slope up to which a price drifts, and from which on work hides
+SHARE = 0.05  # of the first choice's weight: less is ruled out
+SPAN = 4.0  # the largest size must be so many times the smallest, for a price to have a slope
+SURE, MANY = 0.9, 3.0
+
+
+@dataclass(frozen=True, slots=True)
+class Price:
+    """What a unit of work costs.
+
+    Attributes:
+        sizes, seconds: at each size that was timed, shape (m,).
+        slope, low, high: of log price over log size at the upper half of the sizes, with a 90 % interval.
+    """
+
+    sizes: Floats
+    seconds: Floats
+    slope: float
+    low: float
+    high: float
+
+    @property
+    def says(self) -> str:
+        """Whether the order is that of "work", of something "hidden" in an operation, or "open"."""
+        if self.sizes[-1] < SPAN * self.sizes[0] or (self.slope <= DRIFTS and self.low <= DRIFTS):
+            return "work"
+        return "hidden" if self.slope >= RISES or self.low > DRIFTS else "open"
+
+
+def price_of(work: Work, sizes: Floats, costs: Floats) -> Price:
+    """The price of work at sizes, from typical costs in seconds, both of shape (m,)."""
+    seconds = costs / work.at(sizes)
+    x, y = np.log(sizes), np.log(seconds)
+    upper = x >= (x[0] + x[-1]) / 2
+    if upper.sum() < MANY:
+        upper = np.arange(len(x)) >= len(x) - int(MANY)
+    x, y = x[upper] - x[upper].mean(), y[upper]
+    spread = float((x * x).sum())
+    if spread <= 0:
+        return Price(sizes, seconds, 0.0, 0.0, 0.0)
+    slope = float((x * y).sum()) / spread
+    rest = y - y.mean() - slope * x
+    free = max(len(x) - 2, 1)
+    reach = float(stdtrit(free + 2, (1 + SURE) / 2)) * math.sqrt(float((rest**2).sum()) / free / spread)
+    return Price(sizes, seconds, slope, slope - reach, slope + reach)
+
+
+def by_both(growth: Growth, work: Work | None) -> tuple[Growth, Price | None]:
+    """Growth as both witnesses name it; as time alone does where there is no work."""
+    if work is None:
+        return growth, None
+    price = price_of(work, growth.at, np.exp(growth.level.typical))
+    by_work = _among_work(growth, work)
+    above = [fit for fit in growth.candidates if fit.order.rank > parse(work.order).rank]
+    if price.says == "work" or not above:
+        return _with(growth, by_work), price
+    hidden = _among(above)
+    if price.says == "hidden":
+        return _with(growth, hidden), price
+    # Neither is sure: both are said, that of work first.
+    both = [(fit, weight / 2) for fit, weight in (*by_work, *hidden) if weight > 0]
+    return _with(growth, list({str(fit.order): (fit, weight) for fit, weight in reversed(both)}.values())[::-1]), price
+
+
+def _among_work(growth: Growth, work: Work) -> list[tuple[Fit, float]]:
+    """The orders that work leaves open, weighed by both."""
+    known = {str(fit.order): fit for fit in growth.candidates}
+    fits = {name: known.get(name) or _simple(growth, name) for name, _ in work.plausible}
+    best = min(fit.score for fit in fits.values())
+    weights = {name: weight * math.exp(-(fits[name].score - best) / (2 * TEMPER)) for name, weight in work.plausible}
+    most, total = max(weights.values()), sum(weights.values())
+    ranked = sorted(weights.items(), key=lambda each: -each[1])
+    return [(fits[name], weight / total) for name, weight in ranked if weight >= SHARE * most]
+
+
+def _among(fits: list[Fit]) -> list[tuple[Fit, float]]:
+    """Of some candidates those that time cannot rule out, with their weights."""
+    best = fits[0].score
+    weights = [math.exp(-(fit.score - best) / (2 * TEMPER)) for fit in fits]
+    return [
+        (fit, weight / sum(weights)) for fit, weight in zip(fits, weights, strict=True) if fit.score - best <= RULED_OUT
+    ]
+
+
+def _simple(growth: Growth, name: str) -> Fit:
+    """A law of one term through the middle of the costs; it says nothing for itself."""
+    order = parse(name)
+    shapes = np.array([order.log_value(float(size)) for size in growth.at])
+    off = growth.level.typical - shapes
+    miss = np.abs(np.expm1(off - np.median(off)))
+    worst = max((fit.score for fit in growth.candidates), default=0.0)
+    scale = math.exp(max(float(np.median(off)), -700.0))
+    return Fit(order, 0.0, 0.0, scale, float(np.median(miss)), worst, None, float(np.log1p(miss).max()))
+
+
+def _with(growth: Growth, plausible: list[tuple[Fit, float]]) -> Growth:
+    """Growth with another first choice; what would tell orders apart is no longer asked where one is left."""
+    advice = "" if len(plausible) == 1 else growth.advice
+    regimes = growth.regimes
+    if str(plausible[0][0].order) != growth.order and len(regimes) < 2:
+        regimes = tuple(replace(each, order=str(plausible[0][0].order)) for each in regimes)
+    elif str(plausible[0][0].order) != growth.order:
+        last = replace(regimes[-1], start=regimes[0].start, order=str(plausible[0][0].order))
+        regimes = (last,)
+    return replace(growth, best=plausible[0][0], plausible=tuple(plausible), advice=advice, regimes=regimes)

@@ -1,0 +1,203 @@
+"""Work: the order of what a call does, counted. It has no noise, so few small sizes tell its order.
+
+Work is the interpreter's steps and what happens to counted items, added up. It is taken as a leading term with up to
+two lower ones, of any sign, by least squares of the relative error. What is left over is irregular rather than random
+(halves are rounded, recursion ends at sizes of its own), and differs from instance to instance. Forms are compared by
+
+    m ln(χ²/m + 0.1) + 2 k m / (m - k - 1) + 8 max(0, ln(0.5 / share)) - 2 ln(rarity) + 3 (negative terms)
+
+with χ² the sum of squares over the errors, the penalty on k terms of Hurvich and Tsai (Biometrika 76, 1989, 297-307),
+and a term that asks for better evidence where the leading term is less than half of the work at the largest size.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from itertools import combinations
+
+import numpy as np
+
+from ...notation.orders import Order, parse
+from ..arrays import Floats
+from ..series import Series
+from .catalogue import log_values
+from .exact import Exact, closed_form
+
+COMMON: dict[str, float] = {
+    "1": 1.0,
+    "log log n": 0.05,
+    "log n": 1.0,
+    "log^2 n": 0.1,
+    "sqrt n": 0.3,
+    "n": 1.0,
+    "n log n": 1.0,
+    "n log^2 n": 0.1,
+    "n^1.5": 0.3,
+    "n^1.585": 0.15,
+    "n^2": 1.0,
+    "n^2 log n": 0.3,
+    "n^2.807": 0.05,
+    "n^3": 1.0,
+    "n^3 log n": 0.05,
+    "n^4": 0.3,
+    "1.618^n": 0.3,
+    "2^n": 1.0,
+    "n 2^n": 0.1,
+    "3^n": 0.1,
+    "n!": 0.3,
+}
+LOWER = tuple(map(parse, ("1", "log n", "sqrt n", "n", "n log n", "n^2", "n^2 log n", "n^3")))
+LEAST, SMALLEST = 5, 3  # sizes, and the smallest of them that tells of the order
+GRAIN = 0.004  # relative: what counts are irregular by
+TERMS_MOST, SHARE_LEAST, LEADS, LEADING, NEGATIVE = 2, 0.05, 0.5, 8.0, 3.0
+PLAUSIBLE, TEMPER = 6.0, 2.0  # in the score
+HUGE = 600.0  # in the logarithm of a term
+FREE, FREE_MISS = 0.003, 0.03  # how common other orders are, and where they are looked for: where the named ones miss
+
+
+@dataclass(frozen=True, slots=True)
+class Work:
+    """How work grows.
+
+    Attributes:
+        plausible: orders with their weights, the first choice first.
+        terms: the first choice's terms with what each weighs; their sum is the work.
+        miss: the typical relative error of that sum.
+        sizes: the smallest and the largest that were counted.
+        exact: the formula that gives every count, where there is one.
+    """
+
+    plausible: tuple[tuple[str, float], ...]
+    terms: tuple[tuple[Order, float], ...]
+    miss: float
+    sizes: tuple[float, float]
+    exact: Exact | None = None
+
+    @property
+    def order(self) -> str:
+        """The first choice as it is spelled."""
+        return self.plausible[0][0]
+
+    def at(self, sizes: Floats) -> Floats:
+        """The work at sizes of shape (k,)."""
+        with np.errstate(over="ignore"):
+            made = sum(
+                (weight * np.exp(log_values(order, sizes)) for order, weight in self.terms), np.zeros(len(sizes))
+            )
+        return np.asarray(np.maximum(made, 1.0), dtype=np.float64)
+
+
+def work_of(series: Series) -> Work | None:
+    """The order of counted work, shape (m sizes, h instances); None where the sizes are too few."""
+    rows = series.sizes >= SMALLEST if (series.sizes >= SMALLEST).sum() >= LEAST else series.sizes > 0
+    x, table = series.sizes[rows], series.costs[rows]
+    if len(x) < LEAST:
+        return None
+    y = np.maximum(np.nanmean(table, axis=1), 1.0)
+    exact = closed_form([float(size) for size in x], [float(count) for count in y]) if _is_same(table) else None
+    error = np.hypot(_spread(table, y), GRAIN)
+    best = _best(list(_forms(x)), x, y, error)
+    if not best:
+        return None
+    first = min(best.values(), key=lambda form: form.score)
+    if first.miss > FREE_MISS:
+        best |= _best(list(_free(x)), x, y, error)
+    ranked = sorted(best.values(), key=lambda form: form.score)
+    if exact is not None and exact.order in best:
+        ranked = [best[exact.order]]
+    first = ranked[0]
+    kept = [form for form in ranked if form.score - first.score < PLAUSIBLE]
+    weights = [math.exp(-(form.score - first.score) / (2 * TEMPER)) for form in kept]
+    plausible = tuple((str(form.terms[0]), weight / sum(weights)) for form, weight in zip(kept, weights, strict=True))
+    terms = tuple(zip(first.terms, map(float, first.weights), strict=True))
+    return Work(plausible, terms, first.miss, (float(series.sizes[0]), float(series.sizes[-1])), exact)
+
+
+@dataclass(frozen=True, slots=True)
+class _Form:
+    """A choice of terms, the leading one first, fitted: its score, the lower the better, weights, typical miss."""
+
+    score: float
+    terms: tuple[Order, ...]
+    weights: Floats
+    miss: float
+
+
+def _best(forms: list[tuple[Order, ...]], x: Floats, y: Floats, error: Floats) -> dict[str, _Form]:
+    """The best form of each leading order that fits at all."""
+    best: dict[str, _Form] = {}
+    for many in range(1, TERMS_MOST + 2):
+        group = [form for form in forms if len(form) == many]
+        if len(x) - many - 2 <= 0 or not group:
+            continue
+        scores, weights, misses = _scored(group, x, y, error)
+        for at in np.flatnonzero(np.isfinite(scores)):
+            name = str(group[at][0])
+            if name not in best or scores[at] < best[name].score:
+                best[name] = _Form(float(scores[at]), group[at], weights[at], float(misses[at]))
+    return best
+
+
+def _is_same(table: Floats) -> bool:
+    return bool((np.nanmin(table, axis=1) == np.nanmax(table, axis=1)).all())
+
+
+def _spread(table: Floats, y: Floats) -> Floats:
+    """The relative standard error of the mean over instances; half its own, half what all sizes say."""
+    count = np.isfinite(table).sum(axis=1)
+    spread = np.nan_to_num(np.nanstd(table, axis=1) * np.sqrt(count / np.maximum(count - 1, 1))) / y
+    several = count > 1
+    common = math.sqrt(float(np.mean(spread[several] ** 2))) if several.any() else 0.0
+    return np.asarray(np.sqrt((spread**2 + common**2) / 2 / count), dtype=np.float64)
+
+
+def _forms(x: Floats) -> Iterator[tuple[Order, ...]]:
+    """A leading term, alone and with up to two lower ones."""
+    for order in map(parse, COMMON):
+        if float(log_values(order, x[-1:])[0]) > HUGE:
+            continue
+        lower = [each for each in LOWER if each.rank < order.rank]
+        for many in range(TERMS_MOST + 1):
+            for terms in combinations(lower, many):
+                yield order, *terms
+
+
+def _free(x: Floats) -> Iterator[tuple[Order, ...]]:
+    """Powers and exponentials that nobody has named, alone and with a constant."""
+    steepest = HUGE / float(x[-1])
+    bases = [round(float(base), 2) for base in np.arange(1.02, 4.0, 0.01) if math.log(base) < steepest]
+    free = [
+        *(Order(power=round(float(power), 2)) for power in np.arange(0.1, 5.0, 0.05)),
+        *(Order(base=base) for base in bases),
+    ]
+    for order in free:
+        if str(order) not in COMMON:
+            yield (order,)
+            yield order, LOWER[0]
+
+
+def _scored(group: list[tuple[Order, ...]], x: Floats, y: Floats, error: Floats) -> tuple[Floats, Floats, Floats]:
+    """The score of each form (infinite where it does not fit), its weights, and its typical relative miss."""
+    shapes = {order: np.exp(log_values(order, x)) for order in {each for form in group for each in form}}
+    columns = np.stack([np.stack([shapes[order] for order in form], axis=1) for form in group])
+    relative = columns / y[None, :, None]
+    white = relative / error[None, :, None]
+    size = np.abs(white).max(axis=1)
+    white = white / size[:, None, :]
+    ones = 1 / error
+    normal = np.einsum("fmk,fml->fkl", white, white) + 1e-12 * np.eye(columns.shape[2])
+    weights = np.linalg.solve(normal, np.einsum("fmk,m->fk", white, ones)[:, :, None])[:, :, 0]
+    rest = np.einsum("fmk,fk->fm", white, weights) - ones
+    weights = weights / size
+    count, many = len(x), columns.shape[2]
+    chi = (rest**2).sum(axis=1)
+    share = weights[:, 0] * columns[:, -1, 0] / y[-1]
+    rare = np.array([math.log(COMMON.get(str(form[0]), FREE)) for form in group])
+    score = count * np.log(chi / count + 0.1) + 2 * many * count / (count - many - 1) - 2 * rare
+    score += LEADING * np.maximum(0.0, np.log(LEADS / np.maximum(share, 1e-9))) + NEGATIVE * (weights[:, 1:] < 0).sum(
+        axis=1
+    )
+    score = np.where((weights[:, 0] > 0) & (share >= SHARE_LEAST), score, np.inf)
+    return score, weights, np.median(np.abs(rest * error[None, :]), axis=1)

@@ -1,0 +1,150 @@
+"""Gathering work: what a call does, counted on many small instances, for contenders that are timed in Python.
+
+It is the second witness of growth. Nothing disturbs a count, so contenders are counted side by side, in processes other
+than those that are timed, each for a second or two: many instances at the small sizes, which are cheap, few at others.
+"""
+
+from __future__ import annotations
+
+import os
+import queue
+import time
+from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
+from pathlib import Path
+
+from ...errors import MeasuringError
+from ...logbook.records import AnyRecord, Note, Trial
+from ...notation.sizes import Number
+from ...study.parts import Contender
+from ...study.study import Study
+from ..parent.crew import Crew
+from ..parent.failed import Failed
+from ..parent.limits import limits
+from ..plan.settings import Settings
+from ..plan.track import Track
+from ..shared.messages import Count, Counted
+
+EACH = 2.0  # seconds for a contender on all its families
+STARTING = 0.15  # seconds that a worker takes to start, about
+INSTANCES, AGAIN = 8, 0.03  # instances at most, as long as a size has not taken so many seconds
+LEAST, DEAR = 2, 0.7  # instances at least, and seconds from which on a size is the last one
+SIZES, BETWEEN = 14, 1.25  # where a ladder has fewer sizes than this, others are put between that rise by this factor
+
+
+def gather_work(
+    study: Study, study_file: Path, tracks: list[Track], settings: Settings, seed: int, seconds: float
+) -> Iterator[AnyRecord]:
+    """Count the work of every contender in Python that was climbed, and yield the records of it.
+
+    Args:
+        study: what is asked.
+        study_file: where workers read it.
+        tracks: how far each contender climbed.
+        settings: the dials.
+        seed: of the first instance; further ones take the next.
+        seconds: that this may take in all.
+    """
+    begun = time.monotonic()
+    climbed = [track for track in tracks if track.steps]
+    contenders = list(
+        {track.contender.name: track.contender for track in climbed if _is_ours(track.contender)}.values()
+    )
+    processors = os.cpu_count() or 1
+    if not contenders or seconds < STARTING * len(contenders) / processors:
+        return
+    bounds = replace(limits(len(contenders), settings.memory), processor=None)
+    crew = Crew(study, study_file, contenders, seed, bounds, {contender.name for contender in contenders})
+    records: queue.SimpleQueue[AnyRecord | None] = queue.SimpleQueue()
+    try:
+        crew.greet()
+        left = seconds - (time.monotonic() - begun)
+        each = min(EACH, left * min(processors, len(contenders)) / len(contenders))
+        with ThreadPoolExecutor(processors) as pool:
+            for contender in contenders:
+                own = [track for track in climbed if track.contender is contender]
+                pool.submit(_one, contender, own, crew, seed, each, records)
+            for _ in contenders:
+                while (record := records.get()) is not None:
+                    yield record
+    except MeasuringError:
+        return  # without it, time speaks alone
+    finally:
+        crew.end()
+
+
+def _is_ours(contender: Contender) -> bool:
+    """Whether a contender is code that this interpreter runs."""
+    return contender.program is None and not contender.options.interpreter
+
+
+def _one(
+    contender: Contender,
+    tracks: list[Track],
+    crew: Crew,
+    seed: int,
+    seconds: float,
+    records: queue.SimpleQueue[AnyRecord | None],
+) -> None:
+    """Count one contender on all its families, for so many seconds at the most; a None says that there is no more."""
+    places = [(track, stage) for track in tracks for stage in contender.stages]
+    begun = time.monotonic()
+    try:
+        for number, (track, stage) in enumerate(places, start=1):
+            for record in _counts(track, stage, crew, seed, begun + seconds * number / len(places)):
+                records.put(record)
+    finally:
+        records.put(None)
+
+
+def _counts(track: Track, stage: str | None, crew: Crew, seed: int, until: float) -> Iterator[AnyRecord]:
+    """Work at size after size, until time is up or a size is dear."""
+    name, family = track.contender.name, track.family.name
+    taken: list[tuple[Number, int, dict[str, int]]] = []
+    unseen, is_unknown = "", False
+    last = 0.0
+    for size in ladder(sorted(track.steps)):
+        begun = time.monotonic()
+        if begun + 2.0 * last > until and len(taken) > LEAST:
+            break
+        for number in range(INSTANCES):
+            spent = time.monotonic() - begun
+            if number >= LEAST and (spent > AGAIN or time.monotonic() > until):
+                break
+            try:
+                reply = crew.ask(name, Count(family, size, seed + number, stage, "work"), Counted, DEAR + 5.0)
+            except Failed:
+                until = 0.0
+                break
+            taken.append((size, number + 1, reply.values))
+            unseen, is_unknown = unseen or reply.unseen, is_unknown or reply.unknown
+        last = time.monotonic() - begun
+        if last > DEAR or not until:
+            break
+    if unseen and taken:
+        yield Note(topic="work", text=unseen, contender=name, family=family)
+    for size, heat, values in taken:
+        value = values["steps"] if is_unknown else values["work"]
+        yield Trial(
+            contender=name,
+            family=family,
+            size=size,
+            stage=stage,
+            metric="work",
+            heat=heat,
+            seed=seed + heat - 1,
+            value=value,
+        )
+
+
+def ladder(sizes: list[Number]) -> list[Number]:
+    """The sizes to count at: those that were climbed, and where they are few, whole ones between them."""
+    if len(sizes) >= SIZES or len(sizes) < 2:
+        return sizes
+    made = {*sizes}
+    at = float(sizes[0])
+    while at < sizes[-1]:
+        made.add(round(at))
+        at = max(at * BETWEEN, at + 1)
+    return sorted(made)
