@@ -13,6 +13,7 @@ import json
 import math
 import sys
 import time
+from functools import partial
 from pathlib import Path
 
 import numpy as np
@@ -21,6 +22,13 @@ sys.path.insert(0, str(Path(__file__).parent))
 from functions import HELD_BACK, TUNING, Case
 
 from logarithm import fit_growth
+from logarithm.analysis.growth.witnesses import by_both
+from logarithm.analysis.growth.work import Work, work_of
+from logarithm.analysis.series import Series
+from logarithm.counting.counted import counted
+from logarithm.counting.rewriting import rewritten
+from logarithm.counting.steps import counted_steps
+from logarithm.counting.tallies import counting
 from logarithm.notation.orders import parse
 
 HEATS, STEPS = 5, 13
@@ -68,13 +76,40 @@ def alike(found: str, truth: str) -> bool:
     return free and not one.logs and not one.base and abs(one.power - other.power) < 0.1
 
 
-def judge(cases: tuple[Case, ...], tables: dict[str, tuple[list[int], list[list[float]]]], tell: bool) -> list[float]:
+def worked(cases: tuple[Case, ...]) -> dict[str, Work | None]:
+    """The work of each case, counted for two seconds at the most."""
+    found = {}
+    for case in cases:
+        begun, sizes, counts = time.perf_counter(), [], []
+        low = max(3, min(case.low, 8)) if case.high > 64 else case.low
+        for size in sorted({round(float(each)) for each in np.geomspace(low, case.high, 22)}):
+            at = time.perf_counter()
+            steps = counted_steps(partial(case.call, case.make(size)))
+            made = counted(case.make(size))
+            with rewritten(case.call), counting() as tallied:
+                case.call(made)
+            sizes.append(float(size))
+            counts.append([float(steps + sum(tallied.values()))])
+            if time.perf_counter() - at > 0.5 or time.perf_counter() - begun > 2:
+                break
+        one = np.ones(1, dtype=np.int32)
+        found[case.name] = work_of(Series(case.name, "", None, "work", np.array(sizes), one, one, np.array(counts)))
+    return found
+
+
+def judge(
+    cases: tuple[Case, ...],
+    tables: dict[str, tuple[list[int], list[list[float]]]],
+    tell: bool,
+    works: dict[str, Work | None],
+) -> list[float]:
     """First choices right, truth among the plausible, how many plausible, kinks invented; as sums."""
     sums = [0.0, 0.0, 0.0, 0.0]
     for case in cases:
         sizes, rows = tables[case.name]
         width = max(map(len, rows))
         growth = fit_growth(sizes, [row + [math.nan] * (width - len(row)) for row in rows])
+        growth, _ = by_both(growth, works.get(case.name))
         orders = [str(fit.order) for fit, _ in growth.plausible]
         right, among = alike(orders[0], case.order), any(alike(order, case.order) for order in orders)
         kinks = any(each.why == "kink" for each in growth.regimes)
@@ -166,13 +201,15 @@ def main() -> None:
     print(
         "| set | first choice right | truth plausible | plausible on average | kinks invented |\n|---|---|---|---|---|"
     )
-    for name, cases in sets.items():
-        right, among, plausible, kinks = judge(cases, tables, asked.tell)
-        count = len(cases)
-        print(
-            f"| real, {name} | {right:.0f} of {count} | {among:.0f} of {count} | {plausible / count:.2f} "
-            f"| {kinks:.0f} |"
-        )
+    for witnesses in ("time alone", "work and time"):
+        for name, cases in sets.items():
+            works = worked(cases) if witnesses == "work and time" else {}
+            right, among, plausible, kinks = judge(cases, tables, asked.tell, works)
+            count = len(cases)
+            print(
+                f"| real, {name}, {witnesses} | {right:.0f} of {count} | {among:.0f} of {count} "
+                f"| {plausible / count:.2f} | {kinks:.0f} |"
+            )
     synthetic(asked.synthetic)
     kinked(max(20, asked.synthetic // 6))
     sizes, chance = np.geomspace(8, 4096, 16), np.random.default_rng(3)

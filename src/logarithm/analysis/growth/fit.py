@@ -45,6 +45,10 @@ RULED_OUT = 8.0  # an order whose score is so much higher than the best one's is
 FREE_MISS = 0.08  # a free power is only looked for where the best named order typically misses by this share
 QUICK = 0.1  # noise delays and never hurries: of the trials at a size, the tenth from below says most of its law
 FEW, NARROW, UNSURE, TELLING = 6, 10.0, 0.1, 0.3
+FAR, DEAR = (
+    64.0,
+    200.0,
+)  # a size is within reach where it is no larger, and a call no dearer, than so many times the last
 
 
 @dataclass(frozen=True, slots=True)
@@ -170,7 +174,8 @@ def _advice(x: Floats, error: Floats, plausible: tuple[tuple[Fit, float], ...]) 
         ahead = x[-1] * np.sqrt(2.0) ** np.arange(1, 21)
         with np.errstate(over="ignore", invalid="ignore"):
             apart = np.abs(np.log(one.cost(ahead) / other.cost(ahead)))
-        telling = ahead[apart > TELLING]
+            costs = one.cost(ahead) / one.cost(x[-1:])[0]
+        telling = ahead[(apart > TELLING) & (ahead <= FAR * x[-1]) & (costs <= DEAR)]
         names = f"{one.order} from {other.order}"
         if len(telling):
             told.append(f"measuring up to n = {float(f'{telling[0]:.2g}'):.0f} would tell {names}")

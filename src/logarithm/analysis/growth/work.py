@@ -54,7 +54,7 @@ GRAIN = 0.004  # relative: what counts are irregular by
 TERMS_MOST, SHARE_LEAST, LEADS, LEADING, NEGATIVE = 2, 0.05, 0.5, 8.0, 3.0
 PLAUSIBLE, TEMPER = 6.0, 2.0  # in the score
 HUGE = 600.0  # in the logarithm of a term
-FREE, FREE_MISS = 0.003, 0.03  # how common other orders are, and where they are looked for: where the named ones miss
+FREE = 0.003  # how common other orders are
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,12 +98,9 @@ def work_of(series: Series) -> Work | None:
     y = np.maximum(np.nanmean(table, axis=1), 1.0)
     exact = closed_form([float(size) for size in x], [float(count) for count in y]) if _is_same(table) else None
     error = np.hypot(_spread(table, y), GRAIN)
-    best = _best(list(_forms(x)), x, y, error)
+    best = _best([*_forms(x), *_free(x)], x, y, error)
     if not best:
         return None
-    first = min(best.values(), key=lambda form: form.score)
-    if first.miss > FREE_MISS:
-        best |= _best(list(_free(x)), x, y, error)
     ranked = sorted(best.values(), key=lambda form: form.score)
     if exact is not None and exact.order in best:
         ranked = [best[exact.order]]

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from itertools import pairwise
 from typing import Protocol, TypeVar
 
-from ...analysis.findings import Breakeven, Findings, GrowthFinding, Number
+from ...analysis.findings import Breakeven, Findings, GrowthFinding, Number, WorkFinding
 from ...notation.orders import pretty
 from .. import units
 from .sentences import Place, axis_of, place
@@ -51,9 +51,12 @@ def growth(findings: Findings) -> Table:
     where = {(each.family, each.stage, each.metric) for each in findings.growth}
     several = len(where) > 1 or any(metric != "time" for *_, metric in where)
     claimed = bool(findings.claims)
-    headings = ["contender", *(["family"] if several else []), "order", "cost", "tail exponent"]
+    headings = ["contender", *(["family"] if several else []), "order", "cost"]
     unsure = any(len(each.plausible) > 1 for each in findings.growth)
-    table = Table((*headings, *(["claim"] if claimed else []), *(["not ruled out"] if unsure else [])))
+    worked = any(each.work is not None for each in findings.growth)
+    # Where work speaks too, it says more than the slope of time.
+    more = (("tail exponent", not worked), ("work", worked), ("claim", claimed), ("not ruled out", unsure))
+    table = Table((*headings, *(heading for heading, is_there in more if is_there)))
     for each in findings.growth:
         claim = claims.get((each.contender, each.family, each.stage, each.metric))
         verdict = "" if claim is None else f"{units.formula(claim.claim)} {claim.verdict}"
@@ -66,12 +69,23 @@ def growth(findings: Findings) -> Table:
                 *([place((each.family, each.stage, each.metric))] if several else []),
                 pretty(each.order) if each.order else "open",
                 cost_of(each),
-                exponent,
+                *([work_of(each)] if worked else [exponent]),
                 *([verdict] if claimed else []),
                 *([", ".join(pretty(other.order) for other in each.plausible[1:])] if unsure else []),
             )
         )
     return table
+
+
+def work_of(each: GrowthFinding) -> str:
+    """The order of what a call does, counted, and what a unit of it costs at the largest size."""
+    if each.work is None:
+        return ""
+    if each.work.says == "hidden":
+        return f"{pretty(each.work.order)}, the rest hidden"
+    seconds = each.work.price[-1][1]
+    price = units.unit_for([seconds]).show(seconds, 2).replace(" ", "\u00a0")
+    return f"{pretty(each.work.order)} of {price}"
 
 
 def growth_details(findings: Findings) -> Iterator[str]:
@@ -87,8 +101,19 @@ def growth_details(findings: Findings) -> Iterator[str]:
                 yield f"{who}: around n = {border} it comes to cost {more}; is a cache full, or does the method change?"
             elif one.why == "fixed cost":
                 yield f"{who}: up to about n = {border} most of it is the fixed cost"
+        if each.work is not None and each.work.says == "hidden":
+            yield f"{who}: {_hidden(each.work)}"
         if each.advice and each.order:
             yield f"{who}: {pretty(each.advice)}"
+
+
+def _hidden(work: WorkFinding) -> str:
+    """That time grows faster than what can be counted, and how much."""
+    (small, before), (large, after) = work.price
+    unit = units.unit_for([before, after])
+    rise = f"{unit.show(before, 2)} at n = {units.size(small)} to {unit.show(after, 2)} at n = {units.size(large)}"
+    counted = f"what can be counted grows as {pretty(work.order)}"
+    return f"{counted}, and a unit of it rises from {rise}: work hides in one operation"
 
 
 def cost_of(each: GrowthFinding) -> str:

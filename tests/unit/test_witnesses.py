@@ -1,0 +1,120 @@
+"""Two witnesses of growth: counted work, and the price of a unit of it, on made-up series whose truth is known."""
+
+from __future__ import annotations
+
+import math
+from types import SimpleNamespace
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from logarithm.analysis.growth.fit import Growth, fit_growth
+from logarithm.analysis.growth.naming import growth_of
+from logarithm.analysis.growth.witnesses import by_both, price_of
+from logarithm.analysis.growth.work import Work, work_of
+from logarithm.analysis.series import Series
+from logarithm.logbook.records import ClaimRecord, ContenderRecord
+from logarithm.notation.orders import parse
+
+SMALL = np.unique(np.round(np.geomspace(4, 256, 16)))
+SIZES = np.unique(np.round(np.geomspace(8, 16384, 16)))
+KNOWN = ("1", "log n", "sqrt n", "n", "n log n", "n^1.5", "n^1.585", "n^2", "n^2 log n", "n^3")
+
+
+def law(order: str, sizes: np.ndarray) -> np.ndarray:
+    return np.exp([parse(order).log_value(float(size)) for size in sizes])
+
+
+def series(metric: str, sizes: np.ndarray, values: np.ndarray) -> Series:
+    heats = np.arange(values.shape[1], dtype=np.int32)
+    return Series("pairs", "bay", None, metric, sizes, heats, np.ones(len(heats), np.int32), values)
+
+
+def counted(order: str, lower: float = 30.0, seed: int = 1) -> Work:
+    chance = np.random.default_rng(seed)
+    counts = np.round(11 * law(order, SMALL) + lower)[:, None] * np.exp(0.01 * chance.standard_normal((len(SMALL), 4)))
+    found = work_of(series("work", SMALL, np.round(counts)))
+    assert found is not None
+    return found
+
+
+@pytest.mark.parametrize("order", KNOWN)
+def test_the_order_of_work_is_named(order: str) -> None:
+    found = counted(order)
+    assert found.order == order
+    assert found.at(np.array([1000.0]))[0] == pytest.approx(11 * law(order, np.array([1000.0]))[0] + 30, rel=0.2)
+
+
+def test_work_of_other_powers_and_bases_is_named_by_them() -> None:
+    assert abs(parse(counted("n^2.3").order).power - 2.3) < 0.1
+    sizes = np.arange(4.0, 26.0)
+    found = work_of(series("work", sizes, np.round(9 * 1.47**sizes + 40)[:, None]))
+    assert found is not None
+    assert abs((parse(found.order).base or 0) - 1.47) < 0.03
+
+
+def times(order: str, drift: float, seed: int) -> Growth:
+    """Times whose cost rises by a factor over the sizes, as caches make it."""
+    chance = np.random.default_rng(seed)
+    rise = drift ** (1 / (1 + np.exp(-(np.log(SIZES) - 7))))
+    table = 2e-8 * (law(order, SIZES) + 5) * rise
+    return fit_growth(SIZES, table[:, None] * np.exp(0.02 * chance.standard_normal((len(SIZES), 8))))
+
+
+@pytest.mark.parametrize("order", ["1", "log n", "n", "n log n", "n^2"])
+@pytest.mark.parametrize("drift", [1.0, 2.5, 5.0])
+def test_a_price_that_drifts_leaves_the_order_of_the_work(order: str, drift: float) -> None:
+    growth, price = by_both(times(order, drift, 3), counted(order))
+    assert price is not None
+    assert growth.order == order
+    assert str(growth.plausible[0][0].order) == str(growth.best.order) == order
+
+
+@pytest.mark.parametrize(("order", "seen"), [("n^2", "n"), ("n^1.585", "1"), ("n", "1")])
+def test_where_the_price_rises_like_a_power_work_hides(order: str, seen: str) -> None:
+    growth, price = by_both(times(order, 1.0, 5), counted(seen))
+    assert price is not None
+    assert price.says == "hidden"
+    assert order in [str(fit.order) for fit, _ in growth.plausible]
+    assert all(fit.order.rank > parse(seen).rank for fit, _ in growth.plausible)
+
+
+@settings(deadline=None, max_examples=40)
+@given(
+    order=st.sampled_from(KNOWN),
+    seen=st.sampled_from(KNOWN),
+    drift=st.floats(0.5, 6),
+    seed=st.integers(0, 10**6),
+)
+def test_what_is_said_never_contradicts_itself(order: str, seen: str, drift: float, seed: int) -> None:
+    work = counted(seen, seed=seed)
+    growth, price = by_both(times(order, drift, seed), work)
+    assert price is not None
+    assert growth.order == str(growth.plausible[0][0].order) == growth.regimes[-1].order
+    assert 0 < sum(weight for _, weight in growth.plausible) <= 1 + 1e-9
+    weights = [weight for _, weight in growth.plausible]
+    assert price.says == "open" or weights == sorted(weights, reverse=True)
+    lowest = min(parse(name).rank for name, _ in work.plausible)
+    assert all(fit.order.rank >= lowest for fit, _ in growth.plausible)
+
+
+def test_the_price_is_that_of_a_unit() -> None:
+    price = price_of(counted("n"), SIZES, 3e-8 * (11 * SIZES + 30))
+    assert price.seconds == pytest.approx(3e-8, rel=0.02)
+    assert abs(price.slope) < 0.01
+    assert price.says == "work"
+
+
+@pytest.mark.parametrize(("claim", "verdict"), [("n^2", "holds"), ("n", "contradicted"), ("n^3", "slower")])
+def test_only_faster_growth_contradicts_a_claim(claim: str, verdict: str) -> None:
+    findings = SimpleNamespace(growth=[], claims=[])
+    costs = 2e-8 * SIZES[:, None] ** 2 * np.exp(0.01 * np.random.default_rng(1).standard_normal((len(SIZES), 6)))
+    record = ContenderRecord(name="pairs", claims=[ClaimRecord(order=claim)])
+    growth_of(series("time", SIZES, costs), record, findings, counted("n^2"))  # type: ignore[arg-type]
+    assert [each.verdict for each in findings.claims] == [verdict]
+    found = findings.growth[0]
+    assert found.work is not None
+    assert (found.work.order, found.work.says) == ("n^2", "work")
+    assert math.isclose(found.work.price[-1][1], 2e-8 / 11, rel_tol=0.1)
