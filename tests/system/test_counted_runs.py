@@ -181,3 +181,18 @@ def test_a_walk_follows_copies_links_and_recursion(harbour) -> None:
     refused = harbour.run("walk", path, "halves", "--family", "lengths", "--only", "swops")
     assert refused.code == 2
     assert "there are begin" in refused.err
+
+
+def test_work_is_counted_beside_time_and_names_the_order(harbour) -> None:
+    path = harbour.study(TIDES)
+    done = harbour.run("measure", path, "--budget", "10s", "--family", "choppy", "--metric", "time")
+    assert done.code == 0, done.err
+    work = [row for row in harbour.records("trial") if row.get("metric") == "counted work"]
+    assert {row["contender"] for row in work} == {"by_pairs", "downhill"}
+    growth = {row["contender"]: row for row in harbour.run("report", "--format", "json").json["growth"]}
+    assert {row["metric"] for row in growth.values()} == {"time"}
+    assert growth["by_pairs"]["work"]["order"] == "n^2"
+    assert growth["downhill"]["work"]["order"] == "n"
+    assert growth["by_pairs"]["work"]["price"][0][1] > 0
+    assert "n² of" in done.out
+    assert harbour.run("growth", "--only", "by_pairs").code == 0

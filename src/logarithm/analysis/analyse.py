@@ -7,7 +7,7 @@ import numpy as np
 
 from ..errors import AnalysisError
 from ..logbook.reading import Logbook
-from ..logbook.records import BESIDE, Failure
+from ..logbook.records import BESIDE, WORK, Failure
 from .comparing.learned import findings_of as learned_of
 from .comparing.learned import learning, moved
 from .comparing.pairs import Duels, compare, duels_of, places
@@ -109,7 +109,7 @@ def whose(series: Series) -> tuple[str, str, str | None] | None:
 
 def works_of(every: list[Series]) -> dict[tuple[str, str, str | None] | None, Work]:
     """The counted work of each contender on each family and stage."""
-    found = {(each.contender, each.family, each.stage): work_of(each) for each in every if each.metric == "work"}
+    found = {(each.contender, each.family, each.stage): work_of(each) for each in every if each.metric == WORK}
     return {place: work for place, work in found.items() if work is not None}
 
 

@@ -10,7 +10,8 @@ from typing import Any
 
 import msgspec
 
-BESIDE = ("repeated", "warmup", "work")
+WORK = "counted work"
+BESIDE = ("repeated", "warmup", WORK)
 """Metrics that stand beside time, to say what it would be otherwise; never ranked."""
 
 FORMAT = "logarithm-logbook"
@@ -109,7 +110,7 @@ class Trial(Record, tag="trial", gc=False):
     The trial took `instances` in turn, from the one with this `seed` on, with a copy for each call where it `copies`,
     and waited for a `promise` (a future, an iterator …) where one is returned. It was `at` so many seconds into the
     run. Three metrics stand beside time and are never ranked: "repeated", a trial on one instance again and again,
-    "warmup", trials of a life before they were steady, and "work", what a call does, counted. Other metrics give
+    "warmup", trials of a life before they were steady, and "counted work", what a call does. Other metrics give
     `value`, for one call. Heat 0 is the climb that found out how many calls a trial needs.
     """
 

@@ -15,7 +15,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from ...errors import MeasuringError
-from ...logbook.records import AnyRecord, Note, Trial
+from ...logbook.records import WORK, AnyRecord, Note, Trial
 from ...notation.sizes import Number
 from ...study.parts import Contender
 from ...study.study import Study
@@ -131,7 +131,7 @@ def _counts(track: Track, stage: str | None, crew: Crew, seed: int, until: float
             family=family,
             size=size,
             stage=stage,
-            metric="work",
+            metric=WORK,
             heat=heat,
             seed=seed + heat - 1,
             value=value,
