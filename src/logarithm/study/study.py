@@ -23,7 +23,7 @@ Thing = TypeVar("Thing", "Contender", "Family")
 
 OF_PROGRAMS = ("claim", "baseline", "yardstick", "ceiling", "families", "sizes", "levels")
 FORMATS = ("json", "lines", "csv", "text")
-METRICS = ("time", "memory", "allocations", "steps", "calls", *OPERATIONS)
+METRICS = ("time", "memory", "allocations", "steps", "calls", "instructions", *OPERATIONS)
 
 
 class Study:

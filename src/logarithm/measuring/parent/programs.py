@@ -40,6 +40,7 @@ from ..shared.messages import (
     WarmUp,
     seed_of,
 )
+from . import instructions
 from .building import built
 from .commands import Ran, run_once
 from .exchange import filled, read_answer, write_instance
@@ -115,7 +116,26 @@ class ProgramLife:
                 held = self.run(request, 1, limit, watched=True).peak
                 # One that ends before anybody can look has no peak that is known.
                 return Counted(values={"memory": held} if held else {})
-        raise Failed("uncounted", "only memory can be counted of a program in another language")
+            case Count(way="work" | "instructions"):
+                return Counted(values={request.way: self.instructions(request, limit)})
+        raise Failed("uncounted", "only memory and instructions can be counted of a program in another language")
+
+    def instructions(self, request: Request, limit: float) -> int:
+        """The instructions of one call of a worker, or of a whole run of a command.
+
+        Raises:
+            Failed: where they cannot be counted; the detail says why.
+        """
+        file = self.file(request)
+        command = (
+            filled(self.program.arguments, self.places()) if self.program.is_worker else self.command(request, file)
+        )
+        reason = instructions.why_not(command, self.folder)
+        if reason:
+            raise Failed("uncounted", reason)
+        if self.program.is_worker:
+            return instructions.of_worker(command, self.folder, file, limit)
+        return instructions.of_command(command, self.folder, limit)
 
     def judged(self, request: Request, answer: Any) -> Answered:
         """An answer, with what the referee says of it: he is in this process, and so is the answer, as plain data.

@@ -26,11 +26,12 @@ from ..plan.track import DesignPoint, Track, forecast
 from ..shared.messages import Count, Counted, HiddenWork
 
 TIMED = ("time", "cpu")
-SLOWER = {"tallies": 30.0, "memory": 8.0, "steps": 45.0}
+SLOWER = {"tallies": 30.0, "memory": 8.0, "steps": 45.0, "instructions": 60.0}
 """How many times as long a call takes while it is counted, about."""
 LONGEST = 20.0  # seconds for one count
 SEEDS, COUNTS = 3, 4
 BESIDE = ("memory", "allocations")  # whoever asks for one of them gets both
+NO_PROGRAM = "instructions are counted of compiled programs only; ask for steps"
 FIRST, QUICKLY = 6, 0.05  # sizes, and seconds
 
 
@@ -64,7 +65,13 @@ def wanted(study: Study, settings: Settings) -> Wanted:
 
 def kind_of(metric: str) -> str:
     """The way of counting that a metric needs."""
-    return {"memory": "memory", "allocations": "memory", "steps": "steps", "calls": "steps"}.get(metric, "tallies")
+    return {
+        "memory": "memory",
+        "allocations": "memory",
+        "steps": "steps",
+        "calls": "steps",
+        "instructions": "instructions",
+    }.get(metric, "tallies")
 
 
 def gather(
@@ -131,6 +138,9 @@ def _counts(
 ) -> Iterator[AnyRecord]:
     name, family = track.contender.name, track.family.name
     sizes = sorted(track.steps)
+    if kind == "instructions" and track.contender.program is None:
+        yield Note(topic="count", text=NO_PROGRAM, contender=name, family=family)
+        return
     if kind == "hidden":
         yield from _glances(track, stage, crew, asked, seed, until)
         return
@@ -151,7 +161,7 @@ def _counts(
         limit = min(LONGEST, 10 * expected + 2.0)
         try:
             # The first seed twice: what does not repeat is no count but a noisy number.
-            seeds = (seed, seed, *(seed + more for more in range(1, SEEDS)))
+            seeds = (seed, seed, *(seed + more for more in range(1, SEEDS if kind != "instructions" else 1)))
             ways = [kind] * len(seeds)
             if kind == "steps":
                 # By line once, or as often as calls are wanted: it takes longer.

@@ -21,12 +21,14 @@ from ...study.parts import Contender
 from ...study.study import Study
 from ..parent.crew import Crew
 from ..parent.failed import Failed
+from ..parent.instructions import MISSING
 from ..parent.limits import limits
 from ..plan.settings import Settings
 from ..plan.track import Track
 from ..shared.messages import Count, Counted
 
-EACH = 2.0  # seconds for a contender on all its families
+EACH, PROGRAM = 2.0, 4.0  # seconds for a contender on all its families; programs take long to start while counted
+RUN, RUNS, QUICK = 0.5, 8, 0.01  # seconds of one, how many on a family, and the longest call that is counted so
 STARTING = 0.15  # seconds that a worker takes to start, about
 INSTANCES, AGAIN = 8, 0.03  # instances at most, as long as a size has not taken so many seconds
 LEAST, DEAR = 2, 0.7  # instances at least, and seconds from which on a size is the last one
@@ -60,11 +62,12 @@ def gather_work(
     try:
         crew.greet()
         left = seconds - (time.monotonic() - begun)
-        each = min(EACH, left * min(processors, len(contenders)) / len(contenders))
+        each = left * min(processors, len(contenders)) / len(contenders)
         with ThreadPoolExecutor(processors) as pool:
             for contender in contenders:
                 own = [track for track in climbed if track.contender is contender]
-                pool.submit(_one, contender, own, crew, seed, each, records)
+                most = EACH if contender.program is None else PROGRAM
+                pool.submit(_one, contender, own, crew, seed, min(each, most), records)
             for _ in contenders:
                 while (record := records.get()) is not None:
                     yield record
@@ -75,8 +78,9 @@ def gather_work(
 
 
 def _is_ours(contender: Contender) -> bool:
-    """Whether a contender is code that this interpreter runs."""
-    return contender.program is None and not contender.options.interpreter
+    """Whether a contender is code that this interpreter runs, or a program of its own; others are left to time."""
+    is_own = contender.program is None or "/" in contender.program.arguments[0]
+    return is_own and not contender.options.interpreter
 
 
 def _one(
@@ -104,25 +108,30 @@ def _counts(track: Track, stage: str | None, crew: Crew, seed: int, until: float
     taken: list[tuple[Number, int, dict[str, int]]] = []
     unseen, is_unknown = "", False
     last = 0.0
-    for size in ladder(sorted(track.steps)):
+    program = track.contender.program is not None
+    sizes = few(track, until - time.monotonic()) if program else ladder(sorted(track.steps))
+    for size in sizes:
         begun = time.monotonic()
         if begun + 2.0 * last > until and len(taken) > LEAST:
             break
-        for number in range(INSTANCES):
+        for number in range(1 if program else INSTANCES):
             spent = time.monotonic() - begun
             if number >= LEAST and (spent > AGAIN or time.monotonic() > until):
                 break
             try:
                 reply = crew.ask(name, Count(family, size, seed + number, stage, "work"), Counted, DEAR + 5.0)
-            except Failed:
+            except Failed as failed:
+                if failed.reason == "uncounted":
+                    unseen = failed.detail if failed.detail == MISSING else ""
+                    taken.clear()
                 until = 0.0
                 break
             taken.append((size, number + 1, reply.values))
             unseen, is_unknown = unseen or reply.unseen, is_unknown or reply.unknown
         last = time.monotonic() - begun
-        if last > DEAR or not until:
+        if (last > DEAR and not program) or not until:
             break
-    if unseen and taken:
+    if unseen:
         yield Note(topic="work", text=unseen, contender=name, family=family)
     for size, heat, values in taken:
         value = values["steps"] if is_unknown else values["work"]
@@ -136,6 +145,13 @@ def _counts(track: Track, stage: str | None, crew: Crew, seed: int, until: float
             seed=seed + heat - 1,
             value=value,
         )
+
+
+def few(track: Track, seconds: float) -> list[Number]:
+    """Some sizes of a program, spread over those whose calls are short: each takes half a second to count."""
+    short = [size for size in sorted(track.steps) if track.call(size) < QUICK]
+    many = min(RUNS, int(seconds / RUN), len(short))
+    return [short[round(at * (len(short) - 1) / (many - 1))] for at in range(many)] if many > LEAST else []
 
 
 def ladder(sizes: list[Number]) -> list[Number]:
