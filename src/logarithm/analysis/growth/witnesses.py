@@ -24,6 +24,7 @@ from .fit import RULED_OUT, TEMPER, Growth
 from .work import Work
 
 DRIFTS, RISES = 0.37, 0.50  # the slope up to which a price drifts, and from which on work hides
+SURELY = 0.2  # and it must be so much at least, whatever the noise
 SHARE = 0.05  # of the first choice's weight: less is ruled out
 SPAN = 4.0  # the largest size must be so many times the smallest, for a price to have a slope
 SURE, MANY = 0.9, 3.0
@@ -47,9 +48,9 @@ class Price:
     @property
     def says(self) -> str:
         """Whether the order is that of "work", of something "hidden" in an operation, or "open"."""
-        if self.sizes[-1] < SPAN * self.sizes[0] or (self.slope <= DRIFTS and self.low <= DRIFTS):
+        if self.sizes[-1] < SPAN * self.sizes[0] or self.slope <= DRIFTS:
             return "work"
-        return "hidden" if self.slope >= RISES or self.low > DRIFTS else "open"
+        return "hidden" if self.slope >= RISES and self.low > SURELY else "open"
 
 
 def price_of(work: Work, sizes: Floats, costs: Floats) -> Price:
