@@ -71,7 +71,12 @@ def contrast(
     for before, after in pairwise(read):
         _weigh(before, after, anyway)
     changes = _two(read[0], read[1]) if len(read) == 2 else _several(read)
-    if share is not None and any(change.is_slower_than(share) for change in changes):
+    slower = [change for change in changes if share is not None and change.is_slower_than(share)]
+    if share is not None and slower:
+        at = slower[0].slower_by(share)
+        where = f"{slower[0].contender} on {slower[0].family}" + (f" at {at:g}" if at else "")
+        more = f", and {len(slower) - 1} more" if len(slower) > 1 else ""
+        tell(f"exit code 1: {where} is slower by more than {100 * share:g} %, beyond noise and luck{more}")
         raise typer.Exit(1)
 
 

@@ -58,7 +58,11 @@ def verify(
     if junit is not None:
         write_junit(findings.study.name, rows, junit)
         tell(f"JUnit XML: {junit}")
-    if any(row.fails for row in rows):
+    failing_rows = [row for row in rows if row.fails]
+    if failing_rows:
+        first = failing_rows[0]
+        more = f", and {len(failing_rows) - 1} more" if len(failing_rows) > 1 else ""
+        tell(f"exit code 1: {first.claim} of {first.contender} on {first.where} is {first.verdict}{more}")
         raise typer.Exit(1)
 
 

@@ -39,7 +39,7 @@ class Header(Record, tag="logbook", omit_defaults=False):
 
 
 class Machine(Record, tag="machine"):
-    """Where it was measured."""
+    """Where it was measured; `caches` are the bytes of those of one processor, the smallest first."""
 
     system: str = ""
     processor: str = ""
@@ -49,6 +49,7 @@ class Machine(Record, tag="machine"):
     clock_step: float | None = None
     clock_cost: float | None = None
     load: float | None = None
+    caches: list[int] = []
 
 
 class StudyRecord(Record, tag="study"):

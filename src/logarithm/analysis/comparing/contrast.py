@@ -62,10 +62,15 @@ class Change:
     orders: tuple[str | None, str | None]
     is_new_order: bool
 
+    def slower_by(self, share: float) -> float | None:
+        """The size at which it is surely slower by more than a share; 0 for all of them together; None where it is not."""
+        if self.verdict == SLOWER and self.overall.value > 1 + share:
+            return 0.0
+        return next((each.size for each in self.sizes if each.is_clear and each.least > 1 + share), None)
+
     def is_slower_than(self, share: float) -> bool:
         """Whether it is really slower by more than a share: over all sizes, or surely so at any one of them."""
-        overall = self.verdict == SLOWER and self.overall.value > 1 + share
-        return overall or any(each.is_clear and each.least > 1 + share for each in self.sizes)
+        return self.slower_by(share) is not None
 
 
 @dataclass(frozen=True, slots=True)

@@ -14,12 +14,18 @@ from ...notation import formulas
 from ...notation.orders import parse
 from ..errors.level import Level, exact_level, level_of
 from ..findings import ClaimFinding, Findings, GrowthFinding, Interval, Plausible, Regime, WorkFinding, plain
-from ..series import Series
+from ..series import NOISY, Series
 from .exact import Exact, closed_form
+from .exponent import SIZES_LEAST
 from .fit import Growth, fit_growth
 from .witnesses import Price, by_both
 from .work import Work
 
+STARTED, LEFT = (
+    1.3,
+    0.02,
+)  # a call that takes less than so many start-ups is mostly that; what is left is so much at least
+MISSES, ASTRAY = 0.25, 0.7  # a law that misses so much typically, or so far (in the logarithm) somewhere, is none
 EVERYWHERE = ("time", "steps")
 """The metrics that a claim without a name is for."""
 
@@ -37,13 +43,18 @@ def growth_of(series: Series, record: ContenderRecord, findings: Findings, work:
     exact = exact_form(series)
     growth, price, advice = None, None, ""
     try:
-        growth = named_growth(series, [claim] if claim and _is_order(claim) else [])
+        growth = named_growth(series, [claim] if claim and _is_order(claim) else [], record.startup or 0.0)
         growth, price = by_both(growth, work)
         advice = growth.advice
     except AnalysisError as error:
         advice = str(error)
-    order = exact.order if exact else growth.order if growth else None
-    fits = growth.plausible if growth and not exact else ()
+    is_law = growth is not None and (exact is not None or price is not None or _is_law(growth, series))
+    if growth is not None and not is_law:
+        advice = (
+            f"no single law: the slope is {growth.exponent.value:.2f} at the upper end, and the nearest law strays far"
+        )
+    order = exact.order if exact else growth.order if growth and is_law else None
+    fits = growth.plausible if growth and is_law and not exact else ()
     found = GrowthFinding(
         contender=series.contender,
         family=series.family,
@@ -75,6 +86,12 @@ def growth_of(series: Series, record: ContenderRecord, findings: Findings, work:
     return growth
 
 
+def _is_law(growth: Growth, series: Series) -> bool:
+    """Whether the first choice fits about as well as noise and a drift allow."""
+    unsure = float(np.median(growth.level.error)) if series.metric in NOISY else 0.0
+    return growth.best.miss <= MISSES + unsure and growth.best.strays <= ASTRAY + 3 * unsure
+
+
 def _work_finding(work: Work, price: Price) -> WorkFinding:
     ends = [[plain(price.sizes[at]), float(price.seconds[at])] for at in (0, -1)]
     plausible = [Plausible(order=order, weight=round(weight, 4)) for order, weight in work.plausible]
@@ -82,17 +99,37 @@ def _work_finding(work: Work, price: Price) -> WorkFinding:
     return WorkFinding(work.order, plausible, work.exact.text if work.exact else None, ends, slope, price.says)
 
 
-def named_growth(series: Series, also: Sequence[str] = ()) -> Growth:
+def named_growth(series: Series, also: Sequence[str] = (), startup: float = 0.0) -> Growth:
     """The growth of a series over the sizes at which it is more than zero, with the exact form of its counts.
+
+    Args:
+        series: costs or counts.
+        also: orders to try beside those of the catalogue.
+        startup: seconds that each call takes to start, which are taken off before growth is named.
 
     Raises:
         AnalysisError: where the numbers cannot be used, or are too few.
     """
+    if startup and series.metric == "time":
+        return _beside_startup(series, also, startup)
     there = np.flatnonzero((series.costs > 0).any(axis=1) & ~(series.costs <= 0).any(axis=1))
     if not len(there):
         raise AnalysisError("it is zero at every size")
     found = fit_growth(series.sizes[there], series.costs[there], also, _level(series, there))
     return replace(found, exact=exact_form(series))
+
+
+def _beside_startup(series: Series, also: Sequence[str], startup: float) -> Growth:
+    """The growth of what is left of the costs when the start-up is taken off; it is part of the curve again."""
+    rows = np.flatnonzero(series.typical > STARTED * startup)
+    if len(rows) < SIZES_LEAST:
+        raise AnalysisError("most of it is start-up: measure larger sizes")
+    costs = np.maximum(series.costs[rows] - startup, LEFT * series.costs[rows])
+    found = named_growth(replace(series, sizes=series.sizes[rows], costs=costs), also)
+    lifted = {id(fit): replace(fit, fixed=fit.fixed + startup) for fit in found.candidates}
+    plausible = tuple((lifted[id(fit)], weight) for fit, weight in found.plausible)
+    level = replace(found.level, typical=np.log(np.exp(found.level.typical) + startup))
+    return replace(found, best=plausible[0][0], plausible=plausible, candidates=tuple(lifted.values()), level=level)
 
 
 def _level(series: Series, there: NDArray[np.intp]) -> Level:

@@ -24,6 +24,7 @@ def this_machine() -> Machine:
         clock_step=clock.step() * 1e-9,
         clock_cost=clock.reading_cost() * 1e-9,
         load=load(),
+        caches=caches(),
     )
 
 
@@ -36,6 +37,19 @@ def quiet_processor() -> int | None:
         return None
     processors = sorted(os.sched_getaffinity(0))
     return processors[-1] if len(processors) > 1 else None
+
+
+def caches() -> list[int]:
+    """The bytes of the data caches of the first processor, the smallest first; none where the system does not tell."""
+    found = set()
+    for place in Path("/sys/devices/system/cpu/cpu0/cache").glob("index*"):
+        try:
+            kind, size = ((place / name).read_text().strip() for name in ("type", "size"))
+        except OSError:
+            continue
+        if kind != "Instruction" and size[:-1].isdigit() and size[-1] in "KM":
+            found.add(int(size[:-1]) * (2**10 if size[-1] == "K" else 2**20))
+    return sorted(found)
 
 
 def load() -> float | None:
