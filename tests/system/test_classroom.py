@@ -114,12 +114,17 @@ def test_claims_in_continuous_integration(harbour) -> None:
     suite = ElementTree.parse(harbour.folder / "good.xml").getroot()[0]
     assert (suite.get("tests"), suite.get("failures")) == ("2", "0")
     harbour.study(CLAIMS.replace("CLAIM", "n^2"))
+    slow = harbour.run("verify", "study.py", "--budget", "4s")
+    assert (slow.code, "slower" in slow.out) == (0, True)
+    assert harbour.run("verify", "--strict").code == 1
+    harbour.study(CLAIMS.replace("CLAIM", "log n"))
     bad = harbour.run("verify", "study.py", "--budget", "4s", "--junit", "bad.xml")
     assert bad.code == 1
     assert "measured again, before it is believed: deepest" in bad.err
     suite = ElementTree.parse(harbour.folder / "bad.xml").getroot()[0]
     (failure,) = suite.iter("failure")
-    assert "n² is contradicted; found n" in failure.get("message", "")
+    assert "exit code 1: log n of deepest on levels, steps is contradicted" in bad.err
+    assert "log n is contradicted; found n" in failure.get("message", "")
     assert harbour.run("verify", "study.py", "--junit", "bad.xml").code == 2  # nothing is overwritten unasked
 
 

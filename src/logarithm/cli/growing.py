@@ -158,11 +158,13 @@ def _fitted(logbook: Path | None, only: list[str] | None, family: list[str] | No
     any_fitted = False
     every = every_series(read)[0]
     works = works_of(every)
+    startups = {each.name: each.startup for each in read.contenders}
     for series in (each for each in every if each.metric not in BESIDE):
         if (only and series.contender not in only) or (family and series.family not in family):
             continue
         try:
-            found, _ = by_both(named_growth(series), works.get(whose(series)))
+            own = named_growth(series, startup=startups.get(series.contender) or 0.0)
+            found, _ = by_both(own, works.get(whose(series)))
         except AnalysisError:
             continue
         any_fitted = True

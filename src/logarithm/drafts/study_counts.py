@@ -43,4 +43,4 @@ def by_halves(asked):
     return low
 
 
-study.count("comparisons", "reads", "looks")
+study.count("comparisons", "reads", "looks", "steps")

@@ -63,7 +63,7 @@ class Change:
     is_new_order: bool
 
     def slower_by(self, share: float) -> float | None:
-        """The size at which it is surely slower by more than a share; 0 for all of them together; None where it is not."""
+        """The size at which it is surely slower by more than a share; 0 for all together; None where it is not."""
         if self.verdict == SLOWER and self.overall.value > 1 + share:
             return 0.0
         return next((each.size for each in self.sizes if each.is_clear and each.least > 1 + share), None)

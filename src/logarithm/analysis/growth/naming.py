@@ -21,10 +21,8 @@ from .fit import Growth, fit_growth
 from .witnesses import Price, by_both
 from .work import Work
 
-STARTED, LEFT = (
-    1.3,
-    0.02,
-)  # a call that takes less than so many start-ups is mostly that; what is left is so much at least
+STARTED = 1.3  # a call that takes less than so many start-ups is mostly that
+LEFT = 0.02  # of a call, what is left when the start-up is taken off, at least
 MISSES, ASTRAY = 0.25, 0.7  # a law that misses so much typically, or so far (in the logarithm) somewhere, is none
 EVERYWHERE = ("time", "steps")
 """The metrics that a claim without a name is for."""
@@ -50,9 +48,8 @@ def growth_of(series: Series, record: ContenderRecord, findings: Findings, work:
         advice = str(error)
     is_law = growth is not None and (exact is not None or price is not None or _is_law(growth, series))
     if growth is not None and not is_law:
-        advice = (
-            f"no single law: the slope is {growth.exponent.value:.2f} at the upper end, and the nearest law strays far"
-        )
+        slope = f"the slope is {growth.exponent.value:.2f} at the upper end"
+        advice = f"no single law: {slope}, and the nearest law strays far"
     order = exact.order if exact else growth.order if growth and is_law else None
     fits = growth.plausible if growth and is_law and not exact else ()
     found = GrowthFinding(

@@ -67,7 +67,7 @@ def gather_work(
             for contender in contenders:
                 own = [track for track in climbed if track.contender is contender]
                 most = EACH if contender.program is None else PROGRAM
-                pool.submit(_one, contender, own, crew, seed, min(each, most), records)
+                pool.submit(_one, contender, own, crew, seed, min(each, most), settings.sizes is None, records)
             for _ in contenders:
                 while (record := records.get()) is not None:
                     yield record
@@ -89,6 +89,7 @@ def _one(
     crew: Crew,
     seed: int,
     seconds: float,
+    is_free: bool,
     records: queue.SimpleQueue[AnyRecord | None],
 ) -> None:
     """Count one contender on all its families, for so many seconds at the most; a None says that there is no more."""
@@ -96,20 +97,21 @@ def _one(
     begun = time.monotonic()
     try:
         for number, (track, stage) in enumerate(places, start=1):
-            for record in _counts(track, stage, crew, seed, begun + seconds * number / len(places)):
+            for record in _counts(track, stage, crew, seed, begun + seconds * number / len(places), is_free):
                 records.put(record)
     finally:
         records.put(None)
 
 
-def _counts(track: Track, stage: str | None, crew: Crew, seed: int, until: float) -> Iterator[AnyRecord]:
-    """Work at size after size, until time is up or a size is dear."""
+def _counts(track: Track, stage: str | None, crew: Crew, seed: int, until: float, is_free: bool) -> Iterator[AnyRecord]:
+    """Work at size after size, until time is up or a size is dear; sizes that were asked for are the only ones."""
     name, family = track.contender.name, track.family.name
     taken: list[tuple[Number, int, dict[str, int]]] = []
     unseen, is_unknown = "", False
     last = 0.0
     program = track.contender.program is not None
-    sizes = few(track, until - time.monotonic()) if program else ladder(sorted(track.steps))
+    climbed = sorted(track.steps)
+    sizes = few(track, until - time.monotonic()) if program else ladder(climbed) if is_free else climbed
     for size in sizes:
         begun = time.monotonic()
         if begun + 2.0 * last > until and len(taken) > LEAST:
