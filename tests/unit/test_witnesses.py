@@ -55,6 +55,15 @@ def test_work_of_other_powers_and_bases_is_named_by_them() -> None:
     assert abs((parse(found.order).base or 0) - 1.47) < 0.03
 
 
+def test_what_the_last_size_alone_has_is_no_law() -> None:
+    sizes = 8.0 * 4.0 ** np.arange(16)
+    counts = 60 + 16 * np.log2(sizes)
+    counts[-1] += 40
+    found = work_of(series("work", sizes, counts[:, None]))
+    assert found is not None
+    assert found.order == "log n"
+
+
 def times(order: str, drift: float, seed: int) -> Growth:
     """Times whose cost rises by a factor over the sizes, as caches make it."""
     chance = np.random.default_rng(seed)

@@ -52,6 +52,7 @@ LOWER = tuple(map(parse, ("1", "log n", "sqrt n", "n", "n log n", "n^2", "n^2 lo
 LEAST, SMALLEST = 5, 3  # sizes, and the smallest of them that tells of the order
 GRAIN = 0.004  # relative: what counts are irregular by
 TERMS_MOST, SHARE_LEAST, LEADS, LEADING, NEGATIVE = 2, 0.05, 0.5, 8.0, 3.0
+SHARE_BEFORE = 0.01  # of the work, at the last size but two
 PLAUSIBLE, TEMPER = 6.0, 2.0  # in the score
 HUGE = 600.0  # in the logarithm of a term
 FREE = 0.003  # how common other orders are
@@ -196,5 +197,7 @@ def _scored(group: list[tuple[Order, ...]], x: Floats, y: Floats, error: Floats)
     score += LEADING * np.maximum(0.0, np.log(LEADS / np.maximum(share, 1e-9))) + NEGATIVE * (weights[:, 1:] < 0).sum(
         axis=1
     )
-    score = np.where((weights[:, 0] > 0) & (share >= SHARE_LEAST), score, np.inf)
+    # A term that matters at the last size only is what that size has of its own, and no law.
+    before = weights[:, 0] * columns[:, -3, 0] / y[-3]
+    score = np.where((weights[:, 0] > 0) & (share >= SHARE_LEAST) & (before >= SHARE_BEFORE), score, np.inf)
     return score, weights, np.median(np.abs(rest * error[None, :]), axis=1)
