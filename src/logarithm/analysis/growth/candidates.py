@@ -8,6 +8,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -104,11 +105,9 @@ def fits(orders: Sequence[Order], series: Costs, extra: int = 0) -> list[Fit]:
         series: costs with their covariance.
         extra: how many parameters of the orders themselves were fitted too.
     """
-    forms = list(_forms(orders, series))
     best: dict[int, Fit] = {}
-    for width in sorted({form.columns.shape[1] for form in forms}):
-        group = [form for form in forms if form.columns.shape[1] == width]
-        for index, fit in _solved(group, orders, series, extra).items():
+    for forms, columns in _groups(tuple(map(float, series.x)), tuple(orders)):
+        for index, fit in _solved(forms, columns, orders, series, extra).items():
             if index not in best or fit.score < best[index].score:
                 best[index] = fit
     return sorted(best.values(), key=lambda fit: fit.score)
@@ -125,8 +124,18 @@ class _Form:
     step: float | None
 
 
-def _forms(orders: Sequence[Order], series: Costs) -> Iterator[_Form]:
-    x = series.x
+@lru_cache(maxsize=64)
+def _groups(sizes: tuple[float, ...], orders: tuple[Order, ...]) -> list[tuple[list[_Form], Floats]]:
+    """The forms by how many terms they have, with their columns, shape (f, m, k). Many series share their sizes."""
+    forms = list(_forms(orders, np.array(sizes)))
+    made = []
+    for width in sorted({form.columns.shape[1] for form in forms}):
+        group = [form for form in forms if form.columns.shape[1] == width]
+        made.append((group, np.stack([form.columns for form in group])))
+    return made
+
+
+def _forms(orders: Sequence[Order], x: Floats) -> Iterator[_Form]:
     ones, linear = np.ones_like(x), x / x[-1]
     log_x = np.log(x)
     inner = log_x[STEP_EDGE : len(x) - STEP_EDGE + 1]
@@ -150,9 +159,9 @@ def _forms(orders: Sequence[Order], series: Costs) -> Iterator[_Form]:
                 yield _Form(index, np.stack(terms, axis=1), has_fixed, False, float(np.exp(place)))
 
 
-def _solved(forms: list[_Form], orders: Sequence[Order], series: Costs, extra: int) -> dict[int, Fit]:
+def _solved(forms: list[_Form], columns: Floats, orders: Sequence[Order], series: Costs, extra: int) -> dict[int, Fit]:
     """The best of some forms of equally many terms for each order, where one fits."""
-    found = _weighed(forms, series)
+    found = _weighed(forms, columns, series)
     if found is None:
         return {}
     # How high the drift is nobody knows: laws are compared by their likelihood over all heights.
@@ -189,9 +198,9 @@ class _Weighed:
         return np.asarray(white - np.outer(white @ level, level) / float(level @ level), dtype=np.float64)
 
 
-def _weighed(forms: list[_Form], series: Costs) -> _Weighed | None:
+def _weighed(forms: list[_Form], terms: Floats, series: Costs) -> _Weighed | None:
     """Solve some forms of equally many terms; those with a negative part, or too high a step, are dropped."""
-    columns = np.stack([form.columns for form in forms]) / series.y[None, :, None]
+    columns = terms / series.y[None, :, None]
     weights = weights_to_one(columns, series.whiten)
     stepped = np.array([form.step is not None for form in forms])
     kept = np.flatnonzero((weights > 0).all(axis=1) & ~(stepped & (weights[:, -1] > STEP_MOST * weights[:, 0])))
