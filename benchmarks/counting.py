@@ -16,7 +16,7 @@ from pathlib import Path
 import numpy as np
 
 from logarithm.analysis.growth.exact import closed_form
-from logarithm.counting.counted import counted
+from logarithm.counting.items.counted import counted
 from logarithm.counting.steps import counted_steps
 from logarithm.counting.tallies import counting
 from logarithm.measuring.child.counts import allocated

@@ -24,8 +24,8 @@ from typing import Any
 import truths
 
 import programs
-from logarithm.counting.counted import counted, plain
-from logarithm.counting.rewriting import rewritten
+from logarithm.counting.code.rewriting import rewritten
+from logarithm.counting.items.counted import counted, plain
 from logarithm.counting.steps import counted_steps
 from logarithm.counting.tallies import counting
 

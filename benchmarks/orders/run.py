@@ -22,11 +22,11 @@ sys.path.insert(0, str(Path(__file__).parent))
 from functions import HELD_BACK, TUNING, Case
 
 from logarithm import fit_growth
-from logarithm.analysis.growth.witnesses import by_both
-from logarithm.analysis.growth.work import Work, work_of
 from logarithm.analysis.series import Series
-from logarithm.counting.counted import counted
-from logarithm.counting.rewriting import rewritten
+from logarithm.analysis.work.order import Work, work_of
+from logarithm.analysis.work.witnesses import by_both
+from logarithm.counting.code.rewriting import rewritten
+from logarithm.counting.items.counted import counted
 from logarithm.counting.steps import counted_steps
 from logarithm.counting.tallies import counting
 from logarithm.notation.orders import parse

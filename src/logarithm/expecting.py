@@ -9,8 +9,8 @@ from typing import Any
 
 from .analysis.growth.exact import closed_form
 from .analysis.growth.fit import fit_growth
-from .counting.counted import counted
-from .counting.rewriting import rewritten
+from .counting.code.rewriting import rewritten
+from .counting.items.counted import counted
 from .counting.steps import counted_lines, counted_steps
 from .counting.tallies import OPERATIONS, counting
 from .errors import AnalysisError, StudyError, named

@@ -14,11 +14,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from logarithm.counting.counted import counted, plain
-from logarithm.counting.following import followed
-from logarithm.counting.rewriting import rewritten
+from logarithm.counting.code.rewriting import rewritten
+from logarithm.counting.items.counted import counted, plain
 from logarithm.counting.steps import counted_lines
 from logarithm.counting.tallies import counting
+from logarithm.counting.walking.following import followed
 
 HOME = Path(__file__).resolve().parents[2] / "benchmarks" / "counting"
 

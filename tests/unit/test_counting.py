@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 
 from logarithm import expect_order, tally
 from logarithm.analysis.growth.exact import closed_form
-from logarithm.counting.counted import counted
+from logarithm.counting.items.counted import counted
 from logarithm.counting.steps import counted_steps, hidden_work
 from logarithm.counting.tallies import counting
 from logarithm.errors import StudyError

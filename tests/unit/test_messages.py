@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from logarithm.counting.happening import Happening
+from logarithm.counting.walking.happening import Happening
 from logarithm.measuring.parent.failed import Failed
 from logarithm.measuring.parent.replies import DEPTH_MOST, expected, reply_of
 from logarithm.measuring.shared import messages

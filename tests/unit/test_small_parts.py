@@ -18,10 +18,10 @@ from logarithm.analysis.comparing.standings import standings
 from logarithm.analysis.comparing.startup import startups
 from logarithm.analysis.growth.catalogue import log_values, shape
 from logarithm.analysis.growth.exponent import tail_exponent
-from logarithm.analysis.growth.hidden import hidden_work
 from logarithm.analysis.series import Series, location
+from logarithm.analysis.work.hidden import hidden_work
 from logarithm.assessing.shrinking import TRIES_MOST, shrunk
-from logarithm.counting.counted import counted
+from logarithm.counting.items.counted import counted
 from logarithm.counting.tallies import counting
 from logarithm.errors import guess, named, one_line
 from logarithm.logbook.reading import read_logbook

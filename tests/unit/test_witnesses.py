@@ -12,9 +12,9 @@ from hypothesis import strategies as st
 
 from logarithm.analysis.growth.fit import Growth, fit_growth
 from logarithm.analysis.growth.naming import growth_of
-from logarithm.analysis.growth.witnesses import by_both, price_of
-from logarithm.analysis.growth.work import Work, work_of
 from logarithm.analysis.series import Series
+from logarithm.analysis.work.order import Work, work_of
+from logarithm.analysis.work.witnesses import by_both, price_of
 from logarithm.logbook.records import ClaimRecord, ContenderRecord
 from logarithm.notation.orders import parse
 

@@ -15,12 +15,12 @@ from .comparing.startup import startups
 from .comparing.warming import warm_ups
 from .findings import About, Cost, Costs, FailureFinding, Findings, Interval, NoteFinding, RunFinding, Sample, plain
 from .growth.fit import Growth
-from .growth.hidden import diagnosis, hidden_work
-from .growth.lines import lines
 from .growth.naming import growth_of
-from .growth.work import Work, work_of
 from .pace import Weather, steadied
 from .series import Series, arrange
+from .work.hidden import diagnosis, hidden_work
+from .work.lines import lines
+from .work.order import Work, work_of
 
 CURVE_POINTS, SAMPLE_MOST = 32, 200
 OCCUPIED_LEAST, OCCUPIED_ENOUGH = 1e-3, 0.05  # seconds of a trial, and of all together

@@ -10,33 +10,14 @@ from typing import Any
 
 import msgspec
 
+from .parts import Interval as Interval
+from .parts import Number as Number
+from .parts import Part as Part
+from .parts import Plausible as Plausible
+from .parts import WorkFinding as WorkFinding
+from .parts import plain as plain
+
 VERSION = 1
-
-Number = int | float
-
-
-def plain(size: float) -> Number:
-    """A whole size as a whole number: 8 and not 8.0."""
-    return int(size) if float(size).is_integer() else float(size)
-
-
-class Part(msgspec.Struct):
-    """A part of the findings."""
-
-
-class Plausible(Part):
-    """An order that the data cannot rule out; what the weights of a series lack of 1 is for all others together."""
-
-    order: str
-    weight: float
-
-
-class Interval(Part):
-    """A value with its 95 % interval."""
-
-    value: float
-    low: float
-    high: float
 
 
 class Regime(Part, rename={"start": "from", "end": "to"}):
@@ -46,23 +27,6 @@ class Regime(Part, rename={"start": "from", "end": "to"}):
     end: Number
     order: str
     why: str = ""
-
-
-class WorkFinding(Part):
-    """What a call does, counted, and what a unit of it costs.
-
-    `order` with its `plausible` ones is that of the work alone, `exact` the formula that gives every count. `price` is
-    the seconds of a unit at the smallest and the largest size, as [size, seconds], and `slope` how it rises at the
-    upper half of the sizes. `says` is "work" where the order is that of the work, "hidden" where the price rises like a
-    power of its own, "open" between the two.
-    """
-
-    order: str
-    plausible: list[Plausible]
-    exact: str | None
-    price: list[list[float]]
-    slope: Interval
-    says: str
 
 
 class GrowthFinding(Part, kw_only=True):

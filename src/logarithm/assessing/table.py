@@ -10,8 +10,8 @@ import numpy as np
 from ..analysis.findings import LineFinding
 from ..analysis.growth.exact import closed_form
 from ..analysis.growth.fit import fit_growth
-from ..analysis.growth.lines import lines
 from ..analysis.series import Series, arrange
+from ..analysis.work.lines import lines
 from ..errors import AnalysisError
 from ..logbook.reading import Logbook
 from ..notation.orders import parse

@@ -145,7 +145,7 @@ def _fitted(logbook: Path | None, only: list[str] | None, family: list[str] | No
     """The series of a logbook that were asked for, with their growth."""
     from ..analysis.analyse import every_series, whose, works_of
     from ..analysis.growth.naming import named_growth
-    from ..analysis.growth.witnesses import by_both
+    from ..analysis.work.witnesses import by_both
     from ..logbook.reading import read_logbook
     from ..logbook.records import BESIDE
     from ..logbook.writing import newest

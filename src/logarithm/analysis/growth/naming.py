@@ -15,11 +15,11 @@ from ...notation.orders import parse
 from ..errors.level import Level, exact_level, level_of
 from ..findings import ClaimFinding, Findings, GrowthFinding, Interval, Plausible, Regime, WorkFinding, plain
 from ..series import NOISY, Series
+from ..work.order import Work
+from ..work.witnesses import Price, by_both
 from .exact import Exact, closed_form
 from .exponent import SIZES_LEAST
 from .fit import Growth, fit_growth
-from .witnesses import Price, by_both
-from .work import Work
 
 STARTED = 1.3  # a call that takes less than so many start-ups is mostly that
 LEFT = 0.02  # of a call, what is left when the start-up is taken off, at least

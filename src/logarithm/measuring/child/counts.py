@@ -10,9 +10,9 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
-from ...counting.counted import counted, plain
+from ...counting.code.rewriting import rewritten
+from ...counting.items.counted import counted, plain
 from ...counting.memory import allocated
-from ...counting.rewriting import rewritten
 from ...counting.steps import Line, Place, counted_lines, counted_steps, hidden_work, undisturbed
 from ...counting.tallies import OPERATIONS, counting
 from ..shared import answers

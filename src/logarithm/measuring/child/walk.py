@@ -8,10 +8,10 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
-from ...counting.counted import counted, plain
-from ...counting.following import Followed, followed
-from ...counting.picturing import in_words, state
-from ...counting.rewriting import rewritten
+from ...counting.code.rewriting import rewritten
+from ...counting.items.counted import counted, plain
+from ...counting.walking.following import Followed, followed
+from ...counting.walking.picturing import in_words, state
 from ..shared.messages import Walk, Walked
 from .bench import Bench
 from .counts import called

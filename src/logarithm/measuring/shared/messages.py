@@ -11,7 +11,7 @@ import json
 from dataclasses import dataclass, field, fields
 from typing import Any
 
-from ...counting.happening import Happening
+from ...counting.walking.happening import Happening
 
 Number = int | float
 

@@ -10,7 +10,7 @@ from rich.console import Group, RenderableType
 from rich.table import Table
 from rich.text import Text
 
-from ...counting.happening import Happening
+from ...counting.walking.happening import Happening
 from ...measuring.shared.messages import Walked
 from .. import units
 

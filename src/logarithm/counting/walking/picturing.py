@@ -21,9 +21,9 @@ from collections import deque
 from collections.abc import Callable
 from typing import Any
 
-from .counted import STANDS_FOR
+from ..items.counted import STANDS_FOR
+from ..items.values import plain
 from .happening import State
-from .values import plain
 
 CELLS_MOST, LETTERS_MOST, LINKS_MOST = 200, 24, 40
 LISTS = (list, deque, array, bytearray, set, frozenset)

@@ -19,9 +19,9 @@ from scipy.special import stdtrit
 
 from ...notation.orders import parse
 from ..arrays import Floats
-from .candidates import Fit
-from .fit import RULED_OUT, TEMPER, Growth
-from .work import Work
+from ..growth.candidates import Fit
+from ..growth.fit import RULED_OUT, TEMPER, Growth
+from .order import Work
 
 DRIFTS, RISES = 0.37, 0.50  # the slope up to which a price drifts, and from which on work hides
 SURELY = 0.2  # and it must be so much at least, whatever the noise

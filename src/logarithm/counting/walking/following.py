@@ -13,12 +13,12 @@ from dataclasses import dataclass, field
 from types import FrameType
 from typing import Any
 
-from .counted import STANDS_FOR
+from ..items.counted import STANDS_FOR
+from ..items.values import told_of_comparisons
+from ..items.watching import unwatched, watching
+from ..tallies import listening, quick
 from .happening import Happening, State
 from .picturing import in_words, is_small, parts_of, state, text
-from .tallies import listening, quick
-from .values import told_of_comparisons
-from .watching import unwatched, watching
 
 INSIDE = ("<listcomp>", "<setcomp>", "<dictcomp>", "<genexpr>", "<lambda>")
 EVENTS_MOST, WORDS_MOST = 5000, 70

@@ -21,11 +21,12 @@ from pathlib import Path
 from types import CodeType, FunctionType, ModuleType
 from typing import Any
 
-from . import keyed, replaced
-from .containers import CountedArray, CountedBytearray, CountedDeque, CountedList
-from .counted import STANDS_FOR
-from .tallies import QUICK, WRITES
-from .values import BASES, item, plain
+from ..items import keyed
+from ..items.containers import CountedArray, CountedBytearray, CountedDeque, CountedList
+from ..items.counted import STANDS_FOR
+from ..items.values import BASES, item, plain
+from ..tallies import QUICK, WRITES
+from . import replaced
 
 CALLED = {
     *("list", "tuple", "set", "frozenset", "dict", "int", "float", "str", "bytes", "bytearray", "repr", "chr", "ord"),

@@ -11,18 +11,12 @@ import heapq
 from collections.abc import Callable, Iterable
 from typing import Any
 
-from .containers import CountedList
-from .questions import Question, is_less
+from ..items.containers import CountedList
+from ..items.questions import Question, arranged, is_less
 
 Key = Callable[[Any], Any] | None
 
 _smallest, _largest = heapq.nsmallest, heapq.nlargest
-
-
-def arranged(values: list[Any], key: Key = None, reverse: Any = False) -> list[Any]:
-    """Values in order, by the comparisons that `list.sort` makes."""
-    asked = Question if key is None else lambda value: Question(key(value))
-    return sorted(values, key=asked, reverse=reverse)
 
 
 def counted_sorted(values: Iterable[Any], /, *, key: Key = None, reverse: Any = False) -> CountedList:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from .tallies import COMPARISONS, HASHES, QUICK
+from ..tallies import COMPARISONS, HASHES, QUICK
 from .watching import TOLD
 
 _comparisons, _hashes = QUICK[COMPARISONS], QUICK[HASHES]
@@ -59,6 +59,15 @@ class Question:
 
 
 _is_more = one_question(lambda one, other: one > other, ">")
+
+
+Key = Callable[[Any], Any] | None
+
+
+def arranged(values: list[Any], key: Key = None, reverse: Any = False) -> list[Any]:
+    """Values in order, by the comparisons that `list.sort` makes."""
+    asked = Question if key is None else lambda value: Question(key(value))
+    return sorted(values, key=asked, reverse=reverse)
 
 
 class one_hash:  # noqa: N801

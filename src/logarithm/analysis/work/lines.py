@@ -14,8 +14,8 @@ from ...logbook.records import HiddenRecord, LinesRecord
 from ...notation.orders import parse
 from ..errors.level import exact_level
 from ..findings import LineFinding, plain
-from .exact import closed_form
-from .fit import fit_growth
+from ..growth.exact import closed_form
+from ..growth.fit import fit_growth
 from .hidden import FOLDS, GRAIN, GROWS, cheapest
 
 SHARE_LEAST = 0.01  # of all steps at the largest size: lines with less are not worth a row

@@ -12,9 +12,9 @@ from array import array
 from collections import Counter, OrderedDict, defaultdict, deque
 from typing import Any
 
+from ..tallies import OPERATIONS, QUICK
 from .containers import CountedArray, CountedBytearray, CountedDeque, CountedList
 from .keyed import CountedCounter, CountedDefault, CountedDict, CountedFrozenset, CountedOrdered, CountedSet
-from .tallies import OPERATIONS, QUICK
 from .values import BASES, KINDS, CountedTuple, item
 from .values import plain as plain_value
 

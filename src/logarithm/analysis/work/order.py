@@ -21,9 +21,9 @@ import numpy as np
 
 from ...notation.orders import Order, parse
 from ..arrays import Floats
+from ..growth.catalogue import log_values
+from ..growth.exact import Exact, closed_form
 from ..series import Series
-from .catalogue import log_values
-from .exact import Exact, closed_form
 
 COMMON: dict[str, float] = {
     "1": 1.0,

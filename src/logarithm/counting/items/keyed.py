@@ -9,8 +9,8 @@ from collections import Counter, OrderedDict, defaultdict
 from collections.abc import Callable, Iterable, Iterator
 from typing import Any
 
+from ..tallies import QUICK, READS, WRITES
 from .questions import one_hash, one_question
-from .tallies import QUICK, READS, WRITES
 from .values import SIGNS, named_alike
 from .watching import TOLD
 

@@ -12,8 +12,8 @@ from collections import deque
 from collections.abc import Callable, Iterable, Iterator
 from typing import Any
 
-from .questions import asked, one_question
-from .tallies import MOVES, QUICK, READS, SWAPS, WRITES
+from ..tallies import MOVES, QUICK, READS, SWAPS, WRITES
+from .questions import arranged, asked, one_question
 from .values import SIGNS, item, named_alike
 from .watching import TOLD
 
@@ -220,8 +220,6 @@ class CountedList(list[Any]):
 
     def sort(self, *, key: Callable[[Any], Any] | None = None, reverse: bool = False) -> None:
         """Sort it: the questions that are asked; each place is read once and written once."""
-        from .replaced import arranged
-
         values = arranged(list(self), key, reverse)
         _writes[0] += len(values)
         _set(self, slice(None), values)

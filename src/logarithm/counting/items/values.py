@@ -10,7 +10,7 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from typing import Any
 
-from .tallies import COMPARISONS, HASHES, QUICK, READS, WRITES
+from ..tallies import COMPARISONS, HASHES, QUICK, READS, WRITES
 from .watching import TOLD
 
 SIGNS = {"__lt__": "<", "__le__": "<=", "__gt__": ">", "__ge__": ">=", "__eq__": "==", "__ne__": "!="}

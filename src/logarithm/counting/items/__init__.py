@@ -1,0 +1,1 @@
+"""Counted items: values and containers that count what is done to them."""

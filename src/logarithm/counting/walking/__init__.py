@@ -1,0 +1,1 @@
+"""A walk: each event of a call, with the variables after it."""
