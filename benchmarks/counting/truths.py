@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import heapq
 from bisect import bisect_left
-from collections import deque
+from collections import deque, namedtuple
 from dataclasses import dataclass
 
 
@@ -14,6 +14,25 @@ class Buoy:
 
     depth: int
     after: Buoy | None = None
+
+
+@dataclass(order=True)
+class Ship:
+    """A ship, compared by its length, then by its name."""
+
+    length: int
+    name: str
+
+
+Mark = namedtuple("Mark", "depth colour")
+
+
+def longest(ships):
+    best = ships[0]
+    for ship in ships:
+        if ship > best:
+            best = ship
+    return best.length
 
 
 def highest(levels):
@@ -186,6 +205,8 @@ TRUTHS = (
     (in_turn, RISING, {"reads": 8, "writes": 4}),
     (joined, RISING, {"reads": 6, "writes": 8}),
     (deepest_buoy, Buoy(2, Buoy(5, Buoy(3))), {"comparisons": 3}),
+    (longest, [Ship(4, "b"), Ship(4, "a"), Ship(6, "c")], {"reads": 4, "comparisons": 3}),
+    (in_order, [Mark(1, "red"), Mark(1, "green"), Mark(0, "red")], {"reads": 3, "writes": 3, "comparisons": 2}),
     (dropped, RISING, {"moves": 2}),
     (filled, RISING, {"writes": 4}),
 )

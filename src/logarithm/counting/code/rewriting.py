@@ -23,8 +23,9 @@ from typing import Any
 
 from ..items import keyed
 from ..items.containers import CountedArray, CountedBytearray, CountedDeque, CountedList
-from ..items.counted import STANDS_FOR
-from ..items.values import BASES, item, plain
+from ..items.counted import STANDS_FOR, is_named_tuple
+from ..items.questions import one_question
+from ..items.values import BASES, SIGNS, item, plain
 from ..tallies import QUICK, WRITES
 from . import replaced
 
@@ -238,6 +239,19 @@ def _functions(namespace: dict[str, Any], seen: set[int]) -> Iterator[FunctionTy
             yield from _functions(dict(vars(value)), seen)
 
 
+def _records(spaces: list[dict[str, Any]]) -> list[type]:
+    """Classes whose comparisons are made for them, part by part: dataclasses and named tuples. Each is one item."""
+    found = {id(value): value for space in spaces for value in space.values() if isinstance(value, type)}
+    return [kind for kind in found.values() if is_named_tuple(kind) or "__dataclass_params__" in kind.__dict__]
+
+
+def _put_back(kind: type, name: str, method: Any) -> None:
+    if method is None:
+        delattr(kind, name)
+    else:
+        setattr(kind, name, method)
+
+
 def _own(folder: Path) -> Iterator[ModuleType]:
     """The modules that lie in a folder or below it, and are nobody's library."""
     for module in list(sys.modules.values()):
@@ -291,6 +305,12 @@ def rewritten(code: Callable[..., Any], containers: bool = True) -> Iterator[boo
             for name, value in list(space.items()):
                 if name not in names and _instead(value) is not None:
                     space[name] = _instead(value)
+        for kind in _records(spaces):
+            for name, sign in SIGNS.items():
+                method = kind.__dict__.get(name) or (getattr(tuple, name) if is_named_tuple(kind) else None)
+                if method is not None:
+                    undo.append(functools.partial(_put_back, kind, name, kind.__dict__.get(name)))
+                    setattr(kind, name, one_question(method, sign))
         for function in functions:
             before = function.__code__
             after = _codes(before.co_filename, containers).get((before.co_qualname, before.co_firstlineno))

@@ -76,6 +76,8 @@ class _Wrapping:
         make = _MAKERS.get(kind)
         if make is not None:
             return make(self, value)
+        if is_named_tuple(kind):
+            return self.remember(value, kind._make(map(self.of, value)))
         if hasattr(value, "__dict__") and not isinstance(value, type) and not callable(value) and _is_plain(kind):
             return self.object(value)
         return value
@@ -96,6 +98,11 @@ class _Wrapping:
         for name, part in vars(value).items():
             object.__setattr__(made, name, self.of(part))
         return made
+
+
+def is_named_tuple(kind: type) -> bool:
+    """Whether a class is a tuple whose parts have names."""
+    return issubclass(kind, tuple) and hasattr(kind, "_make")
 
 
 def _is_plain(kind: type) -> bool:
@@ -172,6 +179,8 @@ def plain(value: Any, depth: int = 0) -> Any:
     kind = STANDS_FOR.get(type(value), type(value))
     if kind is tuple:
         return tuple(plain(each, depth + 1) for each in tuple.__iter__(value))
+    if is_named_tuple(kind):
+        return kind._make(plain(each, depth + 1) for each in tuple.__iter__(value))  # type: ignore[attr-defined]
     if kind in (list, set, frozenset):
         return kind(plain(each, depth + 1) for each in kind.__iter__(value))
     if kind is deque:

@@ -28,7 +28,6 @@ from .happening import State
 CELLS_MOST, LETTERS_MOST, LINKS_MOST = 200, 24, 40
 LISTS = (list, deque, array, bytearray, set, frozenset)
 IGNORED = (types.FunctionType, types.ModuleType, types.BuiltinFunctionType, type, types.GeneratorType, types.MethodType)
-NAMES_FIRST = ("value", "item", "key", "name", "data", "label")
 
 
 def state(value: Any) -> State | None:
@@ -112,11 +111,8 @@ def _links(value: Any) -> list[str]:
 
 def _label(value: Any) -> str:
     """What an object holds beside its links, in a few letters."""
-    parts = {name: part for name, part in parts_of(value).items() if type(part) is not type(value) and part is not None}
-    first = [parts[name] for name in NAMES_FIRST if name in parts]
-    if len(parts) == 1 or first:
-        return text(first[0] if first else next(iter(parts.values())), 12)
-    return ", ".join(f"{name}={text(part, 8)}" for name, part in parts.items())
+    parts = [part for part in parts_of(value).values() if type(part) is not type(value) and part is not None]
+    return ", ".join(text(part, 12 if len(parts) == 1 else 8) for part in parts)
 
 
 def _linked(value: Any) -> State:
