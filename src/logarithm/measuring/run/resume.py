@@ -8,7 +8,7 @@ from statistics import median
 
 from ...errors import MeasuringError
 from ...logbook.reading import Logbook, read_trials
-from ...logbook.records import Trial
+from ...logbook.records import BESIDE, WORK, Trial
 from ...logbook.writing import LogbookWriter
 from ...notation.sizes import Number
 from ...study.loading import fingerprint
@@ -18,7 +18,7 @@ from ..plan.track import Step
 from ..shared.clock import NANO, round_calls
 from .climb import climb
 from .heats import Heats
-from .measure import closing, counted
+from .measure import closing, counted, worked
 from .run import Advice, Progress, Run, prepared, rehearsed
 
 
@@ -90,8 +90,10 @@ def resume(
         if not trials:
             rehearsed(run)
         climb(run)
-        if not any(trial.metric != "time" for trial in trials):
+        if not any(trial.metric not in ("time", *BESIDE) for trial in trials):
             counted(run)
+        if not any(trial.metric == WORK for trial in trials):
+            worked(run)
         Heats(run, advice).all()
 
 
