@@ -145,7 +145,7 @@ def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = (), lev
     step = first.step[0] if first.step is not None else None
     parts = stretches(x, str(first.order), first.fixed, first.cost(x), step, None)
     ends = float(x[0]), float(x[-1])
-    advice = _advice(x, error, plausible)
+    advice = advice_for(x, error, plausible)
     return Growth(first, plausible, tail_exponent(x, y, error), ends, x, level, parts, tuple(candidates), advice)
 
 
@@ -160,7 +160,7 @@ def ratio_of(one: Growth, other: Growth) -> Callable[[Floats], Floats]:
     return ratio
 
 
-def _advice(x: Floats, error: Floats, plausible: tuple[tuple[Fit, float], ...]) -> str:
+def advice_for(x: Floats, error: Floats, plausible: tuple[tuple[Fit, float], ...]) -> str:
     """What would make the answer surer: more sizes, a wider range, less noise, or the size that tells orders apart."""
     told = []
     if len(x) < FEW:

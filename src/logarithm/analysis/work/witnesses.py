@@ -20,7 +20,7 @@ from scipy.special import stdtrit
 from ...notation.orders import parse
 from ..arrays import Floats
 from ..growth.candidates import Fit
-from ..growth.fit import RULED_OUT, TEMPER, Growth
+from ..growth.fit import RULED_OUT, TEMPER, Growth, advice_for
 from .order import Work
 
 DRIFTS, RISES = 0.37, 0.50  # the slope up to which a price drifts, and from which on work hides
@@ -121,7 +121,7 @@ def _simple(growth: Growth, name: str) -> Fit:
 
 def _with(growth: Growth, plausible: list[tuple[Fit, float]]) -> Growth:
     """Growth with another first choice; what would tell orders apart is no longer asked where one is left."""
-    advice = "" if len(plausible) == 1 else growth.advice
+    advice = "" if len(plausible) == 1 else advice_for(growth.at, growth.level.own, tuple(plausible))
     regimes = growth.regimes
     if str(plausible[0][0].order) != growth.order and len(regimes) < 2:
         regimes = tuple(replace(each, order=str(plausible[0][0].order)) for each in regimes)

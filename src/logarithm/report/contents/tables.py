@@ -85,7 +85,10 @@ def work_of(each: GrowthFinding) -> str:
         return f"{pretty(each.work.order)}, the rest hidden"
     seconds = each.work.price[-1][1]
     price = units.unit_for([seconds]).show(seconds, 2).replace(" ", "\u00a0")
-    return f"{pretty(each.work.order)} of {price}"
+    # Where work leaves the order open, time has chosen among its orders.
+    open_to = [other.order for other in each.work.plausible]
+    order = each.order if each.order in open_to else each.work.order
+    return f"{pretty(order or each.work.order)} of {price}"
 
 
 def growth_details(findings: Findings) -> Iterator[str]:
