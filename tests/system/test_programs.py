@@ -249,3 +249,34 @@ def test_the_peak_of_a_command_is_its_own(harbour) -> None:
         for n in (1, 65)
     ]
     assert 50 * 2**20 < held[1] - held[0] < 80 * 2**20
+
+
+PAIRS_IN_C = """
+#include <stdio.h>
+#include <stdlib.h>
+int main(int many, char **words) {
+    long n = atol(words[1]), sum = 0;
+    for (long i = 0; i < n; i++) for (long j = 0; j < i; j++) sum += i ^ j;
+    printf("%ld\\n", sum);
+    return many < 2;
+}
+"""
+
+
+@pytest.mark.skipif(not shutil.which("valgrind") or not shutil.which("cc"), reason="valgrind or cc is not installed")
+def test_instructions_of_a_compiled_program_are_counted(harbour) -> None:
+    (harbour.folder / "pairs.c").write_text(PAIRS_IN_C)
+    build = '["cc", "-O1", "-o", "{build}/pairs", "pairs.c"]'
+    harbour.study(
+        "from logarithm import Study\n"
+        'study = Study("pairs", sizes="64, 128, 256, 512, 1024")\n'
+        "@study.family\ndef sizes(n, rng): return n\n"
+        f'study.program("in C", command=["{{build}}/pairs", "{{size}}"], build={build})\n'
+    )
+    done = harbour.run("measure", "study.py", "--metric", "instructions", "--budget", "40s")
+    assert done.code == 0, done.err
+    counts = {row["size"]: row["value"] for row in harbour.records("trial") if row.get("metric") == "instructions"}
+    assert len(counts) >= 4
+    rises = [counts[size] for size in sorted(counts)]
+    assert rises == sorted(rises)
+    assert "instructions" in done.out

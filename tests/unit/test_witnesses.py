@@ -119,10 +119,11 @@ def test_the_price_is_that_of_a_unit() -> None:
 @pytest.mark.parametrize(("claim", "verdict"), [("n^2", "holds"), ("n", "contradicted"), ("n^3", "slower")])
 def test_only_faster_growth_contradicts_a_claim(claim: str, verdict: str) -> None:
     findings = SimpleNamespace(growth=[], claims=[])
+    on_work = ClaimRecord(order=claim, where="work")
     costs = 2e-8 * SIZES[:, None] ** 2 * np.exp(0.01 * np.random.default_rng(1).standard_normal((len(SIZES), 6)))
-    record = ContenderRecord(name="pairs", claims=[ClaimRecord(order=claim)])
+    record = ContenderRecord(name="pairs", claims=[ClaimRecord(order=claim), on_work])
     growth_of(series("time", SIZES, costs), record, findings, counted("n^2"))  # type: ignore[arg-type]
-    assert [each.verdict for each in findings.claims] == [verdict]
+    assert {each.metric: each.verdict for each in findings.claims} == {"time": verdict, "work": verdict}
     found = findings.growth[0]
     assert found.work is not None
     assert (found.work.order, found.work.says) == ("n^2", "work")

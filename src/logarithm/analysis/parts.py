@@ -35,9 +35,9 @@ class WorkFinding(Part):
     """What a call does, counted, and what a unit of it costs.
 
     `order` with its `plausible` ones is that of the work alone, `exact` the formula that gives every count. `price` is
-    the seconds of a unit at the smallest and the largest size, as [size, seconds], and `slope` how it rises at the
-    upper half of the sizes. `says` is "work" where the order is that of the work, "hidden" where the price rises like a
-    power of its own, "open" between the two.
+    the seconds of a unit at the smallest and the largest size, as [size, seconds], `least` where it is lowest, and
+    `slope` how it rises at the upper half of the sizes. `says` is "work" where the order is that of the work, "hidden"
+    where the price rises like a power of its own, "open" between the two.
     """
 
     order: str
@@ -46,3 +46,4 @@ class WorkFinding(Part):
     price: list[list[float]]
     slope: Interval
     says: str
+    least: list[float] = []

@@ -23,6 +23,7 @@ Thing = TypeVar("Thing", "Contender", "Family")
 
 OF_PROGRAMS = ("claim", "baseline", "yardstick", "ceiling", "families", "sizes", "levels")
 FORMATS = ("json", "lines", "csv", "text")
+WORK_CLAIM = "work"  # a claim may be on what a call does, counted, and not on its time
 METRICS = ("time", "memory", "allocations", "steps", "calls", "instructions", *OPERATIONS)
 
 
@@ -236,7 +237,7 @@ class Study:
                     )
             for claim in contender.options.claims:
                 stages = [stage for stage in contender.stages if stage]
-                places = [*known, *stages, *self.counted, *METRICS]
+                places = [*known, *stages, *self.counted, *METRICS, WORK_CLAIM]
                 if claim.where is not None and claim.where not in places:
                     raise StudyError(
                         f"a claim of contender '{contender.name}' is for '{claim.where}', {_known(known + stages)}; "

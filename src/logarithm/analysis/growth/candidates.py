@@ -23,7 +23,7 @@ from .leastsquares import weights_to_one
 CONSTANT, LINEAR = parse("1"), parse("n")
 STEPS, STEP_WIDTH, STEP_EDGE, STEP_SIZES = 6, 0.5, 3, 8  # steps are looked for at so many places, no nearer to the ends
 STEPPED = 0.1  # how common an order must be to be tried with a step
-STEP_MOST, STEP_RARITY = 3.0, 0.3  # a full cache makes no more than so many times as much again; and it is rare
+STEP_MOST, STEP_RARITY = 7.0, 0.3  # a full cache makes no more than so many times as much again; and it is rare
 SMOOTH = 1.5  # the length of a drift in log n, Matérn 3/2
 HEIGHTS = {0.05: 0.2, 0.1: 0.2, 0.2: 0.25, 0.4: 0.2, 0.8: 0.15}  # of the drift, and how likely each is
 BEYOND = 100.0  # in the logarithm of the cost

@@ -24,6 +24,7 @@ from .fit import Growth, fit_growth
 STARTED = 1.3  # a call that takes less than so many start-ups is mostly that
 LEFT = 0.02  # of a call, what is left when the start-up is taken off, at least
 MISSES, ASTRAY = 0.25, 0.7  # a law that misses so much typically, or so far (in the logarithm) somewhere, is none
+ON_WORK = "work"
 EVERYWHERE = ("time", "steps")
 """The metrics that a claim without a name is for."""
 
@@ -77,6 +78,7 @@ def growth_of(series: Series, record: ContenderRecord, findings: Findings, work:
         found.plausible = [Plausible(order=exact.order, weight=1.0)]
     if work is not None and price is not None:
         found.work = _work_finding(work, price)
+        findings.claims += _on_work(series, record, found.work)
     findings.growth.append(found)
     if claim:
         findings.claims.append(_judged(claim, series, growth, found))
@@ -93,7 +95,9 @@ def _work_finding(work: Work, price: Price) -> WorkFinding:
     ends = [[plain(price.sizes[at]), float(price.seconds[at])] for at in (0, -1)]
     plausible = [Plausible(order=order, weight=round(weight, 4)) for order, weight in work.plausible]
     slope = Interval(price.slope, price.low, price.high)
-    return WorkFinding(work.order, plausible, work.exact.text if work.exact else None, ends, slope, price.says)
+    at = int(np.argmin(price.seconds))
+    least = [float(price.sizes[at]), float(price.seconds[at])]
+    return WorkFinding(work.order, plausible, work.exact.text if work.exact else None, ends, slope, price.says, least)
 
 
 def named_growth(series: Series, also: Sequence[str] = (), startup: float = 0.0) -> Growth:
@@ -171,15 +175,39 @@ def _judged(claim: str, series: Series, growth: Growth | None, found: GrowthFind
         return ClaimFinding(*names, "holds" if since is None else "contradicted", since, series.metric)
     verdict = "undecided"
     if found.order is not None:
-        ranks, asked = [parse(each.order).rank for each in found.plausible], parse(claim).rank
-        verdict = "holds" if claim == found.order else "undecided"
-        # Only growth that is faster than claimed contradicts: a slower one may have a term that is still to come.
-        if min(ranks) > asked:
-            verdict = "contradicted"
-        elif max(ranks) < asked:
-            verdict = "contradicted" if found.exact else "slower"
+        verdict = _verdict(claim, found.order, found.plausible, found.exact is not None)
     since = _since(claim, growth, series) if verdict == "contradicted" else None
     return ClaimFinding(*names, verdict, since, series.metric)
+
+
+def _on_work(series: Series, record: ContenderRecord, work: WorkFinding) -> list[ClaimFinding]:
+    """Claims that are on the work alone, judged."""
+    return [
+        ClaimFinding(
+            series.contender,
+            series.family,
+            series.stage,
+            claim.order,
+            _verdict(claim.order, work.order, work.plausible, work.exact is not None),
+            None,
+            ON_WORK,
+        )
+        for claim in record.claims
+        if claim.where == ON_WORK and _is_order(claim.order)
+    ]
+
+
+def _verdict(claim: str, order: str, plausible: Sequence[Plausible], is_exact: bool) -> str:
+    """What is to be said of a claimed order.
+
+    Only growth that is faster than claimed contradicts: a slower one may have a term that is still to come.
+    """
+    ranks, asked = [parse(each.order).rank for each in plausible], parse(claim).rank
+    if min(ranks) > asked:
+        return "contradicted"
+    if max(ranks) < asked:
+        return "contradicted" if is_exact else "slower"
+    return "holds" if claim == order else "undecided"
 
 
 def _differs(holds: Callable[[int, float], bool], series: Series) -> int | float | None:

@@ -14,6 +14,7 @@ from .. import units
 from .sentences import Place, axis_of, place
 
 ROWS_MOST, CALLS_MOST = 8, 6
+RISE = 1.5  # so many times as dear is a rise worth a word
 
 
 class Placed(Protocol):
@@ -106,8 +107,18 @@ def growth_details(findings: Findings) -> Iterator[str]:
                 yield f"{who}: up to about n = {border} most of it is the fixed cost"
         if each.work is not None and each.work.says == "hidden":
             yield f"{who}: {_hidden(each.work)}"
+        elif each.work is not None and _rises(each.work):
+            (small, before), (large, after) = each.work.least, each.work.price[-1]
+            unit = units.unit_for([before, after])
+            rise = f"{unit.show(before, 2)} at n = {units.size(small)} to {unit.show(after, 2)} at {units.size(large)}"
+            yield f"{who}: a unit of its work rises from {rise}, as where data outgrow a cache"
         if each.advice and each.order:
             yield f"{who}: {pretty(each.advice)}"
+
+
+def _rises(work: WorkFinding) -> bool:
+    """Whether the price of work rises so much towards the largest size that it is worth a word."""
+    return bool(work.least) and work.slope.low > 0.1 and work.price[-1][1] > RISE * work.least[1]
 
 
 def _hidden(work: WorkFinding) -> str:

@@ -32,7 +32,7 @@ class Verdict:
         """A claim with what was found beside it."""
         key = claim.contender, claim.family, claim.stage, claim.metric
         growths = {(each.contender, each.family, each.stage, each.metric): each for each in findings.growth}
-        growth = growths[key]
+        growth = growths.get(key) or growths[(*key[:3], "time")]
         found = ", ".join(pretty(each.order) for each in growth.plausible) or growth.advice
         found = units.formula(growth.exact) if growth.exact else found
         since = f", from n = {units.size(claim.since)} on" if claim.since is not None else ""
