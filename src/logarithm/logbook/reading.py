@@ -133,6 +133,8 @@ class _Columns:
 
 def _optional(column: list[float | None]) -> NDArray[np.float64]:
     """A column in which cells may be missing."""
+    if column.count(None) == len(column):
+        return np.full(len(column), np.nan)
     return np.array(column, np.float64) if None in column else np.fromiter(column, np.float64, len(column))
 
 

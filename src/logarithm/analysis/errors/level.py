@@ -176,11 +176,11 @@ def _without_spikes(values: Floats) -> Floats:
 
 def _by_group(values: Floats, group: NDArray[np.intp]) -> tuple[Floats, Floats]:
     """Means and counts of each group of heats at each size, both of shape (m, groups)."""
-    members = np.zeros((values.shape[1], int(group.max()) + 1))
-    members[np.arange(values.shape[1]), group] = 1.0
-    finite = np.isfinite(values)
-    counts = finite.astype(np.float64) @ members
-    sums = np.where(finite, values, 0.0) @ members
+    order = np.argsort(group, kind="stable")
+    starts = np.flatnonzero(np.diff(group[order], prepend=-1))
+    finite = np.isfinite(values)[:, order]
+    counts = np.add.reduceat(finite, starts, axis=1, dtype=np.float64)
+    sums = np.add.reduceat(np.where(finite, values[:, order], 0.0), starts, axis=1)
     return np.divide(sums, counts, out=np.zeros_like(sums), where=counts > 0), counts
 
 
