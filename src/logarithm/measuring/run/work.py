@@ -32,6 +32,7 @@ RUN, RUNS, QUICK = 0.5, 8, 0.01  # seconds of one, how many on a family, and the
 STARTING = 0.15  # seconds that a worker takes to start, about
 INSTANCES, AGAIN = 8, 0.03  # instances at most, as long as a size has not taken so many seconds
 LEAST, DEAR = 2, 0.7  # instances at least, and seconds from which on a size is the last one
+LATE = 1.0  # seconds that a count may take longer than there is time
 SIZES, BETWEEN = 14, 1.25  # where a ladder has fewer sizes than this, others are put between that rise by this factor
 
 
@@ -121,7 +122,8 @@ def _counts(track: Track, stage: str | None, crew: Crew, seed: int, until: float
             if number >= LEAST and (spent > AGAIN or time.monotonic() > until):
                 break
             try:
-                reply = crew.ask(name, Count(family, size, seed + number, stage, "work"), Counted, DEAR + 5.0)
+                limit = LATE + min(DEAR + 4.0, max(until - time.monotonic(), 0.0))
+                reply = crew.ask(name, Count(family, size, seed + number, stage, "work"), Counted, limit)
             except Failed as failed:
                 if failed.reason == "uncounted":
                     unseen = failed.detail if failed.detail == MISSING else ""
