@@ -16,10 +16,11 @@ from ..errors.level import exact_level
 from ..findings import LineFinding, plain
 from ..growth.exact import closed_form
 from ..growth.fit import fit_growth
-from .hidden import FOLDS, GRAIN, GROWS, cheapest
+from .hidden import GRAIN, GROWS, cheapest
 
 SHARE_LEAST = 0.01  # of all steps at the largest size: lines with less are not worth a row
 BLAMED = 0.03  # a line with less of all steps is not what makes code slow
+RISES = 2.5  # and an operation must have become so many times as dear
 HIDDEN_SHARE = 0.15  # of the time of all operations at the largest size
 
 Place = tuple[str, str, str | None]
@@ -83,8 +84,10 @@ def _add_hidden(found: list[LineFinding], place: Place, records: Sequence[Hidden
             continue
         pairs = (known, first), ((spent, times), last)
         costs = [max(part[0] / part[1] - cheapest(record), 0.0) for part, record in pairs]
+        # Where the cheapest operation is dearer, it was a slow moment for all of them.
+        costs[1] /= max(cheapest(last) / max(cheapest(first), 1.0), 1.0)
         exponent = math.log((costs[1] + GRAIN) / (costs[0] + GRAIN)) / ratio
-        if costs[1] + GRAIN < FOLDS * (costs[0] + GRAIN) or exponent < GROWS:
+        if costs[1] + GRAIN < RISES * (costs[0] + GRAIN) or exponent < GROWS:
             continue
         row = next((each for each in found if (each.file, each.line) == (file, line)), None)
         if row is None:

@@ -134,8 +134,9 @@ def flat(bench: Bench, request: FindTraps) -> dict[str, str]:
     if bench.timed(large).call > 10 * FLAT:
         return {}
     ends = [replace(large, size=size, calls=2000) for size in (request.smallest, request.size)]
-    # The least of a few, so that one slow moment does not hide it.
-    costs = [min(bench.timed(end).call for _ in range(3)) for end in ends]
+    # The least of some, in turn, so that slow moments do not hide it.
+    rounds = [[bench.timed(end).call for end in ends] for _ in range(9)]
+    costs = [min(each) for each in zip(*rounds, strict=True)]
     if request.size >= 8 * request.smallest and max(costs) < FLAT and costs[1] < 1.2 * costs[0]:
         return {"flat": f"{costs[1]:.0f}"}
     return {}
