@@ -2,7 +2,15 @@
 
 from __future__ import annotations
 
+import importlib.util
 import random
+import sys
+from collections.abc import Callable
+from pathlib import Path
+from types import ModuleType
+from typing import Any
+
+from logarithm.counting.items.counted import plain
 
 HEAD = """import heapq
 from bisect import bisect_left, insort
@@ -167,3 +175,21 @@ def program(name: str, statements: list[str]) -> str:
     """A function of these statements."""
     body = "\n    ".join(["a, b, x, y, s, d, t, p = given", "q = deque(b)", *statements, RETURN])
     return f"def {name}(given):\n    {body}\n"
+
+
+def loaded(path: Path, name: str) -> ModuleType:
+    """A file of programs as a module."""
+    spec = importlib.util.spec_from_file_location(name, path)
+    assert spec is not None and spec.loader is not None
+    module = importlib.util.module_from_spec(spec)
+    sys.modules[name] = module
+    spec.loader.exec_module(module)
+    return module
+
+
+def outcome(function: Callable[[Any], Any], instance: Any) -> tuple[str, Any]:
+    """What a program does with an instance: its answer, or its error with the text."""
+    try:
+        return "answers", plain(function(instance))
+    except Exception as error:
+        return type(error).__name__, str(error)

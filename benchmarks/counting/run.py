@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import argparse
 import copy
-import importlib.util
 import json
 import random
 import subprocess
@@ -18,27 +17,17 @@ import time
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
-from types import ModuleType
 from typing import Any
 
 import truths
 
 import programs
 from logarithm.counting.code.rewriting import rewritten
-from logarithm.counting.items.counted import counted, plain
+from logarithm.counting.items.counted import counted
 from logarithm.counting.steps import counted_steps
 from logarithm.counting.tallies import counting
 
 HOME = Path(__file__).parent
-
-
-def loaded(path: Path, name: str) -> ModuleType:
-    spec = importlib.util.spec_from_file_location(name, path)
-    assert spec is not None and spec.loader is not None
-    module = importlib.util.module_from_spec(spec)
-    sys.modules[name] = module
-    spec.loader.exec_module(module)
-    return module
 
 
 def right() -> int:
@@ -54,13 +43,6 @@ def right() -> int:
     return found
 
 
-def outcome(function: Callable[[Any], Any], instance: Any) -> tuple[str, Any]:
-    try:
-        return "answers", plain(function(instance))
-    except Exception as error:
-        return type(error).__name__, str(error)
-
-
 def alike(many: int) -> tuple[int, int]:
     """How many random programs do the same on counted instances, and how many of all end with an error."""
     chance = random.Random(11)
@@ -68,13 +50,15 @@ def alike(many: int) -> tuple[int, int]:
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "random_programs.py"
         path.write_text(programs.HEAD + "\n".join(programs.program(f"p{at}", text) for at, text in enumerate(texts)))
-        module = loaded(path, "random_programs")
+        module = programs.loaded(path, "random_programs")
         functions = [getattr(module, f"p{at}") for at in range(many)]
         instances = [programs.instance(chance) for _ in range(many)]
-        plainly = [outcome(each, copy.deepcopy(given)) for each, given in zip(functions, instances, strict=True)]
+        plainly = [
+            programs.outcome(each, copy.deepcopy(given)) for each, given in zip(functions, instances, strict=True)
+        ]
         made = [counted(given) for given in instances]
         with rewritten(functions[0]):
-            found = [outcome(each, given) for each, given in zip(functions, made, strict=True)]
+            found = [programs.outcome(each, given) for each, given in zip(functions, made, strict=True)]
     same = sum(repr(one) == repr(other) for one, other in zip(plainly, found, strict=True))
     return same, sum(kind != "answers" for kind, _ in plainly)
 

@@ -3,12 +3,10 @@
 from __future__ import annotations
 
 import copy
-import importlib.util
+import importlib
 import random
 import sys
 from pathlib import Path
-from types import ModuleType
-from typing import Any
 
 import pytest
 from hypothesis import given, settings
@@ -20,20 +18,8 @@ from logarithm.counting.steps import counted_lines
 from logarithm.counting.tallies import counting
 from logarithm.counting.walking.following import followed
 
-HOME = Path(__file__).resolve().parents[2] / "benchmarks" / "counting"
-
-
-def loaded(path: Path, name: str) -> ModuleType:
-    spec = importlib.util.spec_from_file_location(name, path)
-    assert spec is not None and spec.loader is not None
-    module = importlib.util.module_from_spec(spec)
-    sys.modules[name] = module
-    spec.loader.exec_module(module)
-    return module
-
-
-TRUTHS = loaded(HOME / "truths.py", "truths")
-PROGRAMS = loaded(HOME / "programs.py", "programs")
+sys.path.insert(0, str(Path(__file__).resolve().parents[2] / "benchmarks" / "counting"))
+PROGRAMS, TRUTHS = importlib.import_module("programs"), importlib.import_module("truths")
 
 
 @pytest.mark.parametrize("job", range(len(TRUTHS.TRUTHS)), ids=lambda job: TRUTHS.TRUTHS[job][0].__name__)
@@ -49,13 +35,6 @@ def test_operations_are_those_that_were_counted_by_hand(job: int) -> None:
     assert not any(name.startswith("__counted") for name in vars(TRUTHS))
 
 
-def outcome(function: Any, instance: Any) -> tuple[str, Any]:
-    try:
-        return "answers", plain(function(instance))
-    except Exception as error:
-        return type(error).__name__, str(error)
-
-
 @settings(deadline=None, max_examples=120)
 @given(statements=st.lists(st.sampled_from(PROGRAMS.STATEMENTS), min_size=1, max_size=7), seed=st.integers(0, 10**6))
 def test_random_programs_behave_as_on_plain_instances(
@@ -65,12 +44,12 @@ def test_random_programs_behave_as_on_plain_instances(
     text = PROGRAMS.HEAD + PROGRAMS.program("program", [PROGRAMS.filled(each, chance) for each in statements])
     path = tmp_path_factory.mktemp("programs") / "random_program.py"
     path.write_text(text)
-    function = loaded(path, "random_program").program
+    function = PROGRAMS.loaded(path, "random_program").program
     instance = PROGRAMS.instance(chance)
-    expected = outcome(function, copy.deepcopy(instance))
+    expected = PROGRAMS.outcome(function, copy.deepcopy(instance))
     made = counted(instance)
     with rewritten(function):
-        assert repr(outcome(function, made)) == repr(expected)
+        assert repr(PROGRAMS.outcome(function, made)) == repr(expected)
 
 
 def test_lines_tell_how_often_they_run_and_calls_are_counted() -> None:

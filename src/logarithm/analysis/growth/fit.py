@@ -134,13 +134,7 @@ def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = (), lev
     free = _free(series, named[0])
     # The law is that of quick moments; what it costs is told as it typically is.
     candidates = [fit.times(raised) for fit in ([free, *named] if free is not None else named)]
-    best = candidates[0].score
-    weights = [math.exp(-(fit.score - best) / (2 * TEMPER)) for fit in candidates]
-    plausible = tuple(
-        (fit, weight / sum(weights))
-        for fit, weight in zip(candidates, weights, strict=True)
-        if fit.score - best <= RULED_OUT
-    )
+    plausible = tuple(weighed(candidates))
     first = candidates[0]
     step = first.step[0] if first.step is not None else None
     parts = stretches(x, str(first.order), first.fixed, first.cost(x), step, None)
@@ -158,6 +152,15 @@ def ratio_of(one: Growth, other: Growth) -> Callable[[Floats], Floats]:
         return np.asarray(np.log(costs[0] + none) - np.log(costs[1] + none), dtype=np.float64)
 
     return ratio
+
+
+def weighed(candidates: Sequence[Fit]) -> list[tuple[Fit, float]]:
+    """Of candidates by rising score those that cannot be ruled out, with their weights among all of them."""
+    best = candidates[0].score
+    weights = [math.exp(-(fit.score - best) / (2 * TEMPER)) for fit in candidates]
+    total = sum(weights)
+    pairs = zip(candidates, weights, strict=True)
+    return [(fit, weight / total) for fit, weight in pairs if fit.score - best <= RULED_OUT]
 
 
 def advice_for(x: Floats, error: Floats, plausible: tuple[tuple[Fit, float], ...]) -> str:

@@ -39,14 +39,13 @@ def growth_of(series: Series, record: ContenderRecord, findings: Findings, work:
         findings: what is added to.
     """
     claim = claim_for(record, series)
-    exact = exact_form(series)
     growth, price, advice = None, None, ""
     try:
         growth = named_growth(series, [claim] if claim and _is_order(claim) else [], record.startup or 0.0)
         growth, price = by_both(growth, work)
-        advice = growth.advice
+        exact, advice = growth.exact, growth.advice
     except AnalysisError as error:
-        advice = str(error)
+        exact, advice = exact_form(series), str(error)
     is_law = growth is not None and (exact is not None or price is not None or _is_law(growth, series))
     if growth is not None and not is_law:
         slope = f"the slope is {growth.exponent.value:.2f} at the upper end"

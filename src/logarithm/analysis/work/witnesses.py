@@ -20,7 +20,7 @@ from scipy.special import stdtrit
 from ...notation.orders import parse
 from ..arrays import Floats
 from ..growth.candidates import Fit
-from ..growth.fit import RULED_OUT, TEMPER, Growth, advice_for
+from ..growth.fit import TEMPER, Growth, advice_for, weighed
 from .order import Work
 
 DRIFTS, RISES = 0.37, 0.50  # the slope up to which a price drifts, and from which on work hides
@@ -80,7 +80,7 @@ def by_both(growth: Growth, work: Work | None) -> tuple[Growth, Price | None]:
     above = [fit for fit in growth.candidates if fit.order.rank > parse(work.order).rank]
     if price.says == "work" or not above:
         return _with(growth, by_work), price
-    hidden = _among(above)
+    hidden = weighed(above)
     if price.says == "hidden":
         return _with(growth, hidden), price
     # Neither is sure: both are said, that of work first.
@@ -97,15 +97,6 @@ def _among_work(growth: Growth, work: Work) -> list[tuple[Fit, float]]:
     most, total = max(weights.values()), sum(weights.values())
     ranked = sorted(weights.items(), key=lambda each: -each[1])
     return [(fits[name], weight / total) for name, weight in ranked if weight >= SHARE * most]
-
-
-def _among(fits: list[Fit]) -> list[tuple[Fit, float]]:
-    """Of some candidates those that time cannot rule out, with their weights."""
-    best = fits[0].score
-    weights = [math.exp(-(fit.score - best) / (2 * TEMPER)) for fit in fits]
-    return [
-        (fit, weight / sum(weights)) for fit, weight in zip(fits, weights, strict=True) if fit.score - best <= RULED_OUT
-    ]
 
 
 def _simple(growth: Growth, name: str) -> Fit:

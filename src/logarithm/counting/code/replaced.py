@@ -12,11 +12,7 @@ from collections.abc import Callable, Iterable
 from typing import Any
 
 from ..items.containers import CountedList
-from ..items.questions import Question, arranged, is_less
-
-Key = Callable[[Any], Any] | None
-
-_smallest, _largest = heapq.nsmallest, heapq.nlargest
+from ..items.questions import Key, arranged, is_less, questions_by
 
 
 def counted_sorted(values: Iterable[Any], /, *, key: Key = None, reverse: Any = False) -> CountedList:
@@ -26,8 +22,7 @@ def counted_sorted(values: Iterable[Any], /, *, key: Key = None, reverse: Any = 
 
 def _extreme(choose: Callable[..., Any]) -> Callable[..., Any]:
     def chosen(*values: Any, key: Key = None, **more: Any) -> Any:
-        asked = Question if key is None else lambda value: Question(key(value))
-        return choose(*values, key=asked, **more)
+        return choose(*values, key=questions_by(key), **more)
 
     return chosen
 
@@ -124,16 +119,14 @@ def heapify(heap: Any) -> None:
         _down(heap, at)
 
 
-def nsmallest(many: int, values: Iterable[Any], key: Key = None) -> list[Any]:
-    """As `heapq.nsmallest`."""
-    asked = Question if key is None else lambda value: Question(key(value))
-    return CountedList(_smallest(many, values, key=asked))
+def _some(choose: Callable[..., list[Any]]) -> Callable[..., CountedList]:
+    def chosen(many: int, values: Iterable[Any], key: Key = None) -> CountedList:
+        return CountedList(choose(many, values, key=questions_by(key)))
+
+    return chosen
 
 
-def nlargest(many: int, values: Iterable[Any], key: Key = None) -> list[Any]:
-    """As `heapq.nlargest`."""
-    asked = Question if key is None else lambda value: Question(key(value))
-    return CountedList(_largest(many, values, key=asked))
+nsmallest, nlargest = _some(heapq.nsmallest), _some(heapq.nlargest)
 
 
 def _found(is_right: bool) -> Callable[..., int]:

@@ -64,10 +64,14 @@ _is_more = one_question(lambda one, other: one > other, ">")
 Key = Callable[[Any], Any] | None
 
 
+def questions_by(key: Key) -> Callable[[Any], Question]:
+    """The key by which values, or what a key makes of them, are compared as questions."""
+    return Question if key is None else lambda value: Question(key(value))
+
+
 def arranged(values: list[Any], key: Key = None, reverse: Any = False) -> list[Any]:
     """Values in order, by the comparisons that `list.sort` makes."""
-    asked = Question if key is None else lambda value: Question(key(value))
-    return sorted(values, key=asked, reverse=reverse)
+    return sorted(values, key=questions_by(key), reverse=reverse)
 
 
 class one_hash:  # noqa: N801

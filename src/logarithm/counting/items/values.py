@@ -11,6 +11,7 @@ from contextlib import contextmanager
 from typing import Any
 
 from ..tallies import COMPARISONS, HASHES, QUICK, READS, WRITES
+from .questions import one_question
 from .watching import TOLD
 
 SIGNS = {"__lt__": "<", "__le__": "<=", "__gt__": ">", "__ge__": ">=", "__eq__": "==", "__ne__": "!="}
@@ -258,24 +259,7 @@ class CountedTuple(tuple[Any, ...]):
         return tuple, (plain(self),)
 
 
-def _asking_whole(name: str) -> Callable[[Any, Any], Any]:
-    """A comparison of tuples: one question, however many it asks inside."""
-    compare, sign = getattr(tuple, name), SIGNS[name]
-
-    def asked(self: Any, other: Any) -> Any:
-        before, watcher = _comparisons[0], TOLD.watcher
-        TOLD.watcher = None
-        try:
-            answer = compare(self, other)
-        finally:
-            _comparisons[0], TOLD.watcher = before + 1, watcher
-        if watcher is not None:
-            watcher(sign, None, (self, other))
-        return answer
-
-    return asked
-
-
 for _name in SIGNS:
-    setattr(CountedTuple, _name, _asking_whole(_name))
+    # One question, however many it asks inside.
+    setattr(CountedTuple, _name, one_question(getattr(tuple, _name), SIGNS[_name]))
 KINDS[tuple], BASES[CountedTuple] = named_alike(CountedTuple, tuple), tuple

@@ -60,14 +60,16 @@ def tallied(bench: Bench, request: Count, make: Callable[[], Any]) -> Counted:
             call()
         return Counted(values=dict(found))
     containers = request.wraps == "all"
-    instance = counted(make(), containers)
+    plainly = make()
+    instance = counted(plainly, containers)
+    seen = is_seen(plainly, instance)
     with rewritten(bench.contender.code, containers) as is_read:
         call = called(bench, instance, request.stage, make)
         with counting() as found:
             answer = call()
     if not alike(bench, request, make, plain(answer)):
         return Counted(values=dict(found), unseen=DIFFERS, unknown=True)
-    if not is_seen(make()):
+    if not seen:
         return Counted(values=dict(found), unseen=FOREIGN, unknown=True)
     return Counted(values=dict(found), unseen="" if is_read else UNSEEN)
 
@@ -80,11 +82,10 @@ def worked(bench: Bench, request: Count, make: Callable[[], Any]) -> Counted:
     return Counted(values={"work": steps + done, "steps": steps}, unseen=found.unseen, unknown=found.unknown)
 
 
-def is_seen(instance: Any) -> bool:
-    """Whether an instance, or any part of it, is of a kind that can be counted."""
-    made = counted(instance)
+def is_seen(instance: Any, made: Any) -> bool:
+    """Whether an instance, or any part of it, is of a kind that can be counted; `made` is what counts in its place."""
     if isinstance(made, tuple):
-        return not made or any(map(is_seen, tuple.__iter__(instance)))
+        return not made or any(map(is_seen, tuple.__iter__(instance), tuple.__iter__(made)))
     return made is not instance
 
 

@@ -5,25 +5,22 @@ Nothing disturbs a count, so contenders are counted side by side, in processes o
 
 from __future__ import annotations
 
-import os
-import queue
 import time
 from collections.abc import Iterator
-from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 
 from ...counting.tallies import COMPARISONS, OPERATIONS
 from ...logbook.records import AnyRecord, HiddenRecord, LinesRecord, Note, Trial
 from ...notation.sizes import Number
-from ...study.parts import Contender
 from ...study.study import METRICS, Study
 from ..parent.crew import Crew
 from ..parent.failed import Failed
-from ..parent.limits import limits
 from ..plan.settings import Settings
 from ..plan.track import DesignPoint, Track, forecast
 from ..shared.messages import Count, Counted, HiddenWork
+from .aside import crew_aside, each_share, side_by_side
 
 TIMED = ("time", "cpu")
 SLOWER = {"tallies": 30.0, "memory": 8.0, "steps": 45.0, "instructions": 60.0}
@@ -91,50 +88,18 @@ def gather(
     contenders = list({track.contender.name: track.contender for track in tracks}.values())
     if not asked.kinds or not contenders:
         return
-    bounds = replace(limits(len(contenders), settings.memory), processor=None)
-    crew = Crew(study, study_file, contenders, seed, bounds, {contender.name for contender in contenders})
-    records: queue.SimpleQueue[AnyRecord | None] = queue.SimpleQueue()
-    try:
-        crew.greet()
-        processors = os.cpu_count() or 1
-        with ThreadPoolExecutor(processors) as pool:
-            for number, kind in enumerate(asked.kinds):
-                # Every kind has its share of the time, and of that every contender.
-                share = max(0.0, until - time.monotonic()) / (len(asked.kinds) - number)
-                each = share * min(processors, len(contenders)) / len(contenders)
-                for contender in contenders:
-                    own = [track for track in tracks if track.contender is contender]
-                    pool.submit(_one, contender, own, crew, asked, kind, seed, each, records)
-                for _ in contenders:
-                    while (record := records.get()) is not None:
-                        yield record
-    finally:
-        crew.end()
-
-
-def _one(
-    contender: Contender,
-    tracks: list[Track],
-    crew: Crew,
-    asked: Wanted,
-    kind: str,
-    seed: int,
-    seconds: float,
-    records: queue.SimpleQueue[AnyRecord | None],
-) -> None:
-    """Count one contender in one way, for so many seconds at the most; a None says that there is no more."""
-    begun = time.monotonic()
-    places = [(track, stage) for track in tracks for stage in contender.stages]
-    try:
-        for number, (track, stage) in enumerate(places, start=1):
-            for record in _counts(track, kind, stage, crew, asked, seed, begun + seconds * number / len(places)):
-                records.put(record)
-    finally:
-        records.put(None)
+    with crew_aside(study, study_file, contenders, seed, settings.memory) as crew:
+        for number, kind in enumerate(asked.kinds):
+            # Every kind has its share of the time, and of that every contender.
+            share = max(0.0, until - time.monotonic()) / (len(asked.kinds) - number)
+            each = each_share(share, contenders)
+            counts = partial(_counts, kind=kind, crew=crew, asked=asked, seed=seed)
+            own = [(one, [track for track in tracks if track.contender is one]) for one in contenders]
+            yield from side_by_side([(one, theirs, each, counts) for one, theirs in own])
 
 
 def _counts(
-    track: Track, kind: str, stage: str | None, crew: Crew, asked: Wanted, seed: int, until: float
+    track: Track, stage: str | None, until: float, kind: str, crew: Crew, asked: Wanted, seed: int
 ) -> Iterator[AnyRecord]:
     name, family = track.contender.name, track.family.name
     sizes = sorted(track.steps)

@@ -7,11 +7,9 @@ than those that are timed, each for a second or two: many instances at the small
 from __future__ import annotations
 
 import os
-import queue
 import time
 from collections.abc import Iterator
-from concurrent.futures import ThreadPoolExecutor
-from dataclasses import replace
+from functools import partial
 from pathlib import Path
 
 from ...errors import MeasuringError
@@ -22,10 +20,10 @@ from ...study.study import Study
 from ..parent.crew import Crew
 from ..parent.failed import Failed
 from ..parent.instructions import MISSING
-from ..parent.limits import limits
 from ..plan.settings import Settings
 from ..plan.track import Track
 from ..shared.messages import Count, Counted
+from .aside import Job, crew_aside, each_share, side_by_side
 
 EACH, PROGRAM = 2.0, 4.0  # seconds for a contender on all its families; programs take long to start while counted
 RUN, RUNS, QUICK = 0.5, 8, 0.01  # seconds of one, how many on a family, and the longest call that is counted so
@@ -54,28 +52,20 @@ def gather_work(
     contenders = list(
         {track.contender.name: track.contender for track in climbed if _is_ours(track.contender)}.values()
     )
-    processors = os.cpu_count() or 1
-    if not contenders or seconds < STARTING * len(contenders) / processors:
+    if not contenders or seconds < STARTING * len(contenders) / (os.cpu_count() or 1):
         return
-    bounds = replace(limits(len(contenders), settings.memory), processor=None)
-    crew = Crew(study, study_file, contenders, seed, bounds, {contender.name for contender in contenders})
-    records: queue.SimpleQueue[AnyRecord | None] = queue.SimpleQueue()
     try:
-        crew.greet()
-        left = seconds - (time.monotonic() - begun)
-        each = left * min(processors, len(contenders)) / len(contenders)
-        with ThreadPoolExecutor(processors) as pool:
+        with crew_aside(study, study_file, contenders, seed, settings.memory) as crew:
+            each = each_share(seconds - (time.monotonic() - begun), contenders)
+            counts = partial(_counts, crew=crew, seed=seed, is_free=settings.sizes is None)
+            jobs: list[Job] = []
             for contender in contenders:
-                own = [track for track in climbed if track.contender is contender]
                 most = EACH if contender.program is None else PROGRAM
-                pool.submit(_one, contender, own, crew, seed, min(each, most), settings.sizes is None, records)
-            for _ in contenders:
-                while (record := records.get()) is not None:
-                    yield record
+                own = [track for track in climbed if track.contender is contender]
+                jobs.append((contender, own, min(each, most), counts))
+            yield from side_by_side(jobs)
     except MeasuringError:
         return  # without it, time speaks alone
-    finally:
-        crew.end()
 
 
 def _is_ours(contender: Contender) -> bool:
@@ -84,27 +74,7 @@ def _is_ours(contender: Contender) -> bool:
     return is_own and not contender.options.interpreter
 
 
-def _one(
-    contender: Contender,
-    tracks: list[Track],
-    crew: Crew,
-    seed: int,
-    seconds: float,
-    is_free: bool,
-    records: queue.SimpleQueue[AnyRecord | None],
-) -> None:
-    """Count one contender on all its families, for so many seconds at the most; a None says that there is no more."""
-    places = [(track, stage) for track in tracks for stage in contender.stages]
-    begun = time.monotonic()
-    try:
-        for number, (track, stage) in enumerate(places, start=1):
-            for record in _counts(track, stage, crew, seed, begun + seconds * number / len(places), is_free):
-                records.put(record)
-    finally:
-        records.put(None)
-
-
-def _counts(track: Track, stage: str | None, crew: Crew, seed: int, until: float, is_free: bool) -> Iterator[AnyRecord]:
+def _counts(track: Track, stage: str | None, until: float, crew: Crew, seed: int, is_free: bool) -> Iterator[AnyRecord]:
     """Work at size after size, until time is up or a size is dear; sizes that were asked for are the only ones."""
     name, family = track.contender.name, track.family.name
     taken: list[tuple[Number, int, dict[str, int]]] = []

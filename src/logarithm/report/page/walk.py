@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ...measuring.shared.messages import Walked
-from ..text.walk import chosen, state_of, tallied
+from ..text.walk import chosen, kinds_of, state_of, tallied
 from .page import environment
 
 VARIABLES_MOST = 24
@@ -11,7 +11,7 @@ VARIABLES_MOST = 24
 
 def walk_page(title: str, found: Walked) -> str:
     """The page as HTML. It needs nothing else; without scripts it is a list of all events."""
-    rows = chosen(found, kinds(found), fold=False)
+    rows = chosen(found, kinds_of(found), fold=False)  # small variables too
     events = [
         {
             "what": row.event.what,
@@ -34,8 +34,3 @@ def walk_page(title: str, found: Walked) -> str:
         data={"events": events, "names": tallied(found.events), "first": found.first},
         listed=listed,
     )
-
-
-def kinds(found: Walked) -> list[str]:
-    """All kinds of events: a page shows small variables too."""
-    return list(dict.fromkeys(each.kind for each in found.events))
