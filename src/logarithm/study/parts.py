@@ -20,17 +20,56 @@ STAGES = ("build", "use")
 
 @dataclass(frozen=True, slots=True)
 class Family:
-    """A named way to make an instance of a given size from a seed."""
+    """A named way to make an instance of a given size from a seed.
+
+    `keeps` says whether a changed instance is still one of this family, and `change` makes one; both for searching.
+    """
 
     name: str
     code: Callable[..., Any]
     values: Mapping[str, Any] = field(default_factory=dict)
     doc: str = ""
     form: str = "json"
+    keeps: Callable[[Any], bool] | None = None
+    change: Callable[[Any, random.Random], Any] | None = None
 
     def instance(self, size: Number, seed: int) -> Any:
         """The instance of this size and seed: the same one in every process."""
-        return self.code(size, random.Random(f"{self.name}/{size}/{seed}"), **self.values)
+        rng = random.Random(f"{self.name}/{size}/{seed}")
+        made = self.code(size, rng, **self.values)
+        return drawn(made, rng) if is_strategy(made) else made
+
+    def is_drawn(self, size: Number) -> bool:
+        """Whether its instances are drawn from a strategy."""
+        return is_strategy(self.code(size, random.Random(0), **self.values))
+
+
+def is_strategy(made: Any) -> bool:
+    """Whether a family gives a strategy of Hypothesis in place of an instance."""
+    return type(made).__module__.startswith("hypothesis.") and hasattr(made, "example")
+
+
+def drawn(strategy: Any, rng: random.Random) -> Any:
+    """An instance from a strategy; the same chance gives the same one."""
+    from hypothesis import HealthCheck, Phase, given, seed, settings
+
+    values: list[Any] = []
+
+    @seed(rng.getrandbits(60))
+    @settings(
+        max_examples=12,
+        database=None,
+        deadline=None,
+        phases=[Phase.generate],
+        suppress_health_check=[*HealthCheck],
+    )
+    @given(strategy)
+    def take(value: Any) -> None:
+        values.append(value)
+
+    take()
+    # The first ones are the simplest there are.
+    return values[-1]
 
 
 @dataclass(frozen=True, slots=True)

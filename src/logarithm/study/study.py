@@ -7,6 +7,7 @@ study.
 from __future__ import annotations
 
 import inspect
+import random
 from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any, TypeVar, Unpack
@@ -15,6 +16,7 @@ from ..counting.tallies import OPERATIONS
 from ..errors import StudyError, guess, named
 from ..notation import orders, sizes
 from ..notation.sizes import Number
+from .kept import kept_instances
 from .options import Levels, Options, Words, variants
 from .parts import STAGES, Agreement, Contender, Family, Program, Source
 
@@ -23,6 +25,7 @@ Thing = TypeVar("Thing", "Contender", "Family")
 
 OF_PROGRAMS = ("claim", "baseline", "yardstick", "ceiling", "families", "sizes", "levels")
 FORMATS = ("json", "lines", "csv", "text")
+WORST_CLAIM = "worst"  # or on the worst case, which logarithm worst searches for
 WORK_CLAIM = "work"  # a claim may be on what a call does, counted, and not on its time
 METRICS = ("time", "memory", "allocations", "steps", "calls", "instructions", *OPERATIONS)
 
@@ -51,7 +54,15 @@ class Study:
         self.counted: tuple[str, ...] = ()
 
     def family(
-        self, code: Any = None, /, *, name: str | None = None, levels: Levels | None = None, format: str = "json"
+        self,
+        code: Any = None,
+        /,
+        *,
+        name: str | None = None,
+        levels: Levels | None = None,
+        format: str = "json",
+        keeps: Callable[[Any], bool] | None = None,
+        change: Callable[[Any, random.Random], Any] | None = None,
     ) -> Any:
         """Add a family: a function of a size and a seeded `random.Random` that returns an instance.
 
@@ -60,6 +71,9 @@ class Study:
             name: what it is called, if not as the function.
             levels: values of its named parameters; each makes a variant.
             format: how programs in other languages get an instance: "json", "lines", "csv" or "text".
+            keeps: whether a changed instance is still one of this family, for `logarithm worst`; ready ones are in
+                `logarithm.keeps`: permutation, rising, distinct.
+            change: makes a changed instance of an instance and a `random.Random`, for kinds that are not known.
         """
         if format not in FORMATS:
             raise StudyError(f"format={format!r} is none that instances are written in: there are {named([*FORMATS])}")
@@ -69,10 +83,30 @@ class Study:
             for variant, values in variants(called, levels):
                 if any(other.name == variant for other in self.families):
                     raise StudyError(f"two families are named '{variant}': rename one")
-                self.families.append(Family(variant, function, values, _first_line(function), format))
+                self.families.append(Family(variant, function, values, _first_line(function), format, keeps, change))
             return function
 
         return add if code is None else add(code)
+
+    def family_from(
+        self, file: str | Path, *, of: str | None = None, kind: str = "worst", name: str | None = None
+    ) -> None:
+        """Add a family of instances that `logarithm worst` has found.
+
+        Args:
+            file: the JSON that `logarithm worst --keep` wrote; a relative path is taken from the study's folder on.
+            of: the contender whose worst instances these are; without it there is a family for each contender.
+            kind: "worst" or "best".
+            name: what the family is called, where there is one.
+
+        Raises:
+            StudyError: where the file cannot be read, or holds no such instances.
+        """
+        path = Path(file)
+        if not path.is_absolute():
+            path = Path(inspect.stack()[1].filename).resolve().parent / path
+        for called, make in kept_instances(path, of, kind):
+            self.family(make, name=name or called)
 
     def contender(self, code: Any = None, /, *, name: str | None = None, **options: Unpack[Words]) -> Any:
         """Add a contender: a function of an instance that returns an answer, or a class with stages.
@@ -237,7 +271,7 @@ class Study:
                     )
             for claim in contender.options.claims:
                 stages = [stage for stage in contender.stages if stage]
-                places = [*known, *stages, *self.counted, *METRICS, WORK_CLAIM]
+                places = [*known, *stages, *self.counted, *METRICS, WORK_CLAIM, WORST_CLAIM]
                 if claim.where is not None and claim.where not in places:
                     raise StudyError(
                         f"a claim of contender '{contender.name}' is for '{claim.where}', {_known(known + stages)}; "

@@ -34,7 +34,7 @@ CALLS_MOST = 10_000_000
 GARBAGE_MOST = 5_000
 PLAIN = (type(None), bool, int, float)  # answers that cost nothing to free
 REPEATED = 5
-OBJECTS_MAKING = 50_000_000  # nanoseconds for building objects to use
+OBJECTS_MAKING = 25_000_000  # nanoseconds for building the objects that one design point uses
 
 Place = tuple[str, Number, int]
 Piece = Callable[[int, int], tuple[int, int, float, Callable[[], None] | None]]
@@ -50,6 +50,7 @@ class Bench:
         self.room = room
         self.pools: dict[Place, Pool] = {}
         self.objects: dict[Place, list[Any]] = {}
+        self.building: dict[Place, int] = {}
         self.calls: dict[tuple[Place, str | None], float] = {}
         self.is_async = inspect.iscoroutinefunction(contender.code)
         self.use_asks = _takes_instance(contender.code)
@@ -67,6 +68,7 @@ class Bench:
             if _resident() > self.room:
                 self.pools.clear()
                 self.objects.clear()
+                self.building.clear()
             self.pools[key] = Pool(partial(self.study.the_family(family).instance, size), seed)
             self.hold(self.pools[key], 1)
         return self.pools[key]
@@ -324,11 +326,13 @@ class Bench:
         wanted = max(among, min(request.calls, math.ceil(PIECE / call) if call else 1)) if is_restored else among
         begun = clock.now()
         while len(objects) < wanted:
-            if objects and (clock.now() - begun > OBJECTS_MAKING or len(objects) * pool.size > POOL_BYTES):
+            spent = self.building.get(key, 0) + clock.now() - begun
+            if objects and (spent > OBJECTS_MAKING or len(objects) * pool.size > POOL_BYTES):
                 break
             made = self.contender.code(**self.contender.values)
             made.build(copied(pool.instances[len(objects) % among])[0])
             objects.append(made)
+        self.building[key] = self.building.get(key, 0) + clock.now() - begun
         self.settle()
         return objects[:wanted]
 

@@ -15,6 +15,7 @@ from dataclasses import replace
 from typing import BinaryIO
 
 from ...errors import LogarithmError, one_line
+from ...searching.instances import decoded
 from ...study.loading import load, with_code
 from ..shared import answers, clock
 from ..shared.messages import (
@@ -32,6 +33,7 @@ from ..shared.messages import (
     Limits,
     Ready,
     Reply,
+    Search,
     TakeTrial,
     Timing,
     TrapsFound,
@@ -40,7 +42,7 @@ from ..shared.messages import (
     line_of,
     request_of,
 )
-from . import counts, traps, walk
+from . import traps
 from .bench import Bench
 from .confining import bound_memory, count_thread_starts, die_with_parent, fence, pin, private_streams, threads_now
 from .driving import promise_of
@@ -49,7 +51,7 @@ from .pools import copied
 LINE_OF = line_of  # taken before any code under study runs
 DETAIL_MOST = 300
 
-Request = Answer | Attempt | FindTraps | Calibrate | TakeTrial | WarmUp | Count | Walk | AnswerGiven
+Request = Answer | Attempt | FindTraps | Calibrate | TakeTrial | WarmUp | Count | Walk | Search | AnswerGiven
 
 
 def main() -> None:
@@ -95,7 +97,7 @@ def serve(bench: Bench, request: Request, replies: BinaryIO) -> Reply:
     say(replies, Began())
     match request:
         case AnswerGiven():
-            given = answers.decoded(request.instance)
+            given = decoded(request.instance)
             return answered(bench, copied(given)[0], lambda: given)
         case Answer():
             return answered(bench, fresh(bench, request), lambda: fresh(bench, request))
@@ -103,8 +105,16 @@ def serve(bench: Bench, request: Request, replies: BinaryIO) -> Reply:
             bench.answer(fresh(bench, request))
             return Done()
         case Count():
+            from . import counts  # loaded where it is needed: most lives only take times
+
             return counts.count(bench, request)
+        case Search():
+            from . import search
+
+            return search.searched(bench, request)
         case Walk():
+            from . import walk
+
             return walk.walk(bench, request)
         case FindTraps():
             return TrapsFound(traps=traps.found(bench, request))

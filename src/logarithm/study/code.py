@@ -1,0 +1,123 @@
+"""What the code of a contender or a family says: a fingerprint that changes where it, or what it calls, was edited.
+
+Comments, layout, docstrings and decorators of its own do not count; what it calls in its file, and files beside it that
+are imported, do. Libraries do not: their versions are another matter.
+"""
+
+from __future__ import annotations
+
+import ast
+import hashlib
+import inspect
+from collections.abc import Callable, Iterator, Sequence
+from functools import lru_cache, partial
+from pathlib import Path
+from typing import Any
+
+SHORT = 16  # letters of a fingerprint
+
+
+def fingerprint_of(code: Callable[..., Any]) -> str:
+    """The fingerprint of a function or a class; empty where its text cannot be read."""
+    while isinstance(code, partial):
+        code = code.func
+    code = inspect.unwrap(code)
+    try:
+        file = Path(inspect.getsourcefile(code) or "")
+        line = inspect.getsourcelines(code)[1]
+        bound = _bound(file, file.stat().st_mtime_ns)
+    except (TypeError, OSError, SyntaxError, ValueError):
+        return ""
+    name = getattr(code, "__qualname__", "").split(".")[0]
+    start = bound.get(name) or _at(file, line)
+    if not start:
+        return ""
+    texts = {name: _text(start, is_start=True)}
+    waiting = list(_used(start))
+    while waiting:
+        each = waiting.pop()
+        if each in texts or each not in bound:
+            continue
+        texts[each] = _text(bound[each]) + "".join(_beside(node, file.parent) for node in bound[each])
+        waiting += _used(bound[each])
+    return _short("\n".join(f"{each}: {texts[each]}" for each in sorted(texts)))
+
+
+def fingerprint_of_program(arguments: Sequence[str], build: Sequence[str], folder: Path) -> str:
+    """The fingerprint of a program: its command, how it is built, and the files in the folder that these name."""
+    parts = []
+    for argument in (*build, *arguments):
+        file = folder / argument
+        parts += [argument, hashlib.sha256(file.read_bytes()).hexdigest() if file.is_file() else ""]
+    return _short("\0".join(parts))
+
+
+def _short(text: str) -> str:
+    return hashlib.sha256(text.encode("utf-8", "surrogatepass")).hexdigest()[:SHORT]
+
+
+@lru_cache(maxsize=32)
+def _parsed(file: Path, _changed: int) -> ast.Module:
+    return ast.parse(file.read_bytes())
+
+
+@lru_cache(maxsize=32)
+def _bound(file: Path, changed: int) -> dict[str, list[ast.stmt]]:
+    """The statements that bind each name at the top of a file."""
+    found: dict[str, list[ast.stmt]] = {}
+    for node in _parsed(file, changed).body:
+        for name in _names(node):
+            found.setdefault(name, []).append(node)
+    return found
+
+
+def _names(node: ast.stmt) -> Iterator[str]:
+    if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef | ast.ClassDef):
+        yield node.name
+    elif isinstance(node, ast.Import | ast.ImportFrom):
+        yield from ((each.asname or each.name).split(".")[0] for each in node.names)
+    else:
+        yield from (
+            each.id for each in ast.walk(node) if isinstance(each, ast.Name) and isinstance(each.ctx, ast.Store)
+        )
+
+
+def _at(file: Path, line: int) -> list[ast.stmt]:
+    """The innermost statement of a file that begins at a line, such as that of a lambda."""
+    tree = _parsed(file, file.stat().st_mtime_ns)
+    return [node for node in ast.walk(tree) if isinstance(node, ast.stmt) and node.lineno == line][:1]
+
+
+def _used(nodes: list[ast.stmt]) -> Iterator[str]:
+    for node in nodes:
+        parts: list[ast.AST] = [node]
+        if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef | ast.ClassDef):
+            parts = [each for each in ast.iter_child_nodes(node) if each not in node.decorator_list]
+        yield from (each.id for part in parts for each in ast.walk(part) if isinstance(each, ast.Name))
+
+
+def _text(nodes: list[ast.stmt], is_start: bool = False) -> str:
+    return "".join(ast.dump(_bare(node, is_start), include_attributes=False) for node in nodes)
+
+
+def _bare(node: ast.stmt, is_start: bool) -> ast.AST:
+    """A statement without docstrings and, where it is the contender itself, without the decorators that make it one."""
+    tree = ast.parse(ast.unparse(node))
+    for each in ast.walk(tree):
+        if isinstance(each, ast.FunctionDef | ast.AsyncFunctionDef | ast.ClassDef) and ast.get_docstring(each):
+            each.body = each.body[1:] or [ast.Pass()]
+    top = tree.body[0]
+    if is_start and isinstance(top, ast.FunctionDef | ast.AsyncFunctionDef | ast.ClassDef):
+        top.decorator_list = []
+    return tree
+
+
+def _beside(node: ast.stmt, folder: Path) -> str:
+    """The bytes of a file in the same folder that a statement imports, as a digest."""
+    names: list[str] = []
+    if isinstance(node, ast.Import):
+        names = [each.name for each in node.names]
+    elif isinstance(node, ast.ImportFrom) and node.module:
+        names = [node.module]
+    found = [folder / f"{name.replace('.', '/')}.py" for name in names]
+    return "".join(hashlib.sha256(file.read_bytes()).hexdigest() for file in found if file.is_file())
