@@ -86,9 +86,10 @@ def switches(crossings: Mapping[str, Sequence[Crossing]], families: Mapping[str,
             if names.count(frozenset((each.before, each.after))) == 1 and {each.before, each.after} <= ranked:
                 pairs.setdefault((each.before, each.after), {})[family] = each.size
     found = []
+    every = {family: _by_size(families[family]) for family in crossings}
     for (before, after), at in pairs.items():
         choices = sorted({*at.values(), float(np.exp(np.mean(np.log([*at.values()]))))})
-        tables = {family: _by_size(families[family]) for family in at}
+        tables = {family: every[family] for family in at}
         rated = [(_worst(before, after, size, tables), size) for size in choices]
         worst, size = min(rated)
         found.append(Switch(before, after, size, worst, tuple(at)))

@@ -7,7 +7,6 @@ lies on one side show who leads, and between which of them the lead changes. How
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
@@ -16,7 +15,7 @@ from numpy.typing import NDArray
 
 from ..arrays import Floats
 from ..errors.level import Level, level_of
-from ..errors.looking import ONCE, lead_share
+from ..errors.looking import lead_share
 from ..series import NONE, TIMED, Series
 from . import exactly
 from .crossover import Axis, Crossing, Law, locate
@@ -45,6 +44,7 @@ class Duel:
         ratio: the typical cost of `one` over that of `other`, shape (m,), with `low` and `high` for 95 %.
         crossings: by rising size.
         zones: who leads over which sizes, by rising size; together they cover all sizes.
+        smooth: the log ratio at each size with the help of its neighbours, by which leads are judged; None of counts.
 
     """
 
@@ -56,6 +56,7 @@ class Duel:
     high: Floats
     crossings: tuple[Crossing, ...]
     zones: tuple[Zone, ...]
+    smooth: Level | None = None
 
     def sign(self, size: float) -> int:
         """-1 where `one` leads at a size, 1 where `other` does, 0 where they cannot be told apart."""
@@ -72,13 +73,12 @@ class Duel:
         return float(max(self.high[here].max(), (1 / self.low[here]).max())) - 1
 
 
-def duel(one: Series, other: Series, law: Law | None = None, looks: Sequence[float] = ONCE) -> Duel | None:
+def duel(one: Series, other: Series, law: Law | None = None) -> Duel | None:
     """Compare two contenders' costs; None where they have no size in common.
 
     Args:
         one, other: their costs.
         law: the log ratio of their fitted costs, where growth is known; it helps to place crossings.
-        looks: where one looks while measuring goes on: the share of the budget used at each look so far.
     """
     sizes, rows, columns = np.intersect1d(one.sizes, other.sizes, return_indices=True)
     if not len(sizes):
@@ -89,7 +89,7 @@ def duel(one: Series, other: Series, law: Law | None = None, looks: Sequence[flo
         return _exactly(one, other, sizes, np.nanmedian(ratios, axis=1), law)
     level = level_of(ratios, lives, one.luck and other.luck and one.metric in TIMED)
     smooth = level.through(_smoother(axis.positions))
-    strength = np.abs(smooth.typical) / np.maximum(smooth.reach(lead_share(len(sizes), looks)), EFFECT)
+    strength = np.abs(smooth.typical) / np.maximum(smooth.reach(lead_share(len(sizes))), EFFECT)
     signs = np.where(strength > 1, np.sign(smooth.typical), 0).astype(int)
     signs = _without_flukes(signs, level.typical, strength)
     if one.metric not in TIMED:
@@ -97,7 +97,7 @@ def duel(one: Series, other: Series, law: Law | None = None, looks: Sequence[flo
     found = _crossings((one.contender, other.contender), axis, level, signs, law)
     ratio, reach = np.exp(level.typical), np.exp(level.reach())
     zones = _zones(sizes, signs, [crossing.size for crossing in found])
-    return Duel(one.contender, other.contender, sizes, ratio, ratio / reach, ratio * reach, found, zones)
+    return Duel(one.contender, other.contender, sizes, ratio, ratio / reach, ratio * reach, found, zones, smooth)
 
 
 def _exactly(one: Series, other: Series, sizes: Floats, ratios: Floats, law: Law | None) -> Duel:

@@ -4,8 +4,7 @@ from __future__ import annotations
 
 import math
 from collections import defaultdict
-from collections.abc import Mapping
-from itertools import combinations
+from collections.abc import Mapping, Sequence
 
 from ..findings import (
     Breakeven,
@@ -25,6 +24,7 @@ from ..series import TIMED, Series
 from .breakeven import breakeven
 from .choice import safe_choices, switches
 from .duel import Duel, duel
+from .screening import CROWD, leaders_of, pairs_of
 from .standings import standings
 
 Place = tuple[str, str | None, str]
@@ -39,14 +39,23 @@ def places(series: list[Series]) -> dict[Place, list[Series]]:
     return found
 
 
-def duels_of(series: list[Series], growths: Mapping[Series, Growth]) -> Duels:
-    """Every two contenders of a place that share a size, compared."""
+def duels_of(
+    series: list[Series], growths: Mapping[Series, Growth], reference: str = "", named: Sequence[str] = ()
+) -> Duels:
+    """Every two contenders of a place that share a size, compared; of a crowd those that can matter.
+
+    Args:
+        series: of all places.
+        growths: how each grows, where that is known.
+        reference: the contender that others are compared with.
+        named: contenders that were asked for by name.
+    """
     made: Duels = {}
     for place, group in places(series).items():
         made[place] = {}
         # A count may be zero; where a cost is, something went wrong.
         whole = [each for each in group if each.metric not in TIMED or not (each.costs <= 0).any()]
-        for one, other in combinations(whole, 2):
+        for one, other in pairs_of(whole, reference, named):
             law = None
             # Above a kink only, a fitted curve says nothing of what is below.
             if all(each in growths and growths[each].since <= growths[each].sizes[0] for each in (one, other)):
@@ -65,7 +74,9 @@ def compare(series: list[Series], growths: Mapping[Series, Growth], duels: Duels
         by_name = {each.contender: each for each in group}
         for (one, other), compared in duels[place].items():
             _pair(place, compared, (growths.get(by_name[one]), growths.get(by_name[other])), findings)
-        _standings(place, [each for each in group if each.contender not in yardsticks], duels[place], findings)
+        ranked = [each for each in group if each.contender not in yardsticks]
+        # Of a crowd, whoever cannot lead was not compared with those that may.
+        _standings(place, leaders_of(ranked) if len(group) > CROWD else ranked, duels[place], findings)
     for stage, metric in dict.fromkeys((stage, metric) for _, stage, metric in grouped):
         families = {
             place[0]: [each for each in group if each.contender not in yardsticks]
@@ -146,7 +157,8 @@ def _breakevens(grouped: dict[Place, list[Series]], findings: Findings) -> None:
         uses = {each.contender: each for each in grouped.get((family, "use", metric), [])}
         if stage != "build" or metric != "time":
             continue
-        for one, other in combinations([each for each in builds if each.contender in uses], 2):
+        both = [each for each in builds if each.contender in uses]
+        for one, other in pairs_of(both, findings.study.baseline or ""):
             for found in breakeven((one, other), (uses[one.contender], uses[other.contender])):
                 row = found.dearer, found.cheaper, found.uses, found.low, found.high, found.verdict
                 findings.breakeven.append(Breakeven(family, plain(found.size), *row))

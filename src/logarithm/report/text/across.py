@@ -1,0 +1,60 @@
+"""What holds on several machines, as text."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+from rich.console import Group, RenderableType
+from rich.table import Table
+from rich.text import Text
+
+from ...analysis.comparing.across import Overtaking, leading, overtakings
+from ...analysis.findings import Findings
+from .. import units
+from ..contents.sections import count
+from ..contents.sentences import place
+
+NUMBERS = {2: "two", 3: "three", 4: "four", 5: "five", 6: "six", 7: "seven", 8: "eight", 9: "nine", 10: "ten"}
+
+
+def render(named: Sequence[tuple[str, Findings]]) -> RenderableType:
+    """Lay out the findings of several machines."""
+    title = f"{units.name(named[0][1].study.name)} · {count(len(named), 'machine')}"
+    table = Table(box=None, padding=(0, 2, 0, 0), pad_edge=False)
+    for heading in ("machine", "processor", "python", "noise", "settled"):
+        table.add_column(heading, header_style="dim")
+    for name, findings in named:
+        about, run = findings.machine, findings.run
+        settled = "" if run.settled is None else "yes" if run.settled else "no"
+        table.add_row(name, str(about.get("processor", "")), str(about.get("python", "")), run.weather, settled)
+    lines = [Text(line) for line in sentences(named)]
+    return Group(
+        Text(title, style="bold"), "", table, "", *(lines or [Text("no crossover was measured on any of them")])
+    )
+
+
+def sentences(named: Sequence[tuple[str, Findings]]) -> Iterator[str]:
+    """Where one overtakes another on each, and who leads on all."""
+    for each in overtakings(named):
+        yield _overtaking(each, len(named))
+    for reign in leading(named):
+        span = f"n = {units.size(reign.start)}" + ("" if reign.start == reign.end else f" to {units.size(reign.end)}")
+        where = place((reign.family, reign.stage, "time"))
+        yield f"{units.name(reign.leader)} leads on all machines at {span} on {where}"
+
+
+def _overtaking(each: Overtaking, many: int) -> str:
+    parts = []
+    for size, machines in each.places:
+        where = "all machines" if len(machines) == many else _many(machines)
+        parts.append(f"at n = {units.crossing(size)} on {where}")
+    if each.without:
+        parts.append(f"not within the sizes measured on {_many(each.without)}")
+    told = f"{units.name(each.after)} overtakes {units.name(each.before)} {', '.join(parts)}"
+    return f"{told} ({place((each.family, each.stage, 'time'))})"
+
+
+def _many(machines: tuple[str, ...]) -> str:
+    if len(machines) < 2:
+        return machines[0]
+    return f"{NUMBERS.get(len(machines), str(len(machines)))} machines"
