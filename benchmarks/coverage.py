@@ -14,7 +14,7 @@ import argparse
 import math
 import os
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from multiprocessing import Pool
 from types import SimpleNamespace
 
@@ -28,7 +28,7 @@ from logarithm.analysis.growth.catalogue import COMMON, log_values
 from logarithm.analysis.growth.fit import fit_growth, ratio_of
 from logarithm.analysis.growth.forecast import cost_at
 from logarithm.analysis.pace import steadied
-from logarithm.analysis.series import Series, arrange
+from logarithm.analysis.series import arrange
 from logarithm.logbook.reading import Trials
 from logarithm.notation.orders import parse
 
@@ -147,8 +147,8 @@ def twins(chance: np.random.Generator, design: Design, apart: float = 0.0) -> di
     }
 
 
-def crossing(chance: np.random.Generator, design: Design, laws: tuple[str, str]) -> dict:
-    """Two contenders that cross once, at a known size."""
+def crossed(chance: np.random.Generator, design: Design, laws: tuple[str, str]) -> tuple[np.ndarray, float]:
+    """The true costs of two contenders that cross once, shape (2, sizes), and the size at which they do."""
     fine = np.geomspace(SIZES[0], SIZES[-1], 3001)
     while True:
         drifts = [
@@ -165,9 +165,14 @@ def crossing(chance: np.random.Generator, design: Design, laws: tuple[str, str])
         flips = np.flatnonzero(gap[:-1] * gap[1:] < 0)
         if len(flips) == 1 and SIZES[1] < fine[flips[0]] < SIZES[-2]:
             break
-    truth = float(np.sqrt(fine[flips[0]] * fine[flips[0] + 1]))
     costs = np.exp(logs(SIZES) + np.array([[0.0], [shift]]))
-    costs = costs / costs.max() * design.dearest
+    truth = float(np.sqrt(fine[flips[0]] * fine[flips[0] + 1]))
+    return costs / costs.max() * design.dearest, truth
+
+
+def crossing(chance: np.random.Generator, design: Design, laws: tuple[str, str]) -> dict:
+    """Two contenders that cross once, at a known size."""
+    costs, truth = crossed(chance, design, laws)
     series = series_of(trials_of(chance, design, costs, Weather.of(chance), chance.uniform(0.01, 0.04)))
     found = duel(*series, ratio_of(*(fit_growth(each.sizes, each.costs) for each in series))).crossings
     near = [each for each in found if abs(math.log(each.size / truth)) < 0.7]
@@ -244,28 +249,6 @@ def named(chance: np.random.Generator, design: Design, most: float) -> dict:
     }
 
 
-def looks(chance: np.random.Generator, design: Design) -> dict:
-    """Twins that are looked at after each two lives, until one seems to lead."""
-    law = LAWS["n log n"](SIZES)
-    costs = np.stack([law, law]) / law[-1] * design.dearest
-    series = series_of(trials_of(chance, design, costs, Weather.of(chance), chance.uniform(0.01, 0.04)))
-    seen: list[float] = []
-    led = []
-    for lives in range(4, design.lives + 1, 2):
-        seen.append(lives / design.lives)
-        part = [until(each, lives) for each in series]
-        led.append(any(zone.sign for zone in duel(*part, looks=tuple(seen)).zones))
-    return {"a leader at any look": any(led)}
-
-
-def until(series: Series, lives: int) -> Series:
-    """What was measured in the first lives."""
-    kept = series.lives <= lives
-    rows = np.isfinite(series.costs[:, kept]).any(axis=1)
-    parts = {"heats": series.heats[kept], "lives": series.lives[kept], "costs": series.costs[np.ix_(rows, kept)]}
-    return replace(series, sizes=series.sizes[rows], **parts)
-
-
 def batch(job: tuple) -> list[dict]:
     what, arguments, seed, count = job
     chance = np.random.default_rng(seed)
@@ -334,7 +317,6 @@ def main() -> None:
                 "interval of a forecast": "92 to 98 %",
             }
             tell(pool, named, f"drift up to {most:g} times", (Design(10, 6), most), keys, many)
-        tell(pool, looks, "all, four looks", (Design(10, 6),), {"a leader at any look": "at most 2 %"}, many)
         for apart in (0.03, 0.05, 0.10):
             for lives, heats in ((4, 6), (10, 6)):
                 label = f"all, {lives} lives of {heats}, {100 * apart:.0f} % apart"

@@ -142,7 +142,6 @@ def main() -> None:
             run([COMMAND, "plot", "--view", view, "--out", SHOTS / f"{view}.png", "--overwrite"])
         run([COMMAND, "report", "--format", "html", "--out", "page.html"])
         browse("page", room / "page.html", 1280, 800)
-        browse("page_telephone", room / "page.html", 390, 844, dark=True)
         photograph("report", "logarithm report | head -n 40", room)
         photograph("growth_in_depth", "logarithm growth --only sweep --family clumped | head -n 40", room)
         photograph("crossover", "logarithm crossover --only grid --only every_pair --family in_line", room)
@@ -154,9 +153,6 @@ def main() -> None:
         run([COMMAND, "measure", "study.py", "--ceiling", "100ms", "--budget", "20s", "--out", "after.jsonl"])
         photograph("contrast", f"logarithm contrast {before} after.jsonl | head -n 40", room)
         run([COMMAND, "demo", "tides"])
-        (figure,) = room.glob("logbooks/tides-*.png")
-        shutil.copy(figure, SHOTS / "counts.png")
-        run([COMMAND, "draft", "counts.py", "--about", "counts"])
         photograph("lines", "logarithm growth --lines --family gauge | head -n 44", room)
         (room / "walked.py").write_text(WALKED)
         run([COMMAND, "walk", "walked.py", "by_depth", "--size", "8", "--out", SHOTS / "walk.png", "--overwrite"])
@@ -168,6 +164,11 @@ def main() -> None:
         photograph("rehearse", "logarithm rehearse traps.py", room)
         photograph("machine", "logarithm machine 2>/dev/null", room)
         photograph("help", "logarithm --help", room)
+        photograph("live", "logarithm demo", room, after=14.0)
+        soundings = Path(closest_buoys.__file__).with_name("soundings.py")
+        searched = subprocess.run([COMMAND, "worst", soundings, "--figure", "worst.png"], cwd=room, check=False)
+        assert searched.returncode in (0, 1)
+        shutil.copy(room / "worst.png", SHOTS / "worst.png")
 
 
 def hand_in(room: Path) -> None:
@@ -192,8 +193,8 @@ def browse(name: str, page: Path, width: int, height: int, dark: bool = False, a
         subprocess.run(command, check=True, stderr=subprocess.DEVNULL, stdout=subprocess.DEVNULL)
 
 
-def photograph(name: str, command: str, folder: Path) -> None:
-    """Take a picture of what a command prints in a terminal of 1280 by 800 pixels."""
+def photograph(name: str, command: str, folder: Path, after: float = 60.0) -> None:
+    """Take a picture of what a command prints in a terminal of 1280 by 800 pixels, at its end or `after` so long."""
     missing = [tool for tool in NEEDED if shutil.which(tool) is None]
     if missing:
         print(f"{name}.png is left as it is: {', '.join(missing)} is not installed")
@@ -211,7 +212,7 @@ def photograph(name: str, command: str, folder: Path) -> None:
     environment = {**os.environ, "DISPLAY": f":{os.read(read, 20).decode().strip()}"}
     terminal = subprocess.Popen([*TERMINAL, "-e", "bash", str(script)], cwd=folder, env=environment)
     try:
-        deadline = time.monotonic() + 60
+        deadline = time.monotonic() + after
         while not done.exists() and time.monotonic() < deadline:
             time.sleep(0.2)
         time.sleep(0.5)

@@ -8,12 +8,23 @@ if TYPE_CHECKING:
     from .errors import LogarithmError
     from .expecting import expect_order
     from .notebook import read_logbook
+    from .searching import keeping as keeps
     from .study import families
     from .study.study import Study
 
 __version__ = "0.1.0"
 
-__all__ = ["LogarithmError", "Study", "__version__", "expect_order", "families", "fit_growth", "read_logbook", "tally"]
+__all__ = [
+    "LogarithmError",
+    "Study",
+    "__version__",
+    "expect_order",
+    "families",
+    "fit_growth",
+    "keeps",
+    "read_logbook",
+    "tally",
+]
 
 _HOMES = {
     "LogarithmError": "errors",
@@ -23,14 +34,15 @@ _HOMES = {
     "read_logbook": "notebook",
     "tally": "counting.tallies",
 }
+_MODULES = {"families": "study.families", "keeps": "searching.keeping"}
 
 
 def __getattr__(name: str) -> Any:
     """Load a public name where it is first used, so that the command line answers at once."""
     from importlib import import_module
 
-    if name == "families":
-        return import_module(".study.families", __name__)
+    if name in _MODULES:
+        return import_module(f".{_MODULES[name]}", __name__)
     if name not in _HOMES:
         raise AttributeError(f"module 'logarithm' has no attribute '{name}'")
     return getattr(import_module(f".{_HOMES[name]}", __name__), name)

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
+
+_OBEYED = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f\u200e\u200f\u2028-\u202e\u2066-\u2069\ud800-\udfff]")
 
 
 class LogarithmError(Exception):
@@ -50,6 +53,22 @@ def one_line(text: object, limit: int = 300) -> str:
         return joined
     half = (limit - 1) // 2
     return joined[:half] + "…" + joined[-(limit - 1 - half) :]
+
+
+def harmless(text: str) -> str:
+    r"""`text` without what a terminal or a page would obey: control characters, changes of direction, half characters.
+
+    Line breaks and tabs stay; all others become the sign for a character that cannot be shown.
+
+    >>> harmless("tide\x1b[31m\u202e\n"), harmless("Brandung, Ørsted, 岸")
+    ('tide�[31m�\n', 'Brandung, Ørsted, 岸')
+    """
+    return _OBEYED.sub("\ufffd", text)
+
+
+def is_harmless(text: str) -> bool:
+    """Whether `harmless` would leave a text as it is."""
+    return _OBEYED.search(text) is None
 
 
 def named(names: list[str], most: int = 8) -> str:

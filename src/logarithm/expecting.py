@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import copy
 import random
 from collections.abc import Callable, Sequence
+from contextlib import nullcontext
 from functools import partial
 from typing import Any
 
@@ -16,8 +18,11 @@ from .counting.tallies import OPERATIONS, counting
 from .errors import AnalysisError, StudyError, named
 from .notation import formulas, sizes
 from .notation.orders import Order, parse, pretty
+from .searching.climbing import climb
+from .searching.stretching import stretched
 
 SEED = 1
+WORST_TRIES = 2000  # over the size
 STEPS = ("steps", "calls")
 
 
@@ -26,7 +31,9 @@ def expect_order(
     family: Callable[[int, random.Random], Any],
     order: str,
     metric: str = "steps",
-    sizes_of: str | Sequence[int] = "16..1024 *2",
+    sizes_of: str | Sequence[int] | None = None,
+    worst: bool = False,
+    keeps: Callable[[Any], bool] | None = None,
 ) -> None:
     """Raise an AssertionError where a function's cost grows faster than it should, or is not what it should be.
 
@@ -37,7 +44,9 @@ def expect_order(
             or a bound such as "<= 2*n".
         metric: steps (instructions of the interpreter), calls (of functions), comparisons, reads, writes, moves, swaps,
             hashes, or a tally.
-        sizes_of: a ladder of sizes.
+        sizes_of: a ladder of sizes; 16 to 1024 if none is given, 8 to 64 for the worst case.
+        worst: search for the inputs on which it does most, and judge those: the same ones each time.
+        keeps: whether an instance that was searched for is one that may come.
 
     >>> def longest(waves, rng=None): return max(waves)
     >>> expect_order(longest, lambda n, rng: [rng.random() for _ in range(n)], "n - 1", metric="comparisons")
@@ -46,8 +55,11 @@ def expect_order(
         AssertionError: where it does; the message says what was found instead.
         StudyError: where the order or the ladder cannot be read, or nothing counts the metric.
     """
-    ladder = [int(size) for size in sizes.ladder(sizes_of)]
-    taken = [_count(function, family(size, random.Random(f"{SEED}/{size}")), metric) for size in ladder]
+    ladder = [int(size) for size in sizes.ladder(sizes_of or ("8..64" if worst else "16..1024 *2"))]
+    if worst:
+        taken = _worst(function, family, metric, ladder, keeps)
+    else:
+        taken = [_count(function, family(size, random.Random(f"{SEED}/{size}")), metric) for size in ladder]
     if all(count is None for count in taken):
         known = named([*STEPS, *OPERATIONS])
         raise StudyError(f"nothing counts '{metric}': there are {known}, and what the code tallies")
@@ -79,13 +91,40 @@ def expect_order(
         raise AssertionError(f"{name}: {metric} grow as {shown}, faster than {pretty(order)}: {last}")
 
 
-def _count(function: Callable[[Any], Any], instance: Any, metric: str) -> int | None:
+def _worst(
+    function: Callable[[Any], Any],
+    family: Callable[[int, random.Random], Any],
+    metric: str,
+    ladder: list[int],
+    keeps: Callable[[Any], bool] | None,
+) -> list[int | None]:
+    """The most that was found at each size, each search beginning with the pattern of the size before."""
+    made: list[int | None] = []
+    pattern: Any = None
+
+    def cost(instance: Any) -> float | None:
+        return _count(function, copy.deepcopy(instance), metric, is_rewritten=True)
+
+    # Once for all: it takes longer than a count.
+    with rewritten(function) if metric in OPERATIONS else nullcontext():
+        for size in ladder:
+            typical = family(size, random.Random(f"{SEED}/{size}"))
+            starts = [] if pattern is None else [*stretched(pattern, typical)]
+            found = climb(typical, cost, random.Random(f"{SEED}/{size}"), WORST_TRIES // size, starts, keeps)
+            if found.worst is None:
+                return [None]
+            made.append(round(found.worst[0]))
+            pattern = found.worst[1]
+    return made
+
+
+def _count(function: Callable[[Any], Any], instance: Any, metric: str, is_rewritten: bool = False) -> int | None:
     """One count; None where nothing is known under this name."""
     if metric in STEPS:
         call = partial(function, instance)
         return counted_steps(call) if metric == "steps" else counted_lines(call).calls
     if metric in OPERATIONS:
-        with rewritten(function), counting() as tallied:
+        with nullcontext() if is_rewritten else rewritten(function), counting() as tallied:
             function(counted(instance))
         return tallied[metric]
     with counting() as tallied:

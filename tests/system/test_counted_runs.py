@@ -94,8 +94,14 @@ def test_counts_are_gathered_named_exactly_and_claims_judged(harbour) -> None:
     values = {(row["contender"], row["family"], row["size"], row["heat"]): row["value"] for row in trials}
     harbour.run("measure", "study.py", "--metric", "comparisons", "--budget", "8s", "--out", "again.jsonl")
     again = [json.loads(line) for line in (harbour.folder / "again.jsonl").read_text().splitlines()]
-    for row in (row for row in again if row.get("metric") == "comparisons"):
-        assert values[row["contender"], row["family"], row["size"], row["heat"]] == row["value"]
+    # How far counting came is a matter of time; what was counted is not.
+    both = [
+        (row["contender"], row["family"], row["size"], row["heat"], row["value"])
+        for row in again
+        if row.get("metric") == "comparisons"
+    ]
+    assert all(values.get(key, value) == value for *place, value in both for key in [tuple(place)])
+    assert len(both) > 20
     assert harbour.run("verify").code == 0
 
 
@@ -150,7 +156,7 @@ def test_misspelt_metrics_are_refused_with_the_names_there_are(harbour) -> None:
 
 def test_counts_are_compared_without_error_and_zero_is_a_number(harbour) -> None:
     path = harbour.study(LENGTHS)
-    asked = ["--metric", "comparisons", "--metric", "swaps", "--budget", "10s"]
+    asked = ["--metric", "comparisons", "--metric", "swaps", "--budget", "30s"]
     done = harbour.run("measure", path, *asked)
     assert done.code == 0, done.err
     found = harbour.run("report", "--format", "json").json
@@ -185,7 +191,7 @@ def test_a_walk_follows_copies_links_and_recursion(harbour) -> None:
 
 def test_work_is_counted_beside_time_and_names_the_order(harbour) -> None:
     path = harbour.study(TIDES)
-    done = harbour.run("measure", path, "--budget", "10s", "--family", "choppy", "--metric", "time")
+    done = harbour.run("measure", path, "--budget", "25s", "--family", "choppy", "--metric", "time")
     assert done.code == 0, done.err
     work = [row for row in harbour.records("trial") if row.get("metric") == "counted work"]
     assert {row["contender"] for row in work} == {"by_pairs", "downhill"}

@@ -17,9 +17,9 @@ from logarithm.errors import LogarithmError, StudyError
 from logarithm.logbook.reading import read_logbook, read_trials
 from logarithm.logbook.records import ContenderRecord, FamilyRecord, Header, StudyRecord, Trial
 from logarithm.logbook.writing import write_logbook
+from logarithm.measuring.gathering.counts import kind_of, metrics_of, wanted
 from logarithm.measuring.plan.settings import Settings
 from logarithm.measuring.plan.track import tracks
-from logarithm.measuring.run.counts import kind_of, metrics_of, wanted
 from logarithm.report.text.terminal import text
 from logarithm.study.loading import load
 

@@ -3,36 +3,13 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
 from pathlib import Path
 
-import numpy as np
 import pytest
+from made_up import Laws, written
 
 from logarithm.analysis.analyse import analyse
-from logarithm.analysis.wanted import sizes_wanted
-from logarithm.logbook.reading import Logbook, read_logbook
-from logarithm.logbook.records import ContenderRecord, Header, Machine, StudyRecord, Trial
-from logarithm.logbook.writing import write_logbook
-
-SIZES = [8, 16, 32, 64, 128, 256, 512]
-Laws = dict[tuple[str, str, str | None], Callable[[float], float]]
-
-
-def written(
-    path: Path, laws: Laws, noise: float = 0.02, seed: int = 1, sizes: list[int] = SIZES, more: tuple = ()
-) -> Logbook:
-    """A logbook of made-up trials: laws in nanoseconds by (contender, family, stage), in five lives of two heats."""
-    random = np.random.default_rng(seed)
-    trials = [
-        Trial(contender=who, family=family, stage=stage, size=n, heat=heat, life=(heat + 1) // 2, elapsed=cost)
-        for heat in range(1, 11)
-        for (who, family, stage), law in laws.items()
-        for n in sizes
-        for cost in [law(float(n)) * math.exp(random.normal(0, noise))]
-    ]
-    write_logbook(path, [Header(), *more, *trials])
-    return read_logbook(path)
+from logarithm.logbook.records import ContenderRecord, Machine, StudyRecord
 
 
 def test_a_crossover_beyond_the_sizes_is_forecast_and_said_to_be(tmp_path: Path, harbour) -> None:
@@ -110,14 +87,6 @@ def test_a_yardstick_is_compared_but_not_ranked(tmp_path: Path) -> None:
     found = analyse(written(tmp_path / "run.jsonl", laws, more=more))
     assert {standing.leader for standing in found.standings} == {"ours"}
     assert [(pair.one, pair.other) for pair in found.pairs] == [("ours", "theirs")]
-
-
-def test_sizes_are_wanted_only_where_a_crossover_is_not_known_well(tmp_path: Path) -> None:
-    laws: Laws = {("low", "bay", None): lambda n: 10 * n * n, ("high", "bay", None): lambda n: 900 * n}  # at 90
-    rough = sizes_wanted(written(tmp_path / "rough.jsonl", laws, noise=0.1))
-    assert set(rough) == {("low", "bay"), ("high", "bay")}
-    assert all(64 < size < 128 for size in rough["low", "bay"])
-    assert not sizes_wanted(written(tmp_path / "fine.jsonl", laws, noise=0.002))
 
 
 def test_a_real_change_is_told_from_none(tmp_path: Path, harbour) -> None:

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from logarithm.analysis.comparing.crossover import Axis, locate
 from logarithm.analysis.errors.level import level_of
-from logarithm.analysis.errors.looking import LEAD_ERROR, at_last, lead_share
+from logarithm.analysis.errors.looking import DOUBTLESS, lead_share
 from logarithm.analysis.errors.paths import paths
 from logarithm.analysis.series import low
 
@@ -69,6 +69,17 @@ def test_intervals_hold_what_they_should() -> None:
 
 def test_the_error_of_a_lead_is_spent_over_all_sizes() -> None:
     assert 0.975 < lead_share(1) < lead_share(5) < lead_share(50) < 1
+    assert lead_share(5) < lead_share(5, DOUBTLESS)
+
+
+def test_a_size_that_took_part_in_few_lives_has_the_luck_of_those() -> None:
+    made, lives = values(4)
+    few = made.copy()
+    few[2, lives > 2] = np.nan
+    whole, part = level_of(made, lives), level_of(few, lives)
+    assert part.error[2] > whole.error[2]
+    assert part.error[5] == pytest.approx(whole.error[5], rel=0.3)
+    assert whole.after(4.0).error == pytest.approx(whole.error / 2)
 
 
 def test_paths_go_through_sure_levels_and_spread_where_these_are_not() -> None:
@@ -103,10 +114,3 @@ def test_a_tenth_from_below_does_not_hang_on_the_number_of_heats() -> None:
     table[200:, :6] = 1 + 0.1 * chance.random((200, 6))
     tenth = low(table, 0.1)
     assert tenth[:200].mean() == pytest.approx(tenth[200:].mean(), abs=0.003)
-
-
-@given(st.lists(st.floats(0.05, 1.0), min_size=1, max_size=12, unique=True).map(sorted))
-def test_looking_again_and_again_spends_no_more_than_a_single_look(shares: list[float]) -> None:
-    spent = sum(at_last(LEAD_ERROR, shares[: many + 1]) for many in range(len(shares)))
-    assert spent <= LEAD_ERROR + 1e-12
-    assert lead_share(8, shares) >= lead_share(8)

@@ -1,5 +1,6 @@
 from __future__ import annotations
 
+import json
 import tempfile
 from pathlib import Path
 
@@ -88,3 +89,35 @@ def test_other_files_are_refused_in_one_line(harbour) -> None:
     assert "newer" in harbour.run("report", "d.jsonl").err
     assert "no logbook in logbooks/" in harbour.run("report").err
     assert "no such logbook" in harbour.run("report", "nowhere.jsonl").err
+
+
+@given(st.text(max_size=12), st.text(max_size=12))
+def test_no_text_of_a_logbook_is_obeyed_by_a_terminal(tmp_path_factory, name: str, detail: str) -> None:
+    book = tmp_path_factory.mktemp("harmless") / "run.jsonl"
+    wild = f"{name}\x1b[31m\u202e{detail}\x9b"
+    records = [
+        {"kind": "logbook", "format": "logarithm-logbook", "version": 1},
+        {"kind": "study", "name": wild, "question": wild},
+        {"kind": "contender", "name": wild, "claims": [{"order": "n", "where": wild}], "levels": {wild: wild}},
+        {"kind": "failure", "contender": wild, "family": "bay", "size": 8, "reason": wild, "detail": wild},
+    ]
+    book.write_text("".join(json.dumps(each) + "\n" for each in records))
+    read = read_logbook(book)
+    texts = [read.study.name, read.study.question, read.contenders[0].name, read.failures[0].reason]
+    texts += [read.contenders[0].claims[0].where or "", *read.contenders[0].levels, *read.contenders[0].levels.values()]
+    assert len(texts) == 7
+    assert all("\x1b" not in each and "\u202e" not in each and "\x9b" not in each for each in texts)
+
+
+@given(st.integers(1, 4000), st.booleans())
+def test_what_is_nested_too_deep_is_damaged_and_no_fault(tmp_path_factory, depth: int, closed: bool) -> None:
+    book = tmp_path_factory.mktemp("deep") / "run.jsonl"
+    deep = '{"kind":"note","topic":' + "[" * depth + ("]" * depth if closed else "") + "}"
+    book.write_text('{"kind":"logbook","format":"logarithm-logbook","version":1}\n' + deep + "\n")
+    assert len(read_logbook(book).warnings) == 1
+
+
+def test_half_a_character_is_written_as_a_sign_for_one(tmp_path: Path) -> None:
+    write_logbook(tmp_path / "run.jsonl", [Header(), Note(topic="broken", text="half \udc80 a character")])
+    (note,) = read_logbook(tmp_path / "run.jsonl").notes
+    assert note.text == "half \ufffd a character"

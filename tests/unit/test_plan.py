@@ -88,33 +88,40 @@ def test_as_many_heats_as_fit_and_dear_sizes_pause(left: float, costs: list[floa
     assert ranked == sorted(ranked)
 
 
-@given(st.floats(1, 100), st.floats(1, 1000), st.floats(0.01, 5))
-def test_lives_are_at_most_ten_and_take_little_of_the_time(heats: float, left: float, start: float) -> None:
-    lives = plan.lives(heats, left, start)
-    assert 1 <= lives <= plan.LIVES_MOST
-    assert lives <= max(4, heats / 2)
-    assert lives * start <= max(0.35 * left, start)
-    if heats >= 8 and left >= 12 * start:
-        assert lives >= 4
+@given(st.floats(0.01, 100), st.floats(0.001, 10))
+def test_a_life_has_more_heats_the_dearer_it_is_to_start(heat: float, start: float) -> None:
+    heats = plan.heats_of_life(heat, start)
+    assert 1 <= heats <= plan.HEATS_OF_LIFE
+    assert heats <= plan.heats_of_life(heat, 2 * start)
+    assert plan.heats_of_life(start * 10, start) == 1
 
 
-def test_what_decides_something_is_where_costs_are_close_or_cross() -> None:
-    tracks = climbed({"low": [1e-6, 4e-6, 16e-6, 64e-6], "high": [8e-6, 9e-6, 10e-6, 11e-6]})
-    wanted = {(name, size) for name, _, size in plan.deciding(tracks)}
-    # They cross between 16 and 32; the largest two sizes say most about growth.
-    assert {("low", 16), ("high", 16), ("low", 32), ("high", 32), ("low", 64), ("high", 64)} == wanted
-    apart = climbed({"low": [1e-6] * 4, "high": [1e-3] * 4})
-    assert {size for _, _, size in plan.deciding(apart)} == {32, 64}
-
-
-def test_trials_are_lengthened_where_the_budget_allows_more_heats_than_anyone_needs() -> None:
+def test_trials_are_short_where_there_are_many_points_and_long_where_a_whole_budget_has_room() -> None:
     tracks = climbed({"rowing": [1e-6] * 4})
-    settings = Settings()
+    settings, whole = Settings(), Settings(whole=True)
     assert plan.trial_length(tracks, settings, 2.0) == settings.trial
-    assert settings.trial < plan.trial_length(tracks, settings, 10.0) <= plan.LONGEST
-    # Ten short trials rather than five long ones.
-    assert plan.SHORTEST <= plan.trial_length(tracks, settings, 0.2) < settings.trial
-    assert plan.trial_length(tracks, settings, 1e6) == plan.LONGEST
+    assert plan.trial_length(tracks, settings, 1e6) == settings.trial
+    assert settings.trial < plan.trial_length(tracks, whole, 10.0) <= plan.LONGEST
+    assert plan.SHORTEST <= plan.trial_length(tracks, settings, 0.4) < settings.trial
+    # Fewer points leave more time to each.
+    few = {("rowing", "calm", 8)}
+    assert plan.trial_length(tracks, settings, 0.4, few) > plan.trial_length(tracks, settings, 0.4)
+
+
+def test_a_ladder_is_thinned_from_its_upper_end_and_goes_on_in_larger_steps() -> None:
+    (track,) = climbed({"rowing": [1e-6] * 6}, sizes="8..16384 *2")
+    assert track.thin()
+    assert list(track.steps) == [16, 64, 256]
+    track.advance()
+    assert track.next == 2048
+    assert not track.thin()
+
+
+def test_a_size_beyond_the_ladder_is_as_large_as_a_call_may_be_dear() -> None:
+    (track,) = climbed({"rowing": [1e-6 * n**2 for n in (8, 16, 32, 64)]})
+    reach = track.reach(1e-6 * 200**2)
+    assert 150 < reach <= 200
+    assert track.at(128) == pytest.approx(1e-6 * 128**2)
 
 
 def test_a_trial_that_turns_out_short_makes_more_calls_next_time() -> None:

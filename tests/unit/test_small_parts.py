@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import sys
 from typing import Any
 
 import numpy as np
@@ -33,6 +34,7 @@ from logarithm.notation.orders import parse
 from logarithm.report import units
 from logarithm.report.figure.canvas import styles, tick
 from logarithm.report.text.markdown import plain
+from logarithm.searching.instances import decoded, encoded
 
 FINITE = st.floats(-1e6, 1e6)
 PLAIN = st.recursive(
@@ -165,7 +167,7 @@ def test_work_hides_where_one_operation_becomes_dearer(tmp_path, later: int, gro
 
 @given(PLAIN)
 def test_an_instance_that_is_written_down_is_read_back(instance: Any) -> None:
-    assert answers.decoded(answers.encoded(instance)) == instance
+    assert decoded(encoded(instance)) == instance
 
 
 @given(PLAIN)
@@ -177,7 +179,7 @@ def test_an_answer_agrees_with_itself_and_is_shown(answer: Any) -> None:
 
 def test_what_cannot_be_written_down_is_refused() -> None:
     with pytest.raises(ValueError, match="a object cannot be written down"):
-        answers.encoded([object()])
+        encoded([object()])
 
 
 @given(st.lists(st.integers(-50, 50), min_size=1, max_size=30), st.integers(-50, 50))
@@ -275,3 +277,21 @@ def test_twelve_curves_look_different() -> None:
         (style["color"], style["marker"], style["linestyle"]) for style in styles([str(n) for n in range(60)]).values()
     }
     assert len(looks) == 60
+
+
+def test_counting_leaves_the_tracing_of_others_alone() -> None:
+    from logarithm.counting.memory import allocated
+    from logarithm.counting.steps import counted_lines, counted_steps
+
+    def trace(*_: object) -> None:
+        return None
+
+    before = sys.gettrace()
+    sys.settrace(trace)
+    try:
+        counted_steps(lambda: sum(range(5)))
+        counted_lines(lambda: sum(range(5)))
+        allocated(lambda: [0] * 1000)
+        assert sys.gettrace() is trace
+    finally:
+        sys.settrace(before)

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import msgspec
 import numpy as np
 
 from ..errors import AnalysisError
 from ..logbook.reading import Logbook
 from ..logbook.records import BESIDE, WORK, Failure
+from ..study.study import WORK_CLAIM
 from .comparing.learned import findings_of as learned_of
 from .comparing.learned import learning, moved
 from .comparing.pairs import Duels, compare, duels_of, places
@@ -28,12 +31,13 @@ WAITING, SEVERAL = 0.8, 1.2
 LIVES_ENOUGH = 4
 
 
-def analyse(logbook: Logbook, sampled: float | None = None) -> Findings:
+def analyse(logbook: Logbook, sampled: float | None = None, named: Sequence[str] = ()) -> Findings:
     """Everything that can be concluded from a logbook.
 
     Args:
         logbook: what was observed.
         sampled: the size whose single trials are kept; else the largest that all contenders of a family reached.
+        named: contenders to compare in full whatever they are; of a crowd only those that can matter are.
 
     Raises:
         AnalysisError: where it holds neither a trial nor a failure.
@@ -84,10 +88,12 @@ def analyse(logbook: Logbook, sampled: float | None = None) -> Findings:
     works = works_of(every)
     for each in series:
         record = next(record for record in logbook.contenders if record.name == each.contender)
-        growth = growth_of(each, record, findings, works.get(whose(each))) if logbook.study.axis == "size" else None
+        # As a metric of its own, work is its own second witness.
+        work = work_of(each) if each.metric == WORK_CLAIM else works.get(whose(each))
+        growth = growth_of(each, record, findings, work) if logbook.study.axis == "size" else None
         if growth is not None:
             growths[each] = growth
-    duels = duels_of(series, growths)
+    duels = duels_of(series, growths, baseline or "", named)
     findings.costs += [_costs(each, growths.get(each), reference, duels) for each in series]
     compare(series, growths, duels, findings)
     findings.hidden += hidden_work(logbook)
@@ -149,6 +155,9 @@ def _run(logbook: Logbook, series: list[Series], weather: Weather) -> RunFinding
         weather=weather.word,
         spread=weather.spread,
         disturbed=weather.disturbed,
+        budget=logbook.study.budget,
+        settled=close.settled if close else None,
+        unsettled=close.unsettled if close else [],
     )
 
 

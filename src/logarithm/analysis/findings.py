@@ -332,7 +332,11 @@ class About(Part):
 
 
 class RunFinding(Part):
-    """How it was measured; `weather` is the machine's: quiet, unsettled or noisy, empty where it is not known."""
+    """How it was measured; `weather` is the machine's: quiet, unsettled or noisy, empty where it is not known.
+
+    `settled` is whether more trials within the `budget` would change no verdict, None where nobody asked; `unsettled`
+    names what is open. `elapsed` and `budget` are seconds.
+    """
 
     logbook: str
     created: str
@@ -345,6 +349,9 @@ class RunFinding(Part):
     weather: str
     spread: float | None
     disturbed: float | None
+    budget: float | None = None
+    settled: bool | None = None
+    unsettled: list[str] = []
 
 
 class Findings(Part, kw_only=True):

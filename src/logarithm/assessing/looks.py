@@ -6,18 +6,17 @@ nothing disturbs them; times are taken one after another, in turn with the refer
 
 from __future__ import annotations
 
-import os
-import queue
-import threading
-from collections.abc import Callable, Iterator
-from concurrent.futures import ThreadPoolExecutor
+from collections.abc import Callable, Collection, Iterator
 from contextlib import suppress
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any
 
+import msgspec
+
 from ..errors import MeasuringError, StudyError, one_line
 from ..logbook.records import AnyRecord, Failure, HiddenRecord, LinesRecord, Note, Trial
+from ..measuring.gathering.engine import Engine
 from ..measuring.parent.failed import Failed
 from ..measuring.parent.limits import limits
 from ..measuring.parent.worker import Worker
@@ -37,10 +36,11 @@ from ..measuring.shared.messages import (
     TrapsFound,
 )
 from ..notation.sizes import Number
+from ..searching.instances import encoded
 from ..study.parts import Contender, Family
 from ..study.study import Study
 from .shrinking import shrunk
-from .times import times
+from .times import TimeJob, times
 
 SMALL = (1, 2, 3, 4, 5, 8, 16, 64)
 SEEDS = (1, 2, 3)
@@ -48,55 +48,114 @@ CEILING = 2.0  # seconds for a call while answers are compared
 STEPS_LONGEST = 4.0  # seconds for counting the steps of one call
 MEMORY = 2**30
 
+BAD = ("incorrect", "broken", "unseen")
+
 Tell = Callable[[float, str], None]
 
 
-@dataclass(slots=True)
-class _Reference:
-    """The worker of the reference; several threads ask it, one at a time."""
+class LookJob(msgspec.Struct, frozen=True):
+    """Look at one contender; `memory` is the bytes that it may fill."""
 
-    worker: Worker
-    lock: threading.Lock
+    name: str
+    memory: float
+
+
+class _Reference:
+    """The reference, in a process of its own beside each submission; one that is lost is started anew."""
+
+    def __init__(self, study_file: Path, reference: Contender, bounds: Limits) -> None:
+        self.study_file, self.contender, self.bounds = study_file, reference, bounds
+        self.worker: Worker | None = None
 
     def answer(self, request: Answer | AnswerGiven) -> Answered:
-        with self.lock:
-            return self.worker.ask(request, Answered, 10 * CEILING)
+        """What the reference answers. Raises Failed."""
+        if self.worker is None or not self.worker.alive:
+            self.end()
+            self.worker = Worker(self.study_file, self.contender, 1, self.bounds)
+        return self.worker.ask(request, Answered, 10 * CEILING)
+
+    def end(self) -> None:
+        """Let it go."""
+        if self.worker is not None:
+            self.worker.end()
 
 
-def assess(study: Study, study_file: Path, settings: Settings, tell: Tell) -> Iterator[AnyRecord]:
-    """Look at every submission of a study, and yield records of what was seen.
-
-    Args:
-        study: with submissions, and a baseline that is the reference, or a referee.
-        study_file: where workers read it.
-        settings: the seed and the memory of each.
-        tell: called with the share that is done, and what is being done.
+def reference_of(study: Study) -> Contender:
+    """The solution that is right.
 
     Raises:
         StudyError: where nothing was handed in, or there is no reference.
     """
-    handed_in = [each for each in study.contenders if each.source is not None]
-    if not handed_in:
+    if not any(each.source is not None for each in study.contenders):
         raise StudyError('nothing was handed in: write study.submissions("handed-in/*.py", function="…") in the study')
-    reference = next((each for each in study.contenders if each.options.baseline and each.source is None), None)
-    if reference is None:
+    found = next((each for each in study.contenders if each.options.baseline and each.source is None), None)
+    if found is None:
         raise StudyError("there is no reference: put @study.contender(baseline=True) above a solution that is right")
-    bounds = replace(limits(2, settings.memory or MEMORY), processor=None)
-    known = _Reference(Worker(study_file, reference, 1, bounds), threading.Lock())
-    seen: queue.SimpleQueue[AnyRecord | None] = queue.SimpleQueue()
-    passed: list[Contender] = []
+    return found
+
+
+def assess(
+    study: Study,
+    settings: Settings,
+    engine: Engine,
+    tell: Tell,
+    done: Collection[str] = (),
+    untimed: Collection[str] = (),
+) -> Iterator[AnyRecord]:
+    """Look at every submission of a study, and yield records of what was seen.
+
+    Args:
+        study: with submissions, and a baseline that is the reference, or a referee.
+        settings: the memory of each.
+        engine: where it is done.
+        tell: called with the share that is done, and what is being done.
+        done: contenders that were looked at before.
+        untimed: those of them that are right, and were not timed yet.
+
+    Raises:
+        StudyError: where nothing was handed in, or there is no reference.
+    """
+    reference = reference_of(study)
+    handed_in = [each for each in study.contenders if each.source is not None]
+    memory = settings.memory or MEMORY
+    names = [each.name for each in (reference, *handed_in) if each.name not in done]
+    passed: list[str] = [*untimed]
+    jobs = [LookJob(name, memory) for name in names]
+    for number, (job, seen) in enumerate(engine.each(look_at, jobs, list[AnyRecord]), start=1):
+        if not isinstance(seen, list):
+            yield Note(topic="broken", text=seen.reason, contender=job.name)
+        else:
+            yield from seen
+            if not any(is_bad(record) for record in seen) and job.name != reference.name:
+                passed.append(job.name)
+        yield Note(topic="seen", text="was looked at", contender=job.name)
+        tell(0.7 * number / len(jobs), f"{number - 1} of {len(jobs) - 1} looked at")
+    # Times stand beside those of the reference on the same machine, while nothing else is done there.
+    many = max(1, getattr(engine, "clocks", 1))
+    shares = [sorted(passed)[at::many] for at in range(many)]
+    jobs_of_time = [TimeJob(tuple(share), memory) for share in shares if share]
+    for number, (_, seen) in enumerate(engine.each(times, jobs_of_time, list[AnyRecord], alone=True), start=1):
+        yield from (
+            seen if isinstance(seen, list) else [Note(topic="unseen", text=f"no times were taken: {seen.reason}")]
+        )
+        tell(0.7 + 0.3 * number / len(jobs_of_time), "timing")
+
+
+def is_bad(record: AnyRecord) -> bool:
+    """Whether a record says that a submission is not right."""
+    return isinstance(record, Failure) or (isinstance(record, Note) and record.topic in BAD)
+
+
+def look_at(study: Study, study_file: Path, job: LookJob) -> list[AnyRecord]:
+    """Everything that can be seen of one submission without timing it."""
+    bounds = replace(limits(2, job.memory), processor=None)
+    reference = _Reference(study_file, reference_of(study), bounds)
+    look = _Look(study, study_file, study.the_contender(job.name), bounds, reference)
     try:
-        known.worker.greet()
-        with ThreadPoolExecutor(os.cpu_count() or 1) as pool:
-            for contender in [reference, *handed_in]:
-                pool.submit(_Look(study, study_file, contender, bounds, known, passed, seen).all)
-            for done in range(len(handed_in) + 1):
-                while (record := seen.get()) is not None:
-                    yield record
-                tell(0.7 * (done + 1) / (len(handed_in) + 1), f"{done} of {len(handed_in)} looked at")
-        yield from times(study, study_file, reference, passed, settings, tell)
+        look.all()
     finally:
-        known.worker.end()
+        reference.end()
+    return look.seen
 
 
 @dataclass(slots=True)
@@ -108,8 +167,7 @@ class _Look:
     contender: Contender
     bounds: Limits
     reference: _Reference
-    passed: list[Contender]
-    seen: queue.SimpleQueue[AnyRecord | None]
+    seen: list[AnyRecord] = field(default_factory=list)
 
     def all(self) -> None:
         """Everything that can be seen without timing."""
@@ -119,20 +177,18 @@ class _Look:
             if self.contender.source is None or self.is_right(worker):
                 if self.contender.source is not None:
                     self.traps(worker)
-                    self.passed.append(self.contender)
                 self.steps(worker)
         except MeasuringError as error:
             text = str(error).removeprefix(f"the worker of '{self.contender.name}' did not start: ")
             if self.contender.source is not None:  # the page goes back to somebody who knows nothing of our folders
                 text = text.replace(self.contender.source.file, Path(self.contender.source.file).name)
-            self.seen.put(Note(topic="broken", text=one_line(text), contender=self.contender.name))
+            self.seen.append(Note(topic="broken", text=one_line(text), contender=self.contender.name))
         except Exception as error:  # a fault of ours must not be taken for one of theirs, nor lose the others
-            self.seen.put(
+            self.seen.append(
                 Note(topic="unseen", text=one_line(f"could not be looked at: {error}"), contender=self.contender.name)
             )
         finally:
             worker.end()
-            self.seen.put(None)
 
     @property
     def families(self) -> list[Family]:
@@ -177,12 +233,12 @@ class _Look:
         """Take down that a call came to nothing."""
         names = self.contender.name, family.name
         record = Failure(contender=names[0], family=names[1], size=size, reason=failed.reason, detail=failed.detail)
-        self.seen.put(record)
+        self.seen.append(record)
 
     def incorrect(self, family: Family, size: Number, text: str) -> None:
         """Say of a submission that it is wrong, and where that shows."""
         note = Note(topic="incorrect", text=text, contender=self.contender.name, family=family.name, size=size)
-        self.seen.put(note)
+        self.seen.append(note)
 
     def smallest(
         self, worker: Worker, family: Family, size: Number, seed: int, reply: Answered, expected: Answered
@@ -192,7 +248,7 @@ class _Look:
 
         def is_wrong(candidate: Any) -> bool:
             try:
-                request = AnswerGiven(answers.encoded(candidate))
+                request = AnswerGiven(encoded(candidate))
                 right = self.reference.answer(request)
                 given = worker.ask(request, Answered, CEILING)
             except (Failed, ValueError):
@@ -216,7 +272,7 @@ class _Look:
             request = FindTraps(self.families[0].name, size, 1, size)
             for kind, detail in worker.ask(request, TrapsFound, 5 * CEILING).traps.items():
                 text = TEXTS[kind].format(detail).split(", so each call")[0]
-                self.seen.put(Note(topic="trap", text=text, contender=self.contender.name))
+                self.seen.append(Note(topic="trap", text=text, contender=self.contender.name))
 
     def steps(self, worker: Worker) -> None:
         """Count steps along the ladder of each family, as far as that is quick."""
@@ -235,11 +291,11 @@ class _Look:
                 done.append((size, float(max(steps, 1))))
                 trial = Trial(contender=self.contender.name, family=family.name, size=size, metric="steps", heat=1)
                 trial.value = steps
-                self.seen.put(trial)
+                self.seen.append(trial)
                 if reply.lines:
                     lines = LinesRecord(contender=self.contender.name, family=family.name, size=size)
                     lines.lines = reply.lines
-                    self.seen.put(lines)
+                    self.seen.append(lines)
             self.hidden(worker, family, [size for size, _ in done])
 
     def hidden(self, worker: Worker, family: Family, sizes: list[Number]) -> None:
@@ -249,4 +305,4 @@ class _Look:
                 reply = worker.ask(Count(family.name, size, 1, None, "hidden"), HiddenWork, STEPS_LONGEST)
                 record = HiddenRecord(contender=self.contender.name, family=family.name, size=size)
                 record.calls, record.spent, record.places = reply.calls, reply.spent, reply.places
-                self.seen.put(record)
+                self.seen.append(record)

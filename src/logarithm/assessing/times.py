@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import random
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from pathlib import Path
+
+import msgspec
 
 from ..errors import MeasuringError, one_line
 from ..logbook.records import AnyRecord, Note, Trial
 from ..measuring.parent.failed import Failed
 from ..measuring.parent.limits import limits
 from ..measuring.parent.worker import Worker
-from ..measuring.plan.settings import Settings
 from ..measuring.shared.clock import NANO
 from ..measuring.shared.messages import Calibrate, Calibrated, TakeTrial, Timed
 from ..notation.sizes import Number
@@ -23,30 +24,35 @@ TARGET = 2_000_000  # nanoseconds that a trial lasts
 COMMON = 0.005  # seconds that the reference may take at the size at which times are compared
 ROUNDS = 3
 
-Tell = Callable[[float, str], None]
+
+class TimeJob(msgspec.Struct, frozen=True):
+    """Time some submissions, one after another, each beside the reference; `memory` is what each may fill."""
+
+    names: tuple[str, ...]
+    memory: float
 
 
-def times(
-    study: Study, study_file: Path, reference: Contender, passed: list[Contender], settings: Settings, tell: Tell
-) -> Iterator[AnyRecord]:
-    """Times at one size, each submission in turn with the reference.
-
-    Those that `passed` are timed, within the settings' memory; `tell` is called with the share done and what is done.
-    """
-    bounds = limits(2, settings.memory)
+def times(study: Study, study_file: Path, job: TimeJob) -> list[AnyRecord]:
+    """Times at one size, each submission in turn with the reference."""
+    bounds = limits(2, job.memory)
     family = study.families[0]
+    reference = next(each for each in study.contenders if each.options.baseline and each.source is None)
     base = Worker(study_file, reference, 1, bounds)
+    seen: list[AnyRecord] = []
     try:
         size, common = _common(study, base, family)
-        for number, contender in enumerate(sorted(passed, key=lambda each: each.name)):
-            tell(0.7 + 0.3 * number / max(len(passed), 1), f"timing {contender.name} at {size}")
-            yield from _beside(
-                Worker(study_file, contender, 1, bounds), contender, base, reference, (family, size, common)
-            )
+        for name in job.names:
+            if not base.alive:
+                base.end()
+                base = Worker(study_file, reference, 1, bounds)
+            contender = study.the_contender(name)
+            worker = Worker(study_file, contender, 1, bounds)
+            seen += _beside(worker, contender, base, reference, (family, size, common))
     except (Failed, MeasuringError) as error:
-        yield Note(topic="unseen", text=one_line(f"no times were taken: {error}"))
+        seen.append(Note(topic="unseen", text=one_line(f"no times were taken: {error}")))
     finally:
         base.end()
+    return seen
 
 
 def _beside(

@@ -11,12 +11,13 @@ import typer
 from .. import __version__
 from ..errors import LogarithmError, one_line
 from .assessing import assess
-from .comparing import contrast, crossover
+from .comparing import across, contrast, crossover
 from .growing import forecast, growth
 from .importing import export, import_table
 from .looking import draft, machine, rehearse
 from .measuring import demo, measure, race
 from .reporting import plot, report
+from .searching import worst
 from .teaching import walk
 from .verifying import verify
 
@@ -56,10 +57,12 @@ app.command(epilog="Example: logarithm plot --out growth.png")(plot)
 app.command(epilog="Example: logarithm growth --only sweep")(growth)
 app.command(epilog="Example: logarithm crossover --only sweep")(crossover)
 app.command(epilog="Example: logarithm contrast before.jsonl after.jsonl")(contrast)
+app.command(epilog="Example: logarithm across here.jsonl there.jsonl")(across)
 app.command(epilog="Example: logarithm forecast --at 1e6")(forecast)
 app.command(epilog="Example: logarithm verify")(verify)
 app.command(epilog="Example: logarithm assess study.py --pages handed-back")(assess)
 app.command(epilog="Example: logarithm walk study.py hour_by_hour --size 6")(walk)
+app.command(epilog="Example: logarithm worst study.py --keep worst.json")(worst)
 app.command(epilog="Example: logarithm machine")(machine)
 app.command("import", epilog="Example: logarithm import times.csv --unit ms")(import_table)
 app.command(epilog="Example: logarithm export --wide --out times.csv")(export)

@@ -9,7 +9,7 @@ from typing import Annotated
 import typer
 
 from ..errors import LogarithmError
-from .common import Overwrite, bar, deliver, guard, results, tell
+from .common import On, Overwrite, bar, deliver, engine_at, guard, results, tell
 
 
 class ClassFormat(enum.StrEnum):
@@ -29,6 +29,10 @@ def assess(
     ] = None,
     memory: Annotated[str, typer.Option("--memory", help="How much memory each may fill.")] = "1GiB",
     overwrite: Overwrite = False,
+    on: On = None,
+    resume: Annotated[
+        Path | None, typer.Option("--resume", metavar="LOGBOOK", help="Go on with an assessment that was interrupted.")
+    ] = None,
 ) -> None:
     """Assess what a class handed in: right or not, the order against what is asked, time and steps."""
     from ..assessing.looks import assess as look
@@ -37,7 +41,7 @@ def assess(
     from ..logbook.records import Close
     from ..logbook.writing import LogbookWriter, fresh_path
     from ..measuring.plan.settings import Settings
-    from ..measuring.run.measure import preamble
+    from ..measuring.run.opening import preamble
     from ..notation.durations import capacity
     from ..report.page import assessed as classroom
     from ..study.loading import load
@@ -48,12 +52,16 @@ def assess(
         raise LogarithmError(f"{pages} is not empty: choose another folder, or say --overwrite")
     loaded = load(study)
     settings = Settings(memory=capacity(memory))
-    path = fresh_path(loaded.name)
-    with LogbookWriter(path) as writer, bar() as progress:
+    path = resume if resume is not None else fresh_path(loaded.name)
+    done, untimed = _looked_at(resume, study) if resume is not None else (set[str](), set[str]())
+    with LogbookWriter(path, append=resume is not None) as writer, bar() as progress:
         names = [each.name for each in loaded.contenders], [each.name for each in loaded.families]
-        writer.write(*preamble(loaded, study, settings, *names))
-        for record in look(loaded, study, settings, progress):
-            writer.write(record)
+        if resume is None:
+            writer.write(*preamble(loaded, study, settings, *names))
+        with engine_at(on, loaded, study) as engine:
+            for record in look(loaded, settings, engine, progress, done, untimed):
+                writer.write(record)
+                writer.flush()
         writer.write(Close(reason="finished", elapsed=0.0, heats=0, lives=1))
     rows = table(read_logbook(path))
     if pages is not None:
@@ -69,3 +77,19 @@ def assess(
         }[form]()
         deliver(as_text, out, "table")
     tell(f"logbook: {path}")
+
+
+def _looked_at(logbook: Path, study: Path) -> tuple[set[str], set[str]]:
+    """Who was looked at already, in an assessment that is gone on with; and who of them is right and was not timed."""
+    from ..assessing.looks import BAD
+    from ..logbook.reading import read_logbook
+    from ..study.loading import fingerprint
+
+    read = read_logbook(logbook)
+    if read.study.sha256 != fingerprint(study):
+        raise LogarithmError(f"{study} is not as it was when {logbook} was begun: assess it anew")
+    seen = {note.contender for note in read.notes if note.topic == "seen" and note.contender}
+    bad = {note.contender for note in read.notes if note.topic in BAD} | {each.contender for each in read.failures}
+    timed = {contender for contender, _, _, metric in read.trials.keys if metric == "time"}
+    handed_in = {each.name for each in read.contenders if each.handed_in}
+    return seen, (seen & handed_in) - bad - timed

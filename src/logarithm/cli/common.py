@@ -18,12 +18,16 @@ if TYPE_CHECKING:
     from rich.console import Console
 
     from ..analysis.findings import Findings
+    from ..measuring.gathering.engine import Engine
     from ..measuring.plan.settings import Settings
     from ..study.study import Study
 
 LogbookArgument = Annotated[
     Path | None,
     typer.Argument(metavar="[LOGBOOK]", help="A logbook; the newest in logbooks/ if none is named."),
+]
+On = Annotated[
+    str | None, typer.Option("--on", metavar="ADDRESS", help="A cluster's scheduler, or local to start one here.")
 ]
 Overwrite = Annotated[bool, typer.Option("--overwrite", help="Replace the file if it exists.")]
 
@@ -113,6 +117,7 @@ def checked_settings(
     anyway: bool = False,
     memory: str | None = None,
     same: bool = False,
+    whole: bool = False,
 ) -> Settings:
     """The dials of a run as they were typed, checked against the study."""
     from ..measuring.plan.settings import Settings
@@ -134,6 +139,7 @@ def checked_settings(
         anyway=anyway,
         memory=capacity(memory) if memory is not None else None,
         same=same,
+        whole=whole,
     )
 
 
@@ -154,3 +160,17 @@ def bar() -> Iterator[Callable[[float, str], None]]:
     with Progress(*columns, console=console, transient=True, disable=not console.is_terminal) as shown:
         task = shown.add_task("starting", total=1.0)
         yield lambda share, what: shown.update(task, completed=share, description=what)
+
+
+@contextmanager
+def engine_at(on: str | None, study: Study, file: Path) -> Iterator[Engine]:
+    """Where work is done: here, or on a cluster."""
+    from ..spreading.engine import Here
+
+    if on is None:
+        yield Here(study, file)
+        return
+    from ..spreading.cluster import cluster
+
+    with cluster(on, study, file) as engine:
+        yield engine

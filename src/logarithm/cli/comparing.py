@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from ..errors import LogarithmError
-from .common import LogbookArgument, check_names, results, tell
+from .common import LogbookArgument, check_names, findings_of, results, tell
 
 if TYPE_CHECKING:
     from ..analysis.comparing.contrast import Change
@@ -136,3 +136,28 @@ def _share(text: str) -> float:
     if not 0 <= value < 100:
         raise LogarithmError(f"--fail-on-slower {text} is no share: write for example 10%")
     return value
+
+
+def across(
+    logbooks: Annotated[list[Path], typer.Argument(metavar="LOGBOOK…", help="Logbooks of one study, two at least.")],
+) -> None:
+    """What holds on several machines, or under several interpreters: each by itself, and all together."""
+    if len(logbooks) < 2:
+        raise LogarithmError("name two logbooks at least, each of another machine or interpreter")
+    print_across(logbooks)
+
+
+def print_across(logbooks: list[Path]) -> None:
+    """The findings of several logbooks side by side, on standard output."""
+    from ..report.text.across import render
+
+    named = [(machine_of(path), findings_of(path)) for path in logbooks]
+    studies = {findings.study.name for _, findings in named}
+    if len(studies) > 1:
+        raise LogarithmError(f"these are logbooks of different studies: {', '.join(sorted(studies))}")
+    results().print(render(named))
+
+
+def machine_of(path: Path) -> str:
+    """What a machine is called by: the name of its logbook, without what all have."""
+    return path.stem

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+import time
 from pathlib import Path
 from typing import Annotated
 
@@ -38,7 +39,9 @@ def rehearse(
     for name, tool in missing.items():
         tell(f"{name} is left out: {tool} is not installed")
     tracks = tracks_of(loaded, settings, missing)
+    begun = time.monotonic()
     with bar() as progress, first_crew(loaded, study, tracks, settings) as crew:
+        starting = time.monotonic() - begun
         found = rehearse_study(loaded, tracks, crew, float("inf"), lambda what: progress(0.3, what))
         ahead = outlooks.outlook(tracks, crew, settings, settings.seed, lambda what: progress(0.7, what))
     most = f"sizes up to {max(found.sizes)}" if found.sizes else "no size"
@@ -52,6 +55,10 @@ def rehearse(
     seconds = sum(each.heat for each in ahead)
     needed = f"One trial of everything takes about {span(seconds)}; a budget of {span(settings.budget)} gives about "
     needed += f"{heats} heats." if heats else "no whole heat: the dearest sizes will be left out."
+    expected = outlooks.settled_after(ahead, tracks, starting, settings)
+    needed += (
+        f"\nMost will be settled after about {span(expected)}; close crossovers and small differences take longer."
+    )
     failures = [
         (f"{name} on {where}", f"{failed.reason} at {size}" + (f" ({failed.detail})" if failed.detail else ""))
         for name, where, size, failed in found.failures

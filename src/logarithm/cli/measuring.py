@@ -4,22 +4,31 @@ from __future__ import annotations
 
 import enum
 import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager, suppress
+from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
 import typer
 
+from ..advising import Adviser
 from ..errors import LogarithmError, named
-from .common import bar, checked_settings, findings_of, guard, print_report, tell
+from .common import On, checked_settings, engine_at, findings_of, guard, print_report, tell
+from .watching import watching
 
 if TYPE_CHECKING:
     from ..measuring.plan.settings import Settings
     from ..measuring.run.resume import More
-    from ..notation.sizes import Number
     from ..study.study import Study
 
-Budget = Annotated[str, typer.Option("--budget", help="How long it may take in all.")]
+Budget = Annotated[str, typer.Option("--budget", help="How long it may take at most.")]
 Ceiling = Annotated[str, typer.Option("--ceiling", help="How long a single call may take.")]
+Whole = Annotated[
+    bool, typer.Option("--whole-budget", help="Use all of the budget, even when everything is settled before.")
+]
+Quiet = Annotated[bool, typer.Option("--quiet", "-q", help="Say nothing but the result.")]
+Verbose = Annotated[bool, typer.Option("--verbose", "-v", help="Log what is decided, and why.")]
 Out = Annotated[Path | None, typer.Option("--out", help="The logbook to write; else one in logbooks/.")]
 
 
@@ -33,7 +42,7 @@ class Inputs(enum.StrEnum):
 def measure(
     study: Annotated[Path, typer.Argument(metavar="STUDY", help="A study: a Python file.")],
     budget: Annotated[
-        str | None, typer.Option("--budget", help="How long it may take in all.", show_default="60s")
+        str | None, typer.Option("--budget", help="How long it may take at most.", show_default="60s")
     ] = None,
     ceiling: Ceiling = "1s",
     sizes: Annotated[str | None, typer.Option("--sizes", help="Another ladder, such as 8..4096.")] = None,
@@ -53,10 +62,19 @@ def measure(
     ] = Inputs.FRESH,
     out: Out = None,
     resume: Annotated[
-        Path | None, typer.Option("--resume", metavar="LOGBOOK", help="Go on with one that was interrupted.")
+        Path | None,
+        typer.Option(
+            "--resume",
+            metavar="LOGBOOK",
+            help="Go on with a logbook: further, or with contenders edited or added since.",
+        ),
     ] = None,
+    whole: Whole = False,
+    quiet: Quiet = False,
+    verbose: Verbose = False,
+    on: On = None,
 ) -> None:
-    """Check that the contenders agree, measure them into a logbook, and report."""
+    """Check that the contenders agree, measure them into a logbook until everything is settled, and report."""
     from ..measuring.run.resume import More
     from ..notation.durations import capacity, seconds
     from ..notation.sizes import ladder
@@ -70,8 +88,9 @@ def measure(
             None if budget is None else seconds(budget),
             None if sizes is None else ladder(sizes),
             None if memory is None else capacity(memory),
+            whole,
         )
-        path = _resume(loaded, study, resume, more)
+        path = _resume(loaded, study, resume, more, Telling(quiet, verbose))
     else:
         settings = checked_settings(
             loaded,
@@ -86,10 +105,15 @@ def measure(
             anyway=anyway,
             memory=memory,
             same=inputs is Inputs.SAME,
+            whole=whole,
         )
-        path = run(loaded, study, settings, out)
+        if on is not None:
+            return _on_machines(loaded, study, settings, on, out, quiet)
+        path = run(loaded, study, settings, out, Telling(quiet, verbose))
     print_report(findings_of(path))
-    tell(f"logbook: {path}")
+    if not quiet:
+        tell(f"logbook: {path}")
+    return None
 
 
 def race(
@@ -108,6 +132,8 @@ def race(
     within: Annotated[float, typer.Option("--within", help="Numbers agree within this share.")] = 1e-9,
     anyway: Annotated[bool, typer.Option("--anyway", help="Measure even where answers disagree.")] = False,
     out: Out = None,
+    quiet: Quiet = False,
+    verbose: Verbose = False,
 ) -> None:
     """Race functions of a file over ready-made families, without a study file."""
     import msgspec.toml
@@ -134,15 +160,21 @@ def race(
         study = Path(folder) / "race.toml"
         study.write_bytes(msgspec.toml.encode(asked))
         loaded = load(study)
-        path = run(loaded, study, checked_settings(loaded, study, budget, ceiling, anyway=anyway), out)
+        path = run(
+            loaded, study, checked_settings(loaded, study, budget, ceiling, anyway=anyway), out, Telling(quiet, verbose)
+        )
     print_report(findings_of(path))
-    tell(f"logbook: {path}")
+    if not quiet:
+        tell(f"logbook: {path}")
 
 
 def demo(
     name: Annotated[str, typer.Argument(metavar="[NAME]", help="Which one.")] = "closest-buoys",
     listed: Annotated[bool, typer.Option("--list", help="Name the studies that ship.")] = False,
-    budget: Annotated[str | None, typer.Option("--budget", help="How long measuring may take.")] = None,
+    budget: Annotated[str | None, typer.Option("--budget", help="How long it may take at most.")] = None,
+    whole: Whole = False,
+    quiet: Quiet = False,
+    verbose: Verbose = False,
 ) -> None:
     """Run a study that ships, from start to report and figure."""
     from ..demos import DEMOS
@@ -150,60 +182,123 @@ def demo(
     if listed:
         for each in DEMOS:
             typer.echo(f"{each.name:16} {each.about}")
-        return
+        return None
     found = next((each for each in DEMOS if each.name == name), None)
     if found is None:
         raise LogarithmError(f"there is no demo '{name}': there are {named([each.name for each in DEMOS])}")
+    from ..notation.durations import seconds
     from ..report.figure.views import save
     from ..study.loading import load
 
     loaded = load(found.file)
-    settings = checked_settings(loaded, found.file, budget or f"{found.budget}s", f"{found.ceiling}s")
-    tell(f"{found.name}: {found.about}; this takes about {settings.budget:.0f} s")
-    path = run(loaded, found.file, settings, None)
+    if found.is_worst:
+        return _worst_demo(loaded, found.name, found.about, found.file, seconds(budget) if budget else found.budget)
+    settings = checked_settings(loaded, found.file, budget or f"{found.budget}s", f"{found.ceiling}s", whole=whole)
+    if not quiet:
+        tell(f"{found.name}: {found.about}; this takes at most {settings.budget:.0f} s")
+    path = run(loaded, found.file, settings, None, Telling(quiet, verbose))
     findings = findings_of(path)
     figure = path.with_suffix(".png")
     save(findings, figure)
     print_report(findings)
     typer.echo(f"\nstudy:   {found.file}\nlogbook: {path}\nfigure:  {figure}")
+    return None
 
 
-def run(study: Study, file: Path, settings: Settings, out: Path | None) -> Path:
-    """Measure into a logbook, with a progress bar. Returns the logbook's path."""
+def _worst_demo(study: Study, name: str, about: str, file: Path, budget: float) -> None:
+    """Search for the worst case of a study that ships, and draw it."""
+    from ..report.figure.worst import save_worst
+    from .searching import run_search, told
+
+    tell(f"{name}: {about}; this takes at most {budget:.0f} s")
+    cases, findings, path = run_search(study, file, None, None, "work", budget, None, 1, None)
+    figure = path.with_suffix(".png")
+    save_worst(cases, findings, figure)
+    told(cases, findings)
+    typer.echo(f"\nstudy:   {file}\nlogbook: {path}\nfigure:  {figure}")
+
+
+@dataclass(frozen=True, slots=True)
+class Telling:
+    """How much is said while a run goes on."""
+
+    quiet: bool = False
+    verbose: bool = False
+
+
+def run(study: Study, file: Path, settings: Settings, out: Path | None, telling: Telling = Telling()) -> Path:
+    """Measure into a logbook, and show it meanwhile. Returns the logbook's path."""
     from ..logbook.writing import LogbookWriter, fresh_path
     from ..measuring.run.measure import measure as measure_study
 
     path = out if out is not None else fresh_path(study.name)
-    with LogbookWriter(path) as writer, bar() as progress:
-        try:
-            outcome = measure_study(study, file, settings, writer, progress, advice)
-        except KeyboardInterrupt:
-            tell(f"\ninterrupted; what was measured until then is in {path}")
-            raise
+    adviser = Adviser()
+    adviser.prepare()
+    shown = watching(study.name, settings.budget, adviser, telling.quiet, telling.verbose)
+    with _reported(path), LogbookWriter(path) as writer, shown as progress:
+        outcome = measure_study(study, file, settings, writer, progress, adviser)
     for disagreement in outcome.rehearsed.disagreements:
         tell(f"warning: {disagreement}")
     return path
 
 
-def advice(logbook: Path) -> dict[tuple[str, str], list[Number]]:
-    """Which sizes to add, from what a logbook holds so far. The analysis is loaded when it is first asked."""
-    from ..analysis.wanted import sizes_wanted
-    from ..logbook.reading import read_logbook
-
-    return sizes_wanted(read_logbook(logbook))
-
-
-def _resume(study: Study, file: Path, logbook: Path, more: More) -> Path:
-    """Go on with a logbook until its budget is used."""
+def _resume(study: Study, file: Path, logbook: Path, more: More, telling: Telling) -> Path:
+    """Go on with a logbook until everything is settled or its budget is used."""
     from ..logbook.reading import read_logbook
     from ..logbook.writing import LogbookWriter
     from ..measuring.run.resume import resume
 
     read = read_logbook(logbook)
-    with LogbookWriter(logbook, append=True) as writer, bar() as progress:
-        try:
-            resume(study, file, read, writer, progress, advice, more)
-        except KeyboardInterrupt:
-            tell(f"\ninterrupted; what was measured until then is in {logbook}")
-            raise
+    adviser = Adviser()
+    adviser.prepare()
+    budget = more.budget or read.study.budget or 60.0
+    shown = watching(study.name, budget, adviser, telling.quiet, telling.verbose)
+    with _reported(logbook), LogbookWriter(logbook, append=True) as writer, shown as progress:
+        resume(study, file, read, writer, progress, adviser, more)
     return logbook
+
+
+@contextmanager
+def _reported(logbook: Path) -> Iterator[None]:
+    """Where a run is interrupted, report what there is; interrupted again, end at once."""
+    try:
+        yield
+    except KeyboardInterrupt:
+        tell(f"\ninterrupted; what was measured until then is in {logbook}")
+        with suppress(LogarithmError):
+            print_report(findings_of(logbook))
+        raise
+
+
+def _on_machines(study: Study, file: Path, settings: Settings, on: str, out: Path | None, quiet: bool) -> None:
+    """Measure on each machine of a cluster, and report what holds on each and on all."""
+    from ..errors import MeasuringError
+    from ..logbook.writing import fresh_path
+    from ..measuring.gathering.engine import Lost
+    from ..spreading.cluster import Cluster
+    from ..spreading.machines import MeasureJob, measured_there
+    from .comparing import print_across
+
+    first = out if out is not None else fresh_path(study.name)
+    made: list[Path] = []
+    with engine_at(on, study, file) as engine:
+        assert isinstance(engine, Cluster)
+        hosts = engine.machines()
+        for address, text in engine.on_each_machine(measured_there, MeasureJob(settings), str):
+            host = "".join(each if each.isalnum() else "-" for each in address.split("://")[-1])
+            if isinstance(text, Lost):
+                tell(f"{hosts[address]}: {text.reason}")
+                continue
+            path = first.with_name(f"{first.stem}-{host}{first.suffix}")
+            guard(path, overwrite=False)
+            path.parent.mkdir(parents=True, exist_ok=True)
+            path.write_text(text, encoding="utf-8")
+            made.append(path)
+            if not quiet:
+                tell(f"logbook: {path}")
+    if not made:
+        raise MeasuringError("no machine has measured it: see above")
+    if len(made) == 1:
+        print_report(findings_of(made[0]))
+    else:
+        print_across(sorted(made))

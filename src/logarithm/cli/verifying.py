@@ -9,7 +9,7 @@ import typer
 
 from ..errors import LogarithmError
 from .common import Overwrite, checked_settings, findings_of, guard, results, tell
-from .measuring import Budget, Ceiling, run
+from .measuring import Budget, Ceiling, Quiet, Telling, Verbose, run
 
 if TYPE_CHECKING:
     from ..analysis.findings import ClaimFinding, Findings
@@ -27,6 +27,8 @@ def verify(
     ceiling: Ceiling = "1s",
     junit: Annotated[Path | None, typer.Option("--junit", metavar="FILE", help="Also write JUnit XML.")] = None,
     overwrite: Overwrite = False,
+    quiet: Quiet = False,
+    verbose: Verbose = False,
 ) -> None:
     """Do the claims hold? The exit code is 1 where one is contradicted.
 
@@ -37,15 +39,17 @@ def verify(
 
     if junit is not None:
         guard(junit, overwrite)
+    telling = Telling(quiet, verbose)
     is_study = subject is not None and subject.suffix in (".py", ".toml")
-    findings = _measured(subject, budget, ceiling, None) if is_study and subject else findings_of(subject)
+    findings = _measured(subject, budget, ceiling, None, telling) if is_study and subject else findings_of(subject)
     if not findings.claims:
         raise LogarithmError("no contender makes a claim: write @study.contender(claim='n log n')")
     claims = [(claim, findings) for claim in findings.claims]
     doubted = list(dict.fromkeys(each.contender for each in findings.claims if each.verdict == "contradicted"))
     if is_study and subject and doubted:
-        tell(f"measured again, before it is believed: {', '.join(doubted)}")
-        again = _measured(subject, budget, ceiling, doubted)
+        if not quiet:
+            tell(f"measured again, before it is believed: {', '.join(doubted)}")
+        again = _measured(subject, budget, ceiling, doubted, telling)
         second = {_key(claim): (claim, again) for claim in again.claims}
         # Only what is contradicted twice is; what the longer run says of the others counts.
         claims = [
@@ -70,7 +74,7 @@ def _key(claim: ClaimFinding) -> tuple[str, str, str | None, str]:
     return claim.contender, claim.family, claim.stage, claim.metric
 
 
-def _measured(study: Path, budget: str, ceiling: str, only: list[str] | None) -> Findings:
+def _measured(study: Path, budget: str, ceiling: str, only: list[str] | None, telling: Telling) -> Findings:
     """The findings of a fresh run; of some contenders only, for longer."""
     from dataclasses import replace
 
@@ -80,6 +84,7 @@ def _measured(study: Path, budget: str, ceiling: str, only: list[str] | None) ->
     settings = checked_settings(loaded, study, budget, ceiling, only=only)
     share, seed = (1 - FIRST, settings.seed + 1) if only else (FIRST, settings.seed)
     settings = replace(settings, budget=share * settings.budget, seed=seed)
-    path = run(loaded, study, settings, None)
-    tell(f"logbook: {path}")
+    path = run(loaded, study, settings, None, telling)
+    if not telling.quiet:
+        tell(f"logbook: {path}")
     return findings_of(path)

@@ -49,11 +49,12 @@ def _blocks(call: Callable[[], Any]) -> int:
         last = held
         return look
 
+    before = sys.gettrace()
     sys.settrace(look)
     try:
         answer = call()
     finally:
-        sys.settrace(None)
+        sys.settrace(before)
     look()
     del answer
     return seen

@@ -307,6 +307,7 @@ def _text(code: CodeType, instruction: dis.Instruction | None, name: str) -> tup
 
 
 def _traced(call: Callable[[], Any], trace: Any, profile: Any) -> None:
+    before = sys.gettrace(), sys.getprofile()
     sys.settrace(trace)
     sys.setprofile(profile)
     try:
@@ -314,6 +315,11 @@ def _traced(call: Callable[[], Any], trace: Any, profile: Any) -> None:
     finally:
         sys.setprofile(None)
         sys.settrace(None)
+        # Whoever counts in a test may be traced by a debugger or a measure of coverage, which go on.
+        if before[1] is not None:
+            sys.setprofile(before[1])
+        if before[0] is not None:
+            sys.settrace(before[0])
 
 
 def _monitored(call: Callable[[], Any], step: Any, called: Any, start: Any) -> None:

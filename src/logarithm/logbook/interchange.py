@@ -87,9 +87,10 @@ def exported(logbook: Logbook, kind: str, wide: bool = False) -> str:
     Cells that a spreadsheet would take for a formula get an apostrophe in front, which `imported` takes off again.
     """
     frame = frame_of(logbook)
-    frame = frame[frame["heat"] > 0] if (frame["heat"] > 0).any() else frame
     if wide:
         frame = frame[~frame["metric"].isin(BESIDE)]
+    frame = frame[frame["heat"] > 0] if (frame["heat"] > 0).any() else frame
+    if wide:
         keys = [key for key in ("family", "stage", "metric") if frame[key].nunique(dropna=False) > 1]
         frame = frame.assign(stage=frame["stage"].fillna("")).pivot_table(
             index=["size", *keys, "heat"], columns="contender", values="value", sort=False

@@ -6,16 +6,17 @@ import gc
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
-from itertools import chain
+from itertools import chain, pairwise
 from operator import attrgetter
 from pathlib import Path
-from typing import BinaryIO, cast
+from typing import BinaryIO, TypeVar, cast
 
 import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
 from ..errors import LogbookError
+from .cleaning import cleaned, may_harm
 from .records import (
     FORMAT,
     VERSION,
@@ -33,6 +34,7 @@ from .records import (
     Trial,
 )
 
+_Told = TypeVar("_Told", Failure, HiddenRecord, LinesRecord, Note)
 CHUNK = 8 * 2**20
 NANO = 1e-9
 Pace = tuple[float, float]
@@ -100,12 +102,19 @@ class _Codes(dict[tuple[str, str, str | None, str], int]):
 class _Columns:
     codes: _Codes = field(default_factory=_Codes)
     parts: list[tuple[NDArray[np.generic], ...]] = field(default_factory=list)
+    rows: int = 0
+    earlier: list[tuple[int, int, str]] = field(default_factory=list)
+
+    def set_aside(self, which: int, name: str) -> None:
+        """Leave out the trials so far of a contender (0) or family (1): they are of an earlier version of its code."""
+        self.earlier.append((self.rows, which, name))
 
     def add(self, trials: list[Trial]) -> None:
         # Attribute by attribute over all trials, without a step of the interpreter for each: there may be a million.
         if not trials:
             return
         many = len(trials)
+        self.rows += many
         who, family, stage, metric = ([*map(named, trials)] for named in _WHO)
         series = np.fromiter(map(self.codes.__getitem__, zip(who, family, stage, metric, strict=True)), np.int32, many)
         size, heat, life, calls, elapsed, overhead = (np.fromiter(map(read, trials), float, many) for read in _READ)
@@ -128,7 +137,17 @@ class _Columns:
             none = np.empty(0)
             whole = np.empty(0, np.int32)
             return Trials([], whole, none, whole, whole, none, none, np.empty((0, 2)), none)
-        return Trials(list(self.codes), *(np.concatenate(column) for column in zip(*self.parts, strict=True)))
+        columns = [np.concatenate(column) for column in zip(*self.parts, strict=True)]
+        if self.earlier:
+            columns = self._without_earlier(columns)
+        return Trials(list(self.codes), *columns)
+
+    def _without_earlier(self, columns: list[NDArray[np.generic]]) -> list[NDArray[np.generic]]:
+        series, kept = columns[0], np.ones(self.rows, dtype=bool)
+        for rows, which, name in self.earlier:
+            own = np.array([key[which] == name for key in self.codes], dtype=bool)
+            kept[:rows] &= ~own[series[:rows].astype(np.intp)]
+        return [column[kept] for column in columns]
 
 
 def _optional(column: list[float | None]) -> NDArray[np.float64]:
@@ -160,7 +179,36 @@ def read_logbook(path: str | Path) -> Logbook:
 def read_trials(path: Path) -> list[Trial]:
     """The trials of a logbook one by one, with all that was read."""
     with path.open("rb") as stream, _without_collection():
-        return [record for records in _chunks(path, stream, []) for record in records if type(record) is Trial]
+        found: list[Trial] = []
+        known: dict[tuple[int, str], str] = {}
+        for records in _chunks(path, stream, []):
+            for part in _parts(records):
+                if (changed := _changed(part[0], known)) is not None:
+                    found = [each for each in found if (each.contender, each.family)[changed[0]] != changed[1]]
+                found += [record for record in part if type(record) is Trial]
+        return found
+
+
+def _parts(records: list[AnyRecord]) -> Iterator[list[AnyRecord]]:
+    """The records cut before each contender and family, so that what came before these is known."""
+    # Most chunks hold trials alone: asked for the types at once, a million of them cost next to nothing.
+    if not {ContenderRecord, FamilyRecord} & set(map(type, records)):
+        if records:
+            yield records
+        return
+    cuts = [at for at, record in enumerate(records) if isinstance(record, ContenderRecord | FamilyRecord)]
+    for begin, end in pairwise([0, *cuts, len(records)]):
+        if begin < end:
+            yield records[begin:end]
+
+
+def _changed(record: AnyRecord, known: dict[tuple[int, str], str]) -> tuple[int, str] | None:
+    """A contender (0) or family (1) of which this record begins another version; None where it does not."""
+    if not isinstance(record, ContenderRecord | FamilyRecord) or not record.code:
+        return None
+    which = int(isinstance(record, FamilyRecord)), record.name
+    before, known[which] = known.get(which, record.code), record.code
+    return which if before != record.code else None
 
 
 @contextmanager
@@ -185,11 +233,17 @@ def _read(path: Path, stream: BinaryIO) -> Logbook:
     failures: list[Failure] = []
     notes: list[Note] = []
     warnings: list[str] = []
-    for records in _chunks(path, stream, warnings):
-        trials = [record for record in records if type(record) is Trial]
+    known: dict[tuple[int, str], str] = {}
+    for record_part in (part for records in _chunks(path, stream, warnings) for part in _parts(records)):
+        if (changed := _changed(record_part[0], known)) is not None:
+            columns.set_aside(*changed)
+            failures = _without(failures, changed)
+            hidden, by_line, notes = _without(hidden, changed), _without(by_line, changed), _without(notes, changed)
+        trials = [record for record in record_part if type(record) is Trial]
         columns.add(trials)
-        others = [] if len(trials) == len(records) else [record for record in records if type(record) is not Trial]
-        for record in others:
+        if len(trials) == len(record_part):
+            continue
+        for record in record_part:
             if isinstance(record, ContenderRecord):
                 contenders[record.name] = record
             elif isinstance(record, FamilyRecord):
@@ -202,7 +256,7 @@ def _read(path: Path, stream: BinaryIO) -> Logbook:
                 by_line.append(record)
             elif isinstance(record, Note):
                 notes.append(record)
-            else:
+            elif not isinstance(record, Trial):
                 single[type(record)] = record
     header, study, machine, close = (single.get(kind) for kind in (Header, StudyRecord, Machine, Close))
     if not isinstance(header, Header):
@@ -228,6 +282,12 @@ def _read(path: Path, stream: BinaryIO) -> Logbook:
         close=close if isinstance(close, Close) else None,
         warnings=warnings,
     )
+
+
+def _without(records: list[_Told], changed: tuple[int, str]) -> list[_Told]:
+    """The records that are not of an earlier version of a contender or family."""
+    which, name = changed
+    return [each for each in records if (each.contender, each.family)[which] != name]
 
 
 def _chunks(path: Path, stream: BinaryIO, warnings: list[str]) -> Iterator[list[AnyRecord]]:
@@ -256,7 +316,7 @@ def _chunks(path: Path, stream: BinaryIO, warnings: list[str]) -> Iterator[list[
 def _check_first(path: Path, lines: bytes) -> None:
     try:
         first = _KIND.decode(lines.split(b"\n", 1)[0])
-    except (msgspec.DecodeError, UnicodeDecodeError):
+    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
         first = {}
     if first.get("kind") != "logbook" or first.get("format") != FORMAT:
         raise LogbookError(f"{path} is no logbook: its first line is not a record of kind 'logbook'")
@@ -269,19 +329,20 @@ def _decoded(
     warnings: list[str],
     damage: str = "this line is damaged and was left out",
 ) -> list[AnyRecord]:
+    clean = cleaned if may_harm(lines) else list[AnyRecord]
     try:
-        return _ANY.decode_lines(lines)
-    except (msgspec.DecodeError, UnicodeDecodeError):
+        return clean(_ANY.decode_lines(lines))
+    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
         pass
     records: list[AnyRecord] = []
     for number, text in enumerate(lines.split(b"\n"), start=line):
         try:
             if text.strip():
                 records.append(_ANY.decode(text))
-        except (msgspec.DecodeError, UnicodeDecodeError):
+        except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
             if not _is_foreign(text):
                 warnings.append(f"{path}:{number}: {damage}")
-    return records
+    return clean(records)
 
 
 def _is_foreign(text: bytes) -> bool:
@@ -289,5 +350,5 @@ def _is_foreign(text: bytes) -> bool:
     known = {str(kind.__struct_config__.tag) for kind in AnyRecord.__args__}
     try:
         return _KIND.decode(text).get("kind") not in known
-    except (msgspec.DecodeError, UnicodeDecodeError):
+    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
         return False

@@ -53,7 +53,10 @@ class Machine(Record, tag="machine"):
 
 
 class StudyRecord(Record, tag="study"):
-    """What was asked, with the settings of this run; spans of time in seconds. `source` is the text of the file."""
+    """What was asked, with the settings of this run; spans of time in seconds. `source` is the text of the file.
+
+    `known` names all contenders of the file, those that do not take part included. A later record replaces this one.
+    """
 
     name: str
     question: str = ""
@@ -66,6 +69,7 @@ class StudyRecord(Record, tag="study"):
     ceiling: float | None = None
     seed: int = 0
     metrics: list[str] = []
+    known: list[str] = []
 
 
 class ClaimRecord(msgspec.Struct, omit_defaults=True):
@@ -78,7 +82,8 @@ class ClaimRecord(msgspec.Struct, omit_defaults=True):
 class ContenderRecord(Record, tag="contender"):
     """One contender. A program has its `command`, how it was built, and the versions of the tools it needs.
 
-    `startup` is the seconds that its process takes to start. A later record of the same name replaces this one.
+    `startup` is the seconds that its process takes to start. `code` is a fingerprint of what its code says. A later
+    record of the same name replaces this one; where its `code` is another, all before it is of an earlier version.
     """
 
     name: str
@@ -94,13 +99,15 @@ class ContenderRecord(Record, tag="contender"):
     startup: float | None = None
     handed_in: bool = False
     require: str | None = None
+    code: str = ""
 
 
 class FamilyRecord(Record, tag="family"):
-    """One family of instances."""
+    """One family of instances; `code` as in a contender."""
 
     name: str
     doc: str = ""
+    code: str = ""
 
 
 class Trial(Record, tag="trial", gc=False):
@@ -186,7 +193,10 @@ class Note(Record, tag="note"):
 
 
 class Close(Record, tag="close"):
-    """The end of a run: `reason` is finished, interrupted or disagreement; `inside`, seconds inside timed calls."""
+    """The end of a run: `reason` is finished, interrupted, disagreement or failed; `inside`, seconds in timed calls.
+
+    `settled` is whether more trials would change no verdict, None where nobody asked; `unsettled` names what is open.
+    """
 
     reason: str
     elapsed: float
@@ -194,6 +204,8 @@ class Close(Record, tag="close"):
     lives: int
     inside: float = 0
     load: float | None = None
+    settled: bool | None = None
+    unsettled: list[str] = []
 
 
 AnyRecord = (

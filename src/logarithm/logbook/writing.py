@@ -15,6 +15,7 @@ import msgspec
 from filelock import FileLock, Timeout
 
 from ..errors import LogbookError
+from .cleaning import cleaned
 from .records import AnyRecord
 
 SYNC_EVERY = 2.0
@@ -59,8 +60,12 @@ class LogbookWriter:
             self.file.seek(whole)
 
     def write(self, *records: AnyRecord) -> None:
-        """Append records; they are safe once flushed."""
-        self.file.write(self.encoder.encode_lines(records))
+        """Append records; they are safe once flushed. Half characters, which no file can hold, are replaced."""
+        try:
+            lines = self.encoder.encode_lines(records)
+        except UnicodeEncodeError:
+            lines = self.encoder.encode_lines(cleaned(records))
+        self.file.write(lines)
 
     def flush(self) -> None:
         """Hand everything written so far to the system, and every two seconds bring it to the disk."""

@@ -71,6 +71,12 @@ class Level:
         """The level of some of the sizes."""
         return replace(self, typical=self.typical[rows], own=self.own[rows], own_freedom=self.own_freedom[rows])
 
+    def after(self, times: float) -> Level:
+        """What is to be expected of a level with so many times the lives."""
+        root, many = math.sqrt(times), round(self.lives * times)
+        own, shared = self.own / root, self.shared / root
+        return Level(self.typical, own, shared, self.own_freedom * times, self.shared_freedom * times, many)
+
     def through(self, weights: Floats) -> Level:
         """The level of weighted means over sizes, by weights of shape (k, m) whose rows sum to 1."""
         squares = weights**2 * self.own**2
@@ -139,8 +145,10 @@ def level_of(values: Floats, lives: NDArray[np.int32], luck: bool = True) -> Lev
     from_sizes = float(np.mean(np.where(there, place + noise, 0.0).sum(axis=0) / np.maximum(there.sum(axis=0), 1) ** 2))
     luck_square = max(float((common**2).sum()) - (count - 1) * from_sizes, 0.0)
     shared_free = count - 1 + LUCK_FREEDOM
-    shared = math.sqrt((LUCK_FREEDOM * LUCK**2 + luck_square) / shared_free / count)
-    return Level(typical, np.sqrt(own), shared, left * many + ALL_FREEDOM, shared_free, count)
+    luck_each = (LUCK_FREEDOM * LUCK**2 + luck_square) / shared_free
+    # A size that took part in a few of the lives has the luck of those few.
+    own += luck_each * np.maximum(1 / effective - 1 / count, 0.0)
+    return Level(typical, np.sqrt(own), math.sqrt(luck_each / count), left * many + ALL_FREEDOM, shared_free, count)
 
 
 def _excess(squares: Floats, free: Floats) -> Floats:

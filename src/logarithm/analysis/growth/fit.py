@@ -173,18 +173,29 @@ def advice_for(x: Floats, error: Floats, plausible: tuple[tuple[Fit, float], ...
     if float(np.median(error)) > UNSURE:
         told.append(f"each cost is unsure by {100 * float(np.median(error)):.0f} %: a longer budget helps")
     if len(plausible) > 1 and not told:
-        one, other = plausible[0][0], plausible[1][0]
-        ahead = x[-1] * np.sqrt(2.0) ** np.arange(1, 21)
-        with np.errstate(over="ignore", invalid="ignore"):
-            apart = np.abs(np.log(one.cost(ahead) / other.cost(ahead)))
-            costs = one.cost(ahead) / one.cost(x[-1:])[0]
-        telling = ahead[(apart > TELLING) & (ahead <= FAR * x[-1]) & (costs <= DEAR)]
-        names = f"{one.order} from {other.order}"
-        if len(telling):
-            told.append(f"measuring up to n = {float(f'{telling[0]:.2g}'):.0f} would tell {names}")
+        one, other = sorted((plausible[0][0].order, plausible[1][0].order), key=lambda order: order.rank)
+        names, telling = f"{one} from {other}", telling_size(x, plausible)
+        if telling is not None:
+            told.append(f"measuring up to n = {float(f'{telling:.2g}'):.0f} would tell {names}")
         else:
             told.append(f"no size within reach would tell {names}")
     return "; ".join(told)
+
+
+def telling_size(x: Floats, plausible: Sequence[tuple[Fit, float]]) -> float | None:
+    """The size beyond those measured that would tell the two likeliest orders apart; None where none is within reach.
+
+    Args:
+        x: the sizes that were measured, rising, shape (m,).
+        plausible: orders with their weights, two at least.
+    """
+    one, other = plausible[0][0], plausible[1][0]
+    ahead = x[-1] * np.sqrt(2.0) ** np.arange(1, 21)
+    with np.errstate(over="ignore", invalid="ignore", divide="ignore"):
+        apart = np.abs(np.log(one.cost(ahead) / other.cost(ahead)))
+        costs = one.cost(ahead) / one.cost(x[-1:])[0]
+    telling = ahead[(apart > TELLING) & (ahead <= FAR * x[-1]) & (costs <= DEAR)]
+    return float(telling[0]) if len(telling) else None
 
 
 def _checked(sizes: ArrayLike, costs: ArrayLike) -> tuple[Floats, Floats]:

@@ -22,9 +22,9 @@ def weights_to_one(columns: Floats, whiten: Floats) -> Floats:
     Returns:
         shape (f, k).
     """
-    white = np.einsum("ij,fjk->fik", whiten, columns)
-    normal = np.einsum("fik,fil->fkl", white, white)
+    white = whiten @ columns
+    normal = white.transpose(0, 2, 1) @ white
     size = np.sqrt(np.einsum("fkk->fk", normal))
     normal = normal / (size[:, :, None] * size[:, None, :]) + RIDGE * np.eye(columns.shape[2])
-    right = np.einsum("fik,i->fk", white, whiten.sum(axis=1)) / size
+    right = white.transpose(0, 2, 1) @ whiten.sum(axis=1) / size
     return np.asarray(np.linalg.solve(normal, right[:, :, None])[:, :, 0] / size, dtype=np.float64)

@@ -12,6 +12,7 @@ from ...errors import AnalysisError, StudyError
 from ...logbook.records import ContenderRecord
 from ...notation import formulas
 from ...notation.orders import parse
+from ...study.study import WORK_CLAIM
 from ..errors.level import Level, exact_level, level_of
 from ..findings import ClaimFinding, Findings, GrowthFinding, Interval, Plausible, Regime, WorkFinding, plain
 from ..series import NOISY, Series
@@ -24,7 +25,6 @@ from .fit import Growth, fit_growth
 STARTED = 1.3  # a call that takes less than so many start-ups is mostly that
 LEFT = 0.02  # of a call, what is left when the start-up is taken off, at least
 MISSES, ASTRAY = 0.25, 0.7  # a law that misses so much typically, or so far (in the logarithm) somewhere, is none
-ON_WORK = "work"
 EVERYWHERE = ("time", "steps")
 """The metrics that a claim without a name is for."""
 
@@ -149,12 +149,13 @@ def exact_form(series: Series) -> Exact | None:
 
 
 def claim_for(record: ContenderRecord, series: Series) -> str | None:
-    """The claim on a series: for its metric, else for its family or stage, else for everything."""
-    for where in (series.metric, series.family, series.stage, None):
+    """The claim on a series: for its family and metric, its metric, its family, its stage, else for everything."""
+    both = f"{series.family}, {series.metric}"
+    for where in (both, series.metric, series.family, series.stage, None):
         for claim in record.claims:
             if claim.where != where or (where is None and series.stage is not None):
                 continue
-            if where == series.metric or series.metric in EVERYWHERE:
+            if where in (both, series.metric) or series.metric in EVERYWHERE:
                 return claim.order
     return None
 
@@ -170,13 +171,29 @@ def _is_order(claim: str) -> bool:
 def _judged(claim: str, series: Series, growth: Growth | None, found: GrowthFinding) -> ClaimFinding:
     names = series.contender, series.family, series.stage, claim
     if not _is_order(claim):
-        since = _differs(formulas.parse(claim).holds, series)
+        try:
+            formula = formulas.parse(claim)
+        except StudyError:
+            # A logbook may come from anybody: what cannot be read cannot be judged.
+            return ClaimFinding(*names, "undecided", None, series.metric)
+        since = _differs(formula.holds, series)
         return ClaimFinding(*names, "holds" if since is None else "contradicted", since, series.metric)
     verdict = "undecided"
     if found.order is not None:
         verdict = _verdict(claim, found.order, found.plausible, found.exact is not None)
+    if verdict == "contradicted" and series.metric == WORK_CLAIM and not found.exact and _differs_by_logs(claim, found):
+        verdict = "undecided"  # a search sees small sizes, where terms that die out look like a logarithm
     since = _since(claim, growth, series) if verdict == "contradicted" else None
     return ClaimFinding(*names, verdict, since, series.metric)
+
+
+def _differs_by_logs(claim: str, found: GrowthFinding) -> bool:
+    """Whether an order that is plausible differs from the claimed one by logarithms only."""
+    asked = parse(claim)
+    orders = [parse(each.order) for each in found.plausible]
+    return any(
+        (order.power, order.base, order.factorial) == (asked.power, asked.base, asked.factorial) for order in orders
+    )
 
 
 def _on_work(series: Series, record: ContenderRecord, work: WorkFinding) -> list[ClaimFinding]:
@@ -189,10 +206,10 @@ def _on_work(series: Series, record: ContenderRecord, work: WorkFinding) -> list
             claim.order,
             _verdict(claim.order, work.order, work.plausible, work.exact is not None),
             None,
-            ON_WORK,
+            WORK_CLAIM,
         )
         for claim in record.claims
-        if claim.where == ON_WORK and _is_order(claim.order)
+        if claim.where == WORK_CLAIM and _is_order(claim.order)
     ]
 
 

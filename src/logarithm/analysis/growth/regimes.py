@@ -10,6 +10,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import product
 
 import numpy as np
@@ -60,16 +61,12 @@ def kink(x: Floats, y: Floats, whiten: Floats, freedom: float, single: float) ->
         freedom: degrees of freedom of the t.
         single: the score of the best single law.
     """
-    cuts = list(_cuts(x))
     best: Kink | None = None
-    for width in (2, 3, 4):
-        group = [cut for cut in cuts if cut[3].shape[1] == width]
-        if not group:
-            continue
-        columns = np.stack([cut[3] for cut in group]) / y[None, :, None]
+    for width, (group, terms) in _cuts_by_width(tuple(map(float, x))).items():
+        columns = terms / y[None, :, None]
         weights = weights_to_one(columns, whiten)
         for place in np.flatnonzero((weights > 0).all(axis=1)):
-            index, before, after, _ = group[place]
+            index, before, after = group[place]
             miss = whiten @ np.log(columns[place] @ weights[place])
             parameters = width + 1
             spare = len(x) - parameters - 1
@@ -79,6 +76,17 @@ def kink(x: Floats, y: Floats, whiten: Floats, freedom: float, single: float) ->
             if best is None or score < best.score:
                 best = Kink(index, before, after, score)
     return best if best is not None and best.score + GAIN < single else None
+
+
+@lru_cache(maxsize=8)
+def _cuts_by_width(sizes: tuple[float, ...]) -> dict[int, tuple[list[tuple[int, Order, Order]], Floats]]:
+    """The cuts with 2, 3 and 4 terms, and their terms, shape (cuts, m, terms). Series of a study share their sizes."""
+    groups: dict[int, tuple[list[tuple[int, Order, Order]], list[Floats]]] = {}
+    for index, before, after, terms in _cuts(np.array(sizes)):
+        names, columns = groups.setdefault(terms.shape[1], ([], []))
+        names.append((index, before, after))
+        columns.append(terms)
+    return {width: (names, np.stack(columns)) for width, (names, columns) in sorted(groups.items())}
 
 
 def _cuts(x: Floats) -> Iterator[tuple[int, Order, Order, Floats]]:

@@ -15,6 +15,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import combinations
 
 import numpy as np
@@ -50,6 +51,7 @@ COMMON: dict[str, float] = {
 }
 LOWER = tuple(map(parse, ("1", "log n", "sqrt n", "n", "n log n", "n^2", "n^2 log n", "n^3")))
 LEAST, SMALLEST = 5, 3  # sizes, and the smallest of them that tells of the order
+SPAN, MANY = 8.0, 10  # the largest size over the smallest, at least, unless there are so many
 GRAIN = 0.004  # relative: what counts are irregular by
 TERMS_MOST, SHARE_LEAST, LEADS, LEADING, NEGATIVE = 2, 0.05, 0.5, 8.0, 3.0
 SHARE_BEFORE = 0.01  # of the work, at the last size but two
@@ -91,15 +93,15 @@ class Work:
 
 
 def work_of(series: Series) -> Work | None:
-    """The order of counted work, shape (m sizes, h instances); None where the sizes are too few."""
+    """The order of counted work, shape (m sizes, h instances); None where the sizes are too few or too near."""
     rows = series.sizes >= SMALLEST if (series.sizes >= SMALLEST).sum() >= LEAST else series.sizes > 0
     x, table = series.sizes[rows], series.costs[rows]
-    if len(x) < LEAST:
+    if len(x) < LEAST or (x[-1] < SPAN * x[0] and len(x) < MANY):
         return None
     y = np.maximum(np.nanmean(table, axis=1), 1.0)
     exact = closed_form([float(size) for size in x], [float(count) for count in y]) if _is_same(table) else None
     error = np.hypot(_spread(table, y), GRAIN)
-    best = _best([*_forms(x), *_free(x)], x, y, error)
+    best = _best(x, y, error)
     if not best:
         return None
     ranked = sorted(best.values(), key=lambda form: form.score)
@@ -123,14 +125,13 @@ class _Form:
     miss: float
 
 
-def _best(forms: list[tuple[Order, ...]], x: Floats, y: Floats, error: Floats) -> dict[str, _Form]:
+def _best(x: Floats, y: Floats, error: Floats) -> dict[str, _Form]:
     """The best form of each leading order that fits at all."""
     best: dict[str, _Form] = {}
-    for many in range(1, TERMS_MOST + 2):
-        group = [form for form in forms if len(form) == many]
-        if len(x) - many - 2 <= 0 or not group:
+    for many, (group, columns) in _forms_by_terms(tuple(map(float, x))).items():
+        if len(x) - many - 2 <= 0:
             continue
-        scores, weights, misses = _scored(group, x, y, error)
+        scores, weights, misses = _scored(group, columns, y, error)
         for at in np.flatnonzero(np.isfinite(scores)):
             name = str(group[at][0])
             if name not in best or scores[at] < best[name].score:
@@ -149,6 +150,23 @@ def _spread(table: Floats, y: Floats) -> Floats:
     several = count > 1
     common = math.sqrt(float(np.mean(spread[several] ** 2))) if several.any() else 0.0
     return np.asarray(np.sqrt((spread**2 + common**2) / 2 / count), dtype=np.float64)
+
+
+@lru_cache(maxsize=8)
+def _forms_by_terms(sizes: tuple[float, ...]) -> dict[int, tuple[list[tuple[Order, ...]], Floats]]:
+    """Forms by how many terms they have, and their terms, shape (forms, m, terms). Series of a study share sizes."""
+    x = np.array(sizes)
+    shapes: dict[Order, Floats] = {}
+    groups: dict[int, list[tuple[Order, ...]]] = {}
+    for form in (*_forms(x), *_free(x)):
+        groups.setdefault(len(form), []).append(form)
+        shapes.update({each: np.exp(log_values(each, x)) for each in form if each not in shapes})
+    place = {order: at for at, order in enumerate(shapes)}
+    table = np.stack(list(shapes.values()))
+    return {
+        many: (group, table[np.array([[place[each] for each in form] for form in group])].transpose(0, 2, 1))
+        for many, group in groups.items()
+    }
 
 
 def _forms(x: Floats) -> Iterator[tuple[Order, ...]]:
@@ -176,10 +194,8 @@ def _free(x: Floats) -> Iterator[tuple[Order, ...]]:
             yield order, LOWER[0]
 
 
-def _scored(group: list[tuple[Order, ...]], x: Floats, y: Floats, error: Floats) -> tuple[Floats, Floats, Floats]:
+def _scored(group: list[tuple[Order, ...]], columns: Floats, y: Floats, error: Floats) -> tuple[Floats, Floats, Floats]:
     """The score of each form (infinite where it does not fit), its weights, and its typical relative miss."""
-    shapes = {order: np.exp(log_values(order, x)) for order in {each for form in group for each in form}}
-    columns = np.stack([np.stack([shapes[order] for order in form], axis=1) for form in group])
     relative = columns / y[None, :, None]
     white = relative / error[None, :, None]
     size = np.abs(white).max(axis=1)
@@ -189,7 +205,7 @@ def _scored(group: list[tuple[Order, ...]], x: Floats, y: Floats, error: Floats)
     weights = np.linalg.solve(normal, np.einsum("fmk,m->fk", white, ones)[:, :, None])[:, :, 0]
     rest = np.einsum("fmk,fk->fm", white, weights) - ones
     weights = weights / size
-    count, many = len(x), columns.shape[2]
+    count, many = columns.shape[1:]
     chi = (rest**2).sum(axis=1)
     share = weights[:, 0] * columns[:, -1, 0] / y[-1]
     rare = np.array([math.log(COMMON.get(str(form[0]), FREE)) for form in group])

@@ -6,7 +6,8 @@ The price of a unit of work drifts as caches fill: over the upper half of the si
 seen to be -0.15 to 0.33 wherever work tells the truth, and 0.54 and more where work hides in a compiled operation. So
 where the price stays or drifts, the order of time is that of work, and time is only asked among those that work leaves
 open. Where the price rises like a power of its own, time decides among the orders above that of work. Between the two,
-both are said.
+both are said. Where the price falls like a power, larger sizes than were counted take another course, as where a method
+changes at a cutoff: time alone speaks then.
 """
 
 from __future__ import annotations
@@ -23,10 +24,11 @@ from ..growth.candidates import Fit
 from ..growth.fit import TEMPER, Growth, advice_for, weighed
 from .order import Work
 
-DRIFTS, RISES = 0.37, 0.50  # the slope up to which a price drifts, and from which on work hides
+FALLS, DRIFTS, RISES = -0.3, 0.37, 0.50  # the slope down and up to which a price drifts, and from which on work hides
 SURELY = 0.2  # and it must be so much at least, whatever the noise
 SHARE = 0.05  # of the first choice's weight: less is ruled out
 SPAN = 4.0  # the largest size must be so many times the smallest, for a price to have a slope
+COUNTED = 0.5  # of the largest size that was timed: work that was counted up to there knows of it
 SURE, MANY = 0.9, 3.0
 
 
@@ -47,8 +49,12 @@ class Price:
 
     @property
     def says(self) -> str:
-        """Whether the order is that of "work", of something "hidden" in an operation, or "open"."""
-        if self.sizes[-1] < SPAN * self.sizes[0] or self.slope <= DRIFTS:
+        """Whether the order is that of "work", of something "hidden" in an operation, "elsewhere" or "open"."""
+        if self.sizes[-1] < SPAN * self.sizes[0]:
+            return "work"
+        if self.slope < FALLS and self.high < -SURELY:
+            return "elsewhere"
+        if self.slope <= DRIFTS:
             return "work"
         return "hidden" if self.slope >= RISES and self.low > SURELY else "open"
 
@@ -78,7 +84,9 @@ def by_both(growth: Growth, work: Work | None) -> tuple[Growth, Price | None]:
     price = price_of(work, growth.at, np.exp(growth.level.typical))
     by_work = _among_work(growth, work)
     above = [fit for fit in growth.candidates if fit.order.rank > parse(work.order).rank]
-    if price.says == "work" or not above:
+    if price.says == "elsewhere" and work.sizes[1] < COUNTED * growth.at[-1]:
+        return growth, price
+    if price.says in ("work", "elsewhere") or not above:
         return _with(growth, by_work), price
     hidden = weighed(above)
     if price.says == "hidden":

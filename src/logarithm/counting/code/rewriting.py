@@ -204,7 +204,7 @@ Where = tuple[str, int]
 """A function's full name and first line."""
 
 
-@functools.lru_cache(maxsize=64)
+@functools.lru_cache(maxsize=1024)
 def _codes(file: str, containers: bool) -> dict[Where, CodeType]:
     """The rewritten code of each function in a file; empty where its text is not there."""
     try:

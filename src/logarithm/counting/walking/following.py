@@ -59,11 +59,12 @@ def followed(call: Callable[[], Any], files: set[str]) -> Followed:
     follower = _Follower(files)
     found = follower.found
     with listening(follower.tallied), watching(follower.happened), told_of_comparisons():
+        before = sys.gettrace()
         sys.settrace(follower.trace)
         try:
             found.answer = call()
         finally:
-            sys.settrace(None)
+            sys.settrace(before)
     return found
 
 

@@ -18,7 +18,7 @@ from .failed import Failed
 from .processes import bound, end_with_children, on_processor, peak_memory
 
 PROTOCOLS = ("logarithm-worker 2", "logarithm-worker 1")
-START_LIMIT, LOAD_LIMIT = 20.0, 60.0
+LOAD_LIMIT = 60.0
 LINE_MOST = OUTPUT_MOST
 LINES_WAITING = 4
 
@@ -35,7 +35,7 @@ class Kept:
         self.count = 0
         self.loaded: tuple[Path, ...] = ()
         threading.Thread(target=self._listen, daemon=True).start()
-        greeting = self.read(START_LIMIT, "its greeting")
+        greeting = self.read(limits.start, "its greeting")
         if not greeting.startswith(PROTOCOLS):
             self.end()
             said = one_line(repr(greeting), 60)

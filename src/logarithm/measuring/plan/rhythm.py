@@ -1,4 +1,4 @@
-"""The plan: how many heats and lives fit, how long a trial lasts, where more trials decide something.
+"""The plan: how many heats fit, how long a trial lasts, how many heats a life has.
 
 Pure calculation: nothing here starts a process or reads a clock.
 """
@@ -6,35 +6,45 @@ Pure calculation: nothing here starts a process or reads a clock.
 from __future__ import annotations
 
 import math
-from itertools import combinations
+from collections.abc import Collection
 
-from ...notation.sizes import Number
+from .advice import Point
 from .settings import Settings
-from .track import AROUND, Track, heat_cost
+from .track import AROUND, Step, Track, steps_at, trial_costs
 
 HEATS_LEAST = 5
 HEATS_MOST = 100
-LIVES_WANTED, LIVES_MOST = 4, 10
-STARTING_SHARE, STARTING_MOST = 0.15, 0.35  # of the time that is left, for starting workers
-CLOSE = 0.2  # of the logarithm of a ratio
-HEATS_WANTED = 10
-SHORTEST, LONGEST = 0.0015, 0.03  # seconds that a trial of short calls may last
+HEATS_OF_LIFE = 6
+DEAR, DEAR_LEAST = 0.1, 3  # seconds of a call, and how many trials are enough for one that takes longer
+HEATS_WANTED = 24
+NOISE = 1.5  # what a trial adds of its own, over the luck of a life, as variances
+LARGER_SHARE = 12.0  # a call at a size beyond the ladder may take this part of the time that is left
+SHORTEST, LONGEST = 0.002, 0.03  # seconds that a trial of short calls may last
 PAUSING = 4.0  # a trial that takes this many times a plain one pauses every other heat
 
 
-def trial_length(tracks: list[Track], settings: Settings, left: float) -> float:
+def trial_length(tracks: list[Track], settings: Settings, left: float, among: Collection[Point] | None = None) -> float:
     """How long a trial of short calls should last, in seconds.
 
-    Longer than usual where the budget allows for more heats than anyone needs; shorter where there are so many design
-    points that fewer than ten heats would fit: ten short trials say more than five long ones.
+    Longer than usual where a whole budget allows for more heats than anyone needs; shorter where there are so many
+    design points that hardly two dozen heats would fit: many short trials in as many lives say more than few long ones.
     """
-    heats = left / max(heat_cost(tracks), 1e-6)
-    if heats > HEATS_MOST:
+    plain = settings.trial + AROUND
+    dear = sum(max(step.call - settings.trial, 0.0) for step in _steps(tracks, among))
+    heats = left / max(dear + plain * len(_steps(tracks, among)), 1e-6)
+    if heats > HEATS_MOST and settings.whole:
         return min(LONGEST, settings.trial * heats / HEATS_MOST)
     return settings.trial if heats >= HEATS_WANTED else max(SHORTEST, settings.trial * heats / HEATS_WANTED)
 
 
-def rhythm(tracks: list[Track], target: float, left: float) -> tuple[int, dict[tuple[str, str, Number], int]]:
+def _steps(tracks: list[Track], among: Collection[Point] | None) -> list[Step]:
+    """What the climb found at some points, or at all."""
+    return [step for _, steps in steps_at(tracks, among) for step in steps.values()]
+
+
+def rhythm(
+    tracks: list[Track], target: float, left: float, among: Collection[Point] | None = None
+) -> tuple[int, dict[Point, int]]:
     """How many heats to plan for the seconds `left`, and which sizes take part only in every k-th of them.
 
     Were every design point in every heat, a few dear ones would use up the budget and leave all others with
@@ -45,11 +55,7 @@ def rhythm(tracks: list[Track], target: float, left: float) -> tuple[int, dict[t
         the number of heats, and k for each (contender, family, size).
 
     """
-    trials = {
-        (track.contender.name, track.family.name, size): sum(step.trial for step in steps.values())
-        for track in tracks
-        for size, steps in track.steps.items()
-    }
+    trials = trial_costs(tracks, among)
     plain = PAUSING * (target + AROUND)
     for heats in range(HEATS_MOST, 1, -1):
         most = max(1, heats // HEATS_LEAST)
@@ -59,42 +65,33 @@ def rhythm(tracks: list[Track], target: float, left: float) -> tuple[int, dict[t
     return 1, dict.fromkeys(trials, 1)
 
 
-def deciding(tracks: list[Track]) -> set[tuple[str, str, Number]]:
-    """The (contender, family, size) at which more trials may decide something.
+def visits(call: float) -> float:
+    """Seconds for the fewest trials that a size needs, where a call takes so many seconds: dear ones need fewer."""
+    return (HEATS_LEAST if call < DEAR else DEAR_LEAST) * (max(call, SHORTEST) + AROUND)
 
-    These are the sizes at which two contenders cost about the same, and those between which one overtakes the
-    other; and the largest sizes of each contender, which say most about its growth.
-    """
-    wanted = {(track.contender.name, track.family.name, size) for track in tracks for size in [*track.steps][-2:]}
-    for one, other in combinations(tracks, 2):
-        if one.family.name != other.family.name or one.contender.stages != other.contender.stages:
-            continue
-        common = [size for size in one.steps if size in other.steps]
-        ratios = [math.log(max(one.call(size), 1e-9) / max(other.call(size), 1e-9)) for size in common]
-        for index, ratio in enumerate(ratios):
-            flips = any(ratio * ratios[at] < 0 for at in (index - 1, index + 1) if 0 <= at < len(ratios))
-            if flips or abs(ratio) < CLOSE:
-                wanted |= {(track.contender.name, track.family.name, common[index]) for track in (one, other)}
-    return wanted
+
+def least_cost(tracks: list[Track]) -> float:
+    """Seconds for the fewest trials that everything climbed so far needs."""
+    return sum(visits(step.call) for step in _steps(tracks, None))
 
 
 def reserve(tracks: list[Track], settings: Settings) -> float:
-    """Seconds to keep for points of fixed ladders that are still to come: one short trial in each heat."""
+    """Seconds to keep for points of fixed ladders that are still to come."""
     still = sum(track.left for track in tracks)
-    return min(still * (settings.trial + AROUND) * (HEATS_LEAST + 1), settings.budget / 2)
+    return min(still * (HEATS_LEAST + 1) * (SHORTEST + AROUND), settings.budget / 2)
 
 
-def lives(heats: float, left: float, start: float) -> int:
-    """How many lives to give each contender, of two heats at least where there are enough for four.
+def heats_of_life(heat: float, start: float) -> int:
+    """How many heats to give a life: the more, the dearer it is to start another one.
 
-    Lives are worth more than heats: heats of one life share its luck. So there are as many as a seventh of the time can
-    start, at most ten; and four, without which nobody can tell what that luck is, even if it takes a third of the time.
+    The fewest seconds for a given error are spent with the square root of the ratio of both costs, times that of both
+    variances (Cochran, Sampling Techniques, 1977, 10.6, for samples in two stages).
 
     Args:
-        heats: how many heats fit.
-        left: seconds left.
+        heat: seconds of one heat.
         start: seconds that starting the workers takes, and making their inputs.
+
+    >>> heats_of_life(2.0, 0.5), heats_of_life(0.1, 0.5)
+    (1, 3)
     """
-    start = max(start, 1e-3)
-    affordable = max(int(STARTING_SHARE * left / start), min(LIVES_WANTED, int(STARTING_MOST * left / start)))
-    return max(1, min(LIVES_MOST, max(int(heats // 2), min(LIVES_WANTED, int(heats))), affordable))
+    return max(1, min(HEATS_OF_LIFE, round(math.sqrt(NOISE * start / max(heat, 1e-6)))))

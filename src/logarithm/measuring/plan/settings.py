@@ -11,7 +11,7 @@ from ...notation.sizes import Number
 class Settings:
     """The dials of a run; spans of time in seconds, memory (of one contender) in bytes. Empty tuples mean all.
 
-    `same` repeats one instance in a trial, on purpose.
+    `same` repeats one instance in a trial, on purpose. `whole` uses all of the budget, though everything is settled.
     """
 
     budget: float = 60.0
@@ -25,3 +25,4 @@ class Settings:
     anyway: bool = False
     memory: float | None = None
     same: bool = False
+    whole: bool = False

@@ -14,10 +14,13 @@ from ...notation.sizes import Number
 from ...study.parts import Contender, Family
 from ...study.study import Study
 from ..shared.clock import round_calls
+from .advice import Point
 from .settings import Settings
 
 STEEPEST = 8.0
 SIZE_MOST = 2**26
+STRIDE_MOST, THIN_LEAST = 4, 5  # a ladder is thinned to every fourth size at most, and only if it has so many
+REACH = 64  # a size beyond the ladder is at most so many times its last one
 AROUND = 0.0012  # seconds that a trial takes beside its calls: asking, answering, freeing answers, reading the pace
 
 
@@ -72,7 +75,10 @@ class DesignPoint:
 
 @dataclass(slots=True)
 class Track:
-    """The climb of one contender on one family: sizes still to come, and what was found at those done."""
+    """The climb of one contender on one family: sizes still to come, and what was found at those done.
+
+    `stride` is how many steps of the ladder it takes at once.
+    """
 
     contender: Contender
     family: Family
@@ -82,6 +88,7 @@ class Track:
     sizes: Iterator[Number] = field(init=False)
     next: Number | None = None
     steps: dict[Number, dict[str | None, Step]] = field(default_factory=dict)
+    stride: int = 1
 
     def __post_init__(self) -> None:
         """Stand at the first size; without a ladder, one that grows by itself."""
@@ -91,7 +98,18 @@ class Track:
 
     def advance(self) -> None:
         """Turn to the next size, or to None at the end of the ladder."""
-        self.next = next(self.sizes, None)
+        for _ in range(self.stride):
+            self.next = next(self.sizes, None)
+
+    def thin(self) -> bool:
+        """Take every other size only, of those that were climbed as of those to come. Returns whether that was done."""
+        sizes = list(self.steps)
+        if self.stride >= STRIDE_MOST or len(sizes) < THIN_LEAST:
+            return False
+        kept = sizes[::-1][::2]
+        self.steps = {size: step for size, step in self.steps.items() if size in kept}
+        self.stride *= 2
+        return True
 
     def end(self) -> None:
         """Go no further."""
@@ -121,6 +139,20 @@ class Track:
         """Seconds of one call of every stage at a size between two that were climbed; 0 where nothing is known."""
         above = [other for other in self.steps if other > size] or list(self.steps)[-1:]
         return self.call(above[0]) if above else 0.0
+
+    def at(self, size: Number) -> float:
+        """Seconds of one call of every stage at a size beyond those that were climbed."""
+        back = [*self.steps][-4:]
+        if len(back) < 2:
+            return self.call(back[-1])
+        return forecast((back[0], self.call(back[0])), (back[-1], self.call(back[-1])), size)
+
+    def reach(self, most: float) -> Number:
+        """The largest size beyond those that were climbed at which a call may be expected to take `most` seconds."""
+        last = size = max(self.steps)
+        while size < REACH * last and self.at(math.ceil(size * 1.19)) <= most:
+            size = math.ceil(size * 1.19)
+        return size
 
     def forecast(self) -> float:
         """Seconds that one call at the next size may take; 0 where nothing is known yet."""
@@ -186,16 +218,25 @@ def pools(tracks: list[Track]) -> dict[tuple[str, Number], int]:
     return made
 
 
-def making_cost(tracks: list[Track]) -> float:
-    """Seconds of making all pools of a life, every contender its own, side by side."""
-    among = pools(tracks)
-    return sum(
-        among[track.family.name, size] * max(step.making for step in steps.values())
-        for track in tracks
-        for size, steps in track.steps.items()
-    )
+def steps_at(
+    tracks: list[Track], among: Collection[Point] | None = None
+) -> Iterator[tuple[Point, dict[str | None, Step]]]:
+    """Each (contender, family, size) that was climbed with what was found there, stage by stage; of some, or all."""
+    for track in tracks:
+        for size, steps in track.steps.items():
+            point = track.contender.name, track.family.name, size
+            if among is None or point in among:
+                yield point, steps
 
 
-def heat_cost(tracks: list[Track]) -> float:
-    """Seconds that one heat over everything climbed so far takes."""
-    return sum(step.trial for track in tracks for steps in track.steps.values() for step in steps.values())
+def making_costs(tracks: list[Track], among: Collection[Point] | None = None) -> dict[Point, float]:
+    """Seconds of making the pool of a life at each point, every contender its own; of some points, or all."""
+    many = pools(tracks)
+    return {
+        point: many[point[1:]] * max(step.making for step in steps.values()) for point, steps in steps_at(tracks, among)
+    }
+
+
+def trial_costs(tracks: list[Track], among: Collection[Point] | None = None) -> dict[Point, float]:
+    """Seconds that one trial of every stage takes at each point climbed so far, or at some of them."""
+    return {point: sum(step.trial for step in steps.values()) for point, steps in steps_at(tracks, among)}

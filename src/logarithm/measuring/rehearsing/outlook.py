@@ -19,6 +19,7 @@ from ..shared.messages import Calibrate, Calibrated
 GLIMPSE = 0.02  # seconds: a call longer than this is forecast, not tried
 TARGET = 500_000  # nanoseconds that a trial lasts here
 GROWS_MOST = 60
+CALIBRATING, LIVES = 0.018, 5  # seconds that finding out how many calls a trial needs takes; lives that most need
 LOOK = 0.5  # seconds that a call at one of the first sizes may take
 
 
@@ -51,6 +52,24 @@ def outlook(
         tell: called with what is being done.
     """
     return [_one(track, crew, settings, seed, tell) for track in tracks]
+
+
+def settled_after(outlooks: list[Outlook], tracks: list[Track], starting: float, settings: Settings) -> float:
+    """Seconds after which all but close cases may be expected to be settled, at most the budget.
+
+    Args:
+        outlooks: how far each contender will get.
+        tracks: those that were tried.
+        starting: seconds that starting all workers took.
+        settings: the budget and the length of trials.
+    """
+    sizes = sum(len(track.steps) + track.left for track in tracks)
+    climbing = sizes * CALIBRATING + sum(2 * each.call for each in outlooks)
+    dear = sum(
+        max(each.heat - len(track.steps) * settings.trial, 0.0) for each, track in zip(outlooks, tracks, strict=True)
+    )
+    life = starting + sizes * (rhythm.SHORTEST + AROUND) + dear
+    return min(2 * starting + climbing + LIVES * life, settings.budget)
 
 
 def heats_within(outlooks: list[Outlook], settings: Settings) -> int:

@@ -155,7 +155,8 @@ def rehearse(
 def first_crew(study: Study, study_file: Path, tracks: list[Track], settings: Settings) -> Iterator[Crew]:
     """The workers of a single life, for a rehearsal that measures nothing."""
     contenders = list({track.contender.name: track.contender for track in tracks}.values())
-    crew = Crew(study, study_file, contenders, settings.seed, limits(len(contenders), settings.memory), set())
+    bounds = limits(len(contenders), settings.memory, settings.budget)
+    crew = Crew(study, study_file, contenders, settings.seed, bounds, set())
     try:
         crew.greet()
         yield crew

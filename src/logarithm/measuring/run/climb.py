@@ -8,7 +8,7 @@ from contextlib import suppress
 from ...notation.sizes import Number
 from ..parent.failed import Failed
 from ..plan import rhythm
-from ..plan.track import AROUND, DesignPoint, Step, Track, heat_cost
+from ..plan.track import DesignPoint, Step, Track
 from ..shared.clock import NANO, round_calls
 from ..shared.messages import POOL_MOST, Attempt, Calibrate, Calibrated, Done, TakeTrial, Timed
 from .run import Run
@@ -16,7 +16,7 @@ from .run import Run
 FAIR = 0.7
 AGAIN, SURPRISE = 2, 3.0
 SEARCH_SHARE = 0.08
-MAKING_SHARE, SIZES_USUAL = 0.1, 16  # of the budget for making inputs once, on ladders of so many sizes
+MAKING_SHARE, SIZES_USUAL = 0.06, 16  # of the budget for making inputs once, on ladders of so many sizes
 MAKING_LEAST, MAKING_MOST = 0.005, 0.05  # seconds
 
 
@@ -40,27 +40,44 @@ def climb(run: Run) -> None:
 
 
 def refused(run: Run, track: Track) -> str:
-    """Why the next size of a track is not to be tried; empty where it is."""
+    """Why the next size of a track is not to be tried; empty where it is.
+
+    Where it is the budget that has no room, a contender is first measured at fewer sizes, so that it gets as far.
+    """
+    why = _refusal(run, track)
+    while why and not _is_over_ceiling(track) and track.thin():
+        why = _refusal(run, track)
+    return why
+
+
+def _is_over_ceiling(track: Track) -> bool:
+    return track.forecast() > track.ceiling
+
+
+def _refusal(run: Run, track: Track) -> str:
     expected = track.forecast()
-    if expected > track.ceiling:
+    if _is_over_ceiling(track):
         return f"a call would take about {expected:.2g} s, over the ceiling of {track.ceiling:g} s"
-    trial = max(expected, run.settings.trial) + AROUND
     budget = run.budget
+    cost = rhythm.least_cost([track]) + rhythm.visits(expected)
     # Everyone has a fair share of the budget; beyond it a contender goes only while there is enough for all.
-    fair = FAIR * budget.deadline / rhythm.HEATS_LEAST / len(run.tracks)
-    if heat_cost([track]) + trial <= fair:
+    if cost <= FAIR * budget.deadline / len(run.tracks):
         return ""
-    heats = rhythm.HEATS_LEAST * (heat_cost(run.tracks) + trial)
-    if track.steps and trial + heats + rhythm.reserve(run.tracks, run.settings) > budget.left:
+    others = rhythm.least_cost([other for other in run.tracks if other is not track])
+    if track.steps and cost + others + rhythm.reserve(run.tracks, run.settings) > budget.left:
         return f"a call would take about {expected:.2g} s, too much for a budget of {budget.total:g} s"
     return ""
 
 
-def calibrate(run: Run, track: Track, size: Number, expected: float | None = None) -> bool:
-    """Calibrate one contender at one size, `expected` to take so many seconds. Returns whether it came through."""
+def calibrate(run: Run, track: Track, size: Number, expected: float | None = None, is_further: bool = False) -> bool:
+    """Calibrate one contender at one size, `expected` to take so many seconds. Returns whether it came through.
+
+    A failure at a `further` size, which nobody asked for, is a note only.
+    """
     found: dict[str | None, Step] = {}
     for stage in track.contender.stages:
-        step = _calibrated(run, track, DesignPoint(track.contender.name, track.family.name, size, stage), expected)
+        point = DesignPoint(track.contender.name, track.family.name, size, stage)
+        step = _calibrated(run, track, point, expected, is_further)
         if step is None:
             return False
         found[stage] = step
@@ -68,7 +85,7 @@ def calibrate(run: Run, track: Track, size: Number, expected: float | None = Non
     return True
 
 
-def _calibrated(run: Run, track: Track, point: DesignPoint, expected: float | None) -> Step | None:
+def _calibrated(run: Run, track: Track, point: DesignPoint, expected: float | None, is_further: bool) -> Step | None:
     lives, seed = run.lives, run.lives.seed
     # A fraction of a trial is enough to see how many calls a whole one needs.
     target = int(run.settings.trial / NANO / 6)
@@ -78,6 +95,10 @@ def _calibrated(run: Run, track: Track, point: DesignPoint, expected: float | No
     try:
         reply = lives.ask(track, request, Calibrated)
     except Failed as failed:
+        if is_further and point.size > max(track.steps):
+            text = f"goes no further than {run.book.at(max(track.steps))}: {failed.reason} at {run.book.at(point.size)}"
+            run.book.note("further", text, point.contender, point.family, point.size)
+            return None
         works = largest_that_works(run, track, point.size, failed)
         run.book.failure(track, point.size, point.stage, failed, lives.number, works)
         return None
@@ -96,7 +117,8 @@ def _calibrated(run: Run, track: Track, point: DesignPoint, expected: float | No
                 call = min(call, run.book.trial(point, timed, 0, lives.number, seed, reply.changes, 1))
     if call > track.ceiling:
         why = f"a call took {call:.3g} s, over the ceiling of {track.ceiling:g} s"
-        run.book.end_of_ladder(track, point.size, f"ends at {run.book.at(point.size)}: {why}")
+        if not is_further:
+            run.book.end_of_ladder(track, point.size, f"ends at {run.book.at(point.size)}: {why}")
         return None
     return Step(
         calls=round_calls(run.settings.trial / max(call, 1e-9)),

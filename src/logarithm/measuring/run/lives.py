@@ -32,7 +32,7 @@ class Lives:
         starting: seconds that starting all workers took.
         free: names of contenders that are not kept to one processor.
         warmed: design points that were timed in this life.
-        crew, following: the workers of this life, and those of the next one, if they are started already.
+        crew: the workers of this life.
     """
 
     study: Study
@@ -43,7 +43,6 @@ class Lives:
     free: set[str] = field(default_factory=set)
     warmed: set[DesignPoint] = field(default_factory=set)
     crew: Crew = field(init=False)
-    following: Crew | None = None
 
     def __post_init__(self) -> None:
         """Begin with nobody at work."""
@@ -54,37 +53,32 @@ class Lives:
         """The seed of this life's instances."""
         return self._seed(self.number)
 
-    def begin(
-        self, number: int, tracks: list[Track], meanwhile: Callable[[], None] = lambda: None, last: bool = False
-    ) -> None:
-        """Start fresh workers, and let those of the last life go; do something `meanwhile`.
+    @property
+    def first_seed(self) -> int:
+        """The seed of the first life's instances, from which work is counted."""
+        return self._seed(1)
 
-        Unless it is the `last` life, the workers of the next one are started beside, while this one makes its inputs.
+    def begin(self, number: int, tracks: list[Track], meanwhile: Callable[[], bool] = lambda: True) -> bool:
+        """Let the workers of the last life go and start fresh ones, while nothing is timed; do something `meanwhile`.
+
+        Workers that start beside a trial would slow it. Where `meanwhile` says that no life is wanted any more, they
+        are let go again. Returns whether there is a new life.
         """
         begun = time.monotonic()
         self.crew.end()
+        self.crew = self._started(number, tracks)
+        if not meanwhile():
+            self.crew.end()
+            return False
         self.number = number
         self.warmed.clear()
-        self.crew = self._prepared(number, tracks)
-        meanwhile()
         self.crew.greet()
         self.starting = time.monotonic() - begun
-        self.following = None if last else self._started(number + 1, tracks)
-
-    def _prepared(self, number: int, tracks: list[Track]) -> Crew:
-        """The workers that were started beforehand, as far as they are still what is wanted."""
-        following, self.following = self.following, None
-        names = {each.name for each in contenders_of(tracks)}
-        if following is not None:
-            if following.hash_seed == self._seed(number) and names <= set(following.workers):
-                following.keep_only(names)
-                return following
-            following.end()
-        return self._started(number, tracks)
+        return True
 
     def _started(self, number: int, tracks: list[Track]) -> Crew:
         contenders = contenders_of(tracks)
-        bounds = limits(len(contenders), self.settings.memory)
+        bounds = limits(len(contenders), self.settings.memory, self.settings.budget)
         return Crew(self.study, self.study_file, contenders, self._seed(number), bounds, self.free)
 
     def _seed(self, number: int) -> int:
@@ -97,5 +91,3 @@ class Lives:
     def end(self) -> None:
         """End every worker."""
         self.crew.end()
-        if self.following is not None:
-            self.following.end()

@@ -2,33 +2,31 @@
 
 from __future__ import annotations
 
+import threading
 import time
 from collections.abc import Collection, Iterator
 from contextlib import contextmanager, suppress
 from dataclasses import dataclass
-from datetime import UTC, datetime
 from pathlib import Path
 
-from ... import __version__
 from ...errors import DisagreementError
-from ...logbook.records import AnyRecord, ClaimRecord, Close, ContenderRecord, FamilyRecord, Header, StudyRecord
+from ...logbook.records import AnyRecord, Close
 from ...logbook.writing import LogbookWriter
-from ...study.loading import fingerprint
-from ...study.parts import Contender
 from ...study.study import Study
-from ..host.machine import load, this_machine
+from ..gathering.counts import gather, metrics_of
+from ..gathering.work import gather_work, is_ours
+from ..host.machine import load
 from ..parent.failed import Failed
-from ..parent.tools import versions
+from ..plan.advice import Advice
 from ..plan.settings import Settings
+from ..plan.track import Track
 from ..rehearsing.rehearsal import Rehearsed
 from ..shared.messages import StartUp, TimeStartUp
 from .climb import climb
-from .counts import gather, metrics_of
 from .heats import Heats
-from .run import Advice, Progress, Run, prepared, rehearsed
-from .work import gather_work
+from .opening import contender_record, preamble
+from .run import Progress, Run, prepared, rehearsed
 
-SOURCE_MOST = 200_000  # characters
 COUNTING_SHARE = 0.4  # of what is left of the budget after the climb
 WORK_SHARE = 0.12  # of the budget, at most
 
@@ -61,7 +59,7 @@ def measure(
         settings: the dials.
         writer: of the logbook.
         progress: told what is being done.
-        advice: asked now and then which sizes to add.
+        advice: asked between two lives what the rest of the run is for.
 
     Raises:
         DisagreementError: where contenders disagree and the settings do not say `anyway`; nothing is measured.
@@ -83,10 +81,10 @@ def measure(
             if not settings.anyway:
                 closed.reason = "disagreement"
                 raise DisagreementError("\n".join(str(each) for each in found.disagreements))
-        climb(run)
+        with working(run):
+            climb(run)
         tell_of_programs(run)
         counted(run)
-        worked(run)
         Heats(run, advice).all()
     budget = run.budget
     return Outcome(writer.path, run.heats, run.lives.number, budget.elapsed, budget.inside, found)
@@ -101,9 +99,14 @@ def closing(run: Run) -> Iterator[Close]:
     except KeyboardInterrupt:
         closed.reason = "interrupted"
         raise
+    except BaseException:
+        closed.reason = closed.reason if closed.reason == "disagreement" else "failed"
+        raise
     finally:
         run.lives.end()
         closed.elapsed, closed.inside = round(run.budget.elapsed, 3), round(run.budget.inside, 3)
+        if run.advised.points is not None:
+            closed.settled, closed.unsettled = not run.advised.unsettled, list(run.advised.unsettled)
         closed.heats, closed.lives, closed.load = run.heats, run.lives.number, load()
         run.book.write(closed)
 
@@ -118,15 +121,43 @@ def counted(run: Run) -> None:
     run.book.flush()
 
 
-def worked(run: Run) -> None:
-    """Count the work of each contender in Python, for a small share of the budget: the second witness of growth."""
-    if "time" not in metrics_of(run.study, run.settings) or run.study.axis != "size":
-        return
+@contextmanager
+def working(run: Run, but: Collection[str] = ()) -> Iterator[None]:
+    """Meanwhile, count the work of each contender in Python: the second witness of growth.
+
+    It takes a small share of the budget, on another processor, beside a climb whose times are rough anyway. Programs
+    are counted when they have climbed, since each takes long to start while it is counted.
+
+    Args:
+        run: under way.
+        but: contenders that were counted before.
+    """
+    asked = "time" in metrics_of(run.study, run.settings) and run.study.axis == "size"
+    taking = [track for track in run.tracks if track.contender.name not in but]
+    own = [track for track in taking if asked and is_ours(track.contender)]
+    python = [track for track in own if track.contender.program is None]
     seconds = min(WORK_SHARE * run.settings.budget, 0.5 * max(run.budget.left, 0.0))
-    for record in gather_work(run.study, run.lives.study_file, run.tracks, run.settings, run.lives.seed, seconds):
+    over, records = threading.Event(), list[AnyRecord]()
+
+    def count(tracks: list[Track]) -> None:
+        lives = run.lives
+        gathered = gather_work(
+            run.study, lives.study_file, tracks, run.settings, lives.first_seed, seconds, over.is_set
+        )
+        records.extend(gathered)
+
+    counting = threading.Thread(target=count, args=(python,))
+    counting.start()
+    try:
+        yield
         run.tell("counting work")
-        run.book.write(record)
-    run.book.flush()
+        counting.join()
+        count([track for track in own if track not in python and track.steps])
+    finally:
+        over.set()
+        counting.join()
+        run.book.write(*records)
+        run.book.flush()
 
 
 def tell_of_programs(run: Run) -> None:
@@ -144,51 +175,6 @@ def tell_of_programs(run: Run) -> None:
             seconds = run.lives.ask(track, request, StartUp).seconds
             if seconds is not None:
                 told.add(contender.name)
-                record = _contender_record(contender)
+                record = contender_record(contender, run.lives.study_file.resolve().parent)
                 record.startup = seconds
                 run.book.write(record)
-
-
-def _contender_record(contender: Contender) -> ContenderRecord:
-    program = contender.program
-    return ContenderRecord(
-        name=contender.name,
-        baseline=contender.options.baseline,
-        # The promise of an answer is not the answer: what times that alone is shown, but not ranked.
-        yardstick=contender.options.yardstick or contender.options.drain is False,
-        claims=[ClaimRecord(claim.order, claim.where) for claim in contender.options.claims],
-        stages=[stage for stage in contender.stages if stage],
-        levels={key: str(value) for key, value in contender.values.items()},
-        doc=contender.doc,
-        command=list(program.arguments) if program else [],
-        build=list(program.build) if program else [],
-        tools=versions(contender),
-        handed_in=contender.source is not None,
-        require=contender.require,
-    )
-
-
-def preamble(
-    study: Study, study_file: Path, settings: Settings, taking: Collection[str], on: Collection[str]
-) -> list[AnyRecord]:
-    """The records that open a logbook: format, machine, study, the contenders and families that take part."""
-    ladder = settings.sizes or study.sizes
-    return [
-        Header(software=f"logarithm {__version__}", created=datetime.now(UTC).isoformat(timespec="seconds")),
-        this_machine(),
-        StudyRecord(
-            name=study.name,
-            question=study.question,
-            file=study_file.name,
-            sha256=fingerprint(study_file),
-            source=study_file.read_text(encoding="utf-8", errors="replace")[:SOURCE_MOST],
-            axis=study.axis,
-            sizes=None if ladder is None else list(ladder),
-            budget=settings.budget,
-            ceiling=settings.ceiling,
-            seed=settings.seed,
-            metrics=list(metrics_of(study, settings)),
-        ),
-        *(_contender_record(contender) for contender in study.contenders if contender.name in taking),
-        *(FamilyRecord(name=family.name, doc=family.doc) for family in study.families if family.name in on),
-    ]

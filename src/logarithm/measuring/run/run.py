@@ -9,9 +9,9 @@ from pathlib import Path
 
 from ...errors import MeasuringError
 from ...logbook.writing import LogbookWriter
-from ...notation.sizes import Number
 from ...study.study import Study
 from ..parent.tools import absent
+from ..plan.advice import Advised
 from ..plan.settings import Settings
 from ..plan.track import Track, tracks
 from ..rehearsing.rehearsal import Rehearsed, rehearse
@@ -23,9 +23,6 @@ REHEARSAL_SHARE = 0.05
 
 Progress = Callable[[float, str], None]
 """Called with the share of the budget that is used, and what is being done."""
-
-Advice = Callable[[Path], dict[tuple[str, str], list[Number]]]
-"""Reads the logbook as far as it is written, and returns further sizes for (contender, family)."""
 
 
 @dataclass(slots=True)
@@ -42,6 +39,7 @@ class Run:
         heats: how many heats there were.
         loud: contenders that are known to print.
         shuffler: the chance by which trials are put in order.
+        advised: what the rest of the run is for, as it was last told.
     """
 
     study: Study
@@ -55,6 +53,7 @@ class Run:
     heats: int = 0
     loud: set[str] = field(default_factory=set)
     shuffler: random.Random = field(default_factory=random.Random)
+    advised: Advised = field(default_factory=Advised)
 
     def tell(self, what: str) -> None:
         """Report progress."""

@@ -78,35 +78,6 @@ def _written(answer: Any, count: list[int], depth: int) -> Any:
     return [type(answer).__name__, _ADDRESS.sub("", repr(answer))]
 
 
-def encoded(instance: Any) -> Any:
-    """An instance as a tagged JSON value that `decoded` reads back: numbers, texts, lists, tuples, dictionaries.
-
-    >>> decoded(encoded(([1, 2.5], {"pier": None})))
-    ([1, 2.5], {'pier': None})
-
-    Raises:
-        ValueError: where it is made of anything else.
-    """
-    if instance is None or type(instance) in (bool, int, float, str):
-        return instance
-    if type(instance) in (list, tuple):
-        return [type(instance).__name__, [encoded(item) for item in instance]]
-    if type(instance) is dict:
-        return ["dict", [[encoded(key), encoded(value)] for key, value in instance.items()]]
-    raise ValueError(f"a {type(instance).__name__} cannot be written down")
-
-
-def decoded(written: Any) -> Any:
-    """The instance that was written down by `encoded`."""
-    if not isinstance(written, list):
-        return written
-    kind, items = written
-    if kind == "dict":
-        return {decoded(key): decoded(value) for key, value in items}
-    made = [decoded(item) for item in items]
-    return tuple(made) if kind == "tuple" else made
-
-
 def unwritten(written: Any) -> Any:
     """The answer as a referee gets it: lists, sets, dictionaries, numbers and texts.
 

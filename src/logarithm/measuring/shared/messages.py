@@ -31,11 +31,13 @@ class Limits:
         room: bytes of memory it may fill with instances that it keeps.
         memory: bytes of memory it may fill in all; None for no bound.
         processor: the one it is kept to; None where it may use all.
+        start: seconds that it may take until it says that it is ready.
     """
 
     room: float = float(2**30)
     memory: float | None = None
     processor: int | None = None
+    start: float = 20.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -132,8 +134,27 @@ class Walk(Request):
 
 
 @dataclass(frozen=True, slots=True)
+class Search(Request):
+    """Search for the instance on which most is done.
+
+    Attributes:
+        stage: what is called.
+        metric: what is counted.
+        tries: how many changes at most.
+        longest: seconds that one count may take.
+        starts: instances to begin with, written down by `searching.instances.encoded`.
+    """
+
+    stage: str | None
+    metric: str
+    tries: int
+    longest: float
+    starts: list[Any] = field(default_factory=list)
+
+
+@dataclass(frozen=True, slots=True)
 class AnswerGiven:
-    """Answer an instance that is given, written down by `answers.encoded`."""
+    """Answer an instance that is given, written down by `searching.instances.encoded`."""
 
     instance: Any
 
@@ -143,7 +164,7 @@ class TimeStartUp(Request):
     """Time a start on an empty instance. For programs that are started anew at each call."""
 
 
-REQUESTS = (Answer, Attempt, FindTraps, Calibrate, TakeTrial, WarmUp, Count, Walk, AnswerGiven)
+REQUESTS = (Answer, Attempt, FindTraps, Calibrate, TakeTrial, WarmUp, Count, Walk, Search, AnswerGiven)
 
 
 @dataclass(slots=True, kw_only=True)
@@ -321,7 +342,53 @@ class StartUp(Reply):
     seconds: float | None = None
 
 
-REPLIES = (Ready, Began, Failure, Done, Answered, TrapsFound, Timed, Calibrated, Warmed, Counted, HiddenWork, Walked)
+@dataclass(slots=True, kw_only=True)
+class Searched(Reply):
+    """What a search found at one size.
+
+    Attributes:
+        typical: the counts on some of the family's own instances.
+        worst, best: the instances with the most and the least that was done, written down; None where that cannot be.
+        most, least: how much that was; None where nothing could be counted.
+        tries: how many instances were tried.
+        refused: how many were not allowed, or could not be counted.
+        suspects: how much was done on each of the usual suspects.
+        shown: the worst instance as Python writes it.
+        looks: what it looks like, in words; empty where that cannot be told.
+        reason, detail: why nothing could be counted on the family's own instance; empty where it could.
+        fails: the instance on which it fails where it does not on typical ones, with the reason; written down.
+    """
+
+    typical: list[float] = field(default_factory=list)
+    worst: Any = None
+    best: Any = None
+    most: float | None = None
+    least: float | None = None
+    tries: int = 0
+    refused: int = 0
+    suspects: dict[str, float] = field(default_factory=dict)
+    shown: str = ""
+    looks: str = ""
+    reason: str = ""
+    detail: str = ""
+    fails: Any = None
+
+
+REPLIES = (
+    Ready,
+    Began,
+    Failure,
+    Done,
+    Answered,
+    TrapsFound,
+    Timed,
+    Calibrated,
+    Warmed,
+    Counted,
+    HiddenWork,
+    Walked,
+    Searched,
+)
 
 
 def line_of(message: Any) -> bytes:

@@ -12,7 +12,9 @@ import msgspec
 
 from ...analysis.findings import FailureFinding, Findings, NoteFinding, Standing
 from .. import units
+from .crowd import first_look
 from .lines import culprits, tables
+from .repaying import repaying
 from .sentences import Place, axis_of, choices, overtaking, place
 from .tables import (
     Table,
@@ -30,6 +32,7 @@ from .tables import (
 LINES_MOST = 8
 TIMES = ("time", "cpu")
 SAME = 1e-9
+UNSETTLED_MOST, EARLY = 4, 0.9
 TIE_TOLD = 0.25  # a tie is called equal within a share up to this; beyond it nothing is known
 NAMES = (
     *("answer", "crossovers", "choice", "breakeven", "startup", "inputs", "growth", "ratios", "costs", "counts"),
@@ -65,12 +68,22 @@ def heading(findings: Findings) -> tuple[str, str, str]:
     if run.heats:
         facts.append(f"{count(run.heats, 'heat')} in {count(run.lives, 'life', 'lives')}")
     if run.elapsed is not None:
-        facts.append(units.span(run.elapsed))
+        facts.append(_ended(findings))
     if run.weather:
         facts.append(f"machine {run.weather}")
     if run.reason == "interrupted":
         facts.append("interrupted")
     return units.name(study.name), study.question, " · ".join(facts)
+
+
+def _ended(findings: Findings) -> str:
+    """How long it took, and whether everything was settled by then."""
+    run = findings.run
+    took = units.span(run.elapsed or 0.0)
+    if run.settled is None or run.budget is None or run.reason != "finished":
+        return took
+    of = f"{took} of {units.span(run.budget)}"
+    return f"settled after {of}" if run.settled else f"not settled after {of}"
 
 
 def sections(findings: Findings, everything: bool = False, sizes_shown: int = 8) -> list[Section]:
@@ -81,12 +94,15 @@ def sections(findings: Findings, everything: bool = False, sizes_shown: int = 8)
         everything: also what is left out of a first look: every line, costs beside ratios, intervals of ratios.
         sizes_shown: how many sizes a table has room for.
     """
+    whole, left = findings, 0
+    if not everything:
+        findings, left = first_look(findings)
     main, counted = apart(findings)
     made = [
-        Section("answer", "", tables=[answers(main)]),
+        Section("answer", "", list(_others(left)), [answers(apart(whole)[0])], tables_first=True),
         Section("crossovers", "Crossovers", list(_overtakings(main))),
         Section("choice", "Choice", list(choices(main))),
-        Section("breakeven", "Break-even", ["After how many uses a dearer build pays:"], [breakeven(findings)]),
+        Section("breakeven", "Break-even", list(repaying(findings)), [breakeven(findings)] if everything else []),
         Section("startup", "Start-up", [*_startups(findings), *_warm_ups(findings)]),
         Section("inputs", "Fresh and repeated inputs", list(_learned(findings))),
         Section("growth", "Growth", list(growth_details(main)), [growth(main)], tables_first=True),
@@ -98,13 +114,17 @@ def sections(findings: Findings, everything: bool = False, sizes_shown: int = 8)
         Section("notes", "Notes", list(_notes(findings, everything))),
         Section("machine", "Machine", list(_machine(findings))),
     ]
-    if not findings.breakeven:
-        made = [each for each in made if each.name != "breakeven"]
     for each in made:
         if not everything and each.name != "machine" and len(each.lines) > LINES_MOST:
             left = len(each.lines) - LINES_MOST
             each.lines[LINES_MOST:] = [f"… and {left} more: logarithm report --section {each.name}"]
     return [each for each in made if not each.is_empty]
+
+
+def _others(left: int) -> Iterator[str]:
+    """How many contenders of a crowd are not among the tables."""
+    if left:
+        yield f"{left} other contenders are left out below: logarithm report --all, or --format json, has them"
 
 
 def apart(findings: Findings) -> tuple[Findings, Findings | None]:
@@ -173,6 +193,8 @@ def _reign(reign: Standing, where: Place, alone: bool, findings: Findings) -> st
         return f"{who} at every size" if low < high else f"{who} at {axis_of(findings)} = {units.size(low)}"
     if reign.start <= low:
         return f"{who} up to {axis_of(findings)} = {units.size(reign.end)}"
+    if reign.start == reign.end:
+        return f"{who} at {units.size(reign.start)}"
     if reign.end >= high:
         return f"{who} from {units.size(reign.start)} on"
     return f"{who} from {units.size(reign.start)} to {units.size(reign.end)}"
@@ -267,6 +289,8 @@ def _notes(findings: Findings, everything: bool) -> Iterator[str]:
     """What else is worth telling; where ladders ended early is summed up, unless everything is asked for."""
     ended: dict[str, list[NoteFinding]] = {}
     for found in findings.notes:
+        if found.topic == "seen":
+            continue
         if found.topic == "ladder" and not everything:
             why = "a call would be over the ceiling" if "ceiling" in found.text else "the budget has no room for it"
             ended.setdefault(why, []).append(found)
@@ -281,12 +305,25 @@ def _notes(findings: Findings, everything: bool) -> Iterator[str]:
         yield f"ended early because {why}: {', '.join(sizes[:4])}" + (
             f" and {len(sizes) - 4} more" if len(sizes) > 4 else ""
         )
+    yield from _unsettled(findings, everything)
     yield from findings.warnings
     if findings.run.weather == "noisy":
         yield (
             f"the machine was noisy: its pace varied by {units.number(findings.run.spread or 0, 2)} ×, and "
             f"{100 * (findings.run.disturbed or 0):.0f} % of the trials were set apart; intervals are wider for it"
         )
+
+
+def _unsettled(findings: Findings, everything: bool) -> Iterator[str]:
+    """What is not settled, and why it ended all the same."""
+    run = findings.run
+    if not run.unsettled or run.elapsed is None or run.budget is None:
+        return
+    shown = run.unsettled if everything else run.unsettled[:UNSETTLED_MOST]
+    more = f"; and {len(run.unsettled) - len(shown)} more" if len(shown) < len(run.unsettled) else ""
+    early = run.elapsed < EARLY * run.budget
+    why = "more trials within the budget would not tell" if early else "a longer --budget may tell"
+    yield f"not settled, and {why}: {'; '.join(shown)}{more}"
 
 
 def note(found: NoteFinding) -> str:

@@ -93,27 +93,35 @@ def work_of(each: GrowthFinding) -> str:
 
 
 def growth_details(findings: Findings) -> Iterator[str]:
-    """What there is to say of the stretches of each curve, and of how to know more."""
+    """What there is to say of the stretches of each curve, and of how to know more; what several share is said once."""
+    told: dict[str, dict[str, list[str]]] = {}
+    for each, text in _details(findings):
+        where = place((each.family, each.stage, each.metric))
+        told.setdefault(text, {}).setdefault(units.name(each.contender), []).append(where)
+    for text, who in told.items():
+        yield f"{', '.join(f'{name} on {units.listed(places)}' for name, places in who.items())}: {text}"
+
+
+def _details(findings: Findings) -> Iterator[tuple[GrowthFinding, str]]:
     for each in findings.growth:
-        who = f"{units.name(each.contender)} on {place((each.family, each.stage, each.metric))}"
         for one, other in pairwise(each.regimes):
             border = units.size(float(f"{one.end:.2g}"))
             if one.why == "kink":
-                yield f"{who}: {pretty(one.order)} up to about n = {border}, {pretty(other.order)} from there on"
+                yield each, f"{pretty(one.order)} up to about n = {border}, {pretty(other.order)} from there on"
             elif one.why == "step" and each.step:
                 more = f"{units.number(1 + each.step[1], 2)} times as much"
-                yield f"{who}: around n = {border} it comes to cost {more}; is a cache full, or does the method change?"
+                yield each, f"around n = {border} it comes to cost {more}; is a cache full, or does the method change?"
             elif one.why == "fixed cost":
-                yield f"{who}: up to about n = {border} most of it is the fixed cost"
+                yield each, f"up to about n = {border} most of it is the fixed cost"
         if each.work is not None and each.work.says == "hidden":
-            yield f"{who}: {_hidden(each.work)}"
+            yield each, _hidden(each.work)
         elif each.work is not None and _rises(each.work):
             (small, before), (large, after) = each.work.least, each.work.price[-1]
             unit = units.unit_for([before, after])
             rise = f"{unit.show(before, 2)} at n = {units.size(small)} to {unit.show(after, 2)} at {units.size(large)}"
-            yield f"{who}: a unit of its work rises from {rise}, as where data outgrow a cache"
+            yield each, f"a unit of its work rises from {rise}, as where data outgrow a cache"
         if each.advice and each.order:
-            yield f"{who}: {pretty(each.advice)}"
+            yield each, pretty(each.advice)
 
 
 def _rises(work: WorkFinding) -> bool:

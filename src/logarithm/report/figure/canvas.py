@@ -18,6 +18,8 @@ if TYPE_CHECKING:
     from matplotlib.patheffects import AbstractPathEffect
 
 KINDS = ("png", "svg", "pdf")
+SETTINGS: Any = {"svg.fonttype": "none", "svg.hashsalt": "logarithm"}
+"""While a figure is written: text stays text in an SVG, and the same findings give the same file."""
 WIDTH, HEIGHT, PANEL_WIDTH, PANEL_HEIGHT, COLUMNS = 12.8, 8.0, 4.3, 3.9, 3
 NAME_MOST = 26
 
@@ -56,12 +58,9 @@ def sheet(
     shares: bool = False,
 ) -> Figure:
     """A figure with a panel for each place, drawn by `draw`."""
-    import matplotlib as mpl
     from matplotlib.figure import Figure
     from matplotlib.layout_engine import ConstrainedLayoutEngine
 
-    # Text stays text in an SVG, and the same findings give the same file.
-    mpl.rcParams.update({"svg.fonttype": "none", "svg.hashsalt": "logarithm"})
     columns = 1 if wide else min(COLUMNS, len(groups))
     rows = -(-len(groups) // columns)
     size = (max(WIDTH, PANEL_WIDTH * columns), HEIGHT if rows <= 2 and not wide else PANEL_HEIGHT * rows)
@@ -161,12 +160,15 @@ def save_figure(drawn: Figure, path: Path) -> None:
     Raises:
         LogarithmError: where the file cannot be written.
     """
+    import matplotlib as mpl
+
     kind = path.suffix.lower().lstrip(".")
     # Without a date the same findings give the same file.
     metadata = {"svg": {"Date": None}, "pdf": {"CreationDate": None}}.get(kind)
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
-        drawn.savefig(path, dpi=100 if kind == "png" else None, metadata=metadata)
+        with mpl.rc_context(SETTINGS):
+            drawn.savefig(path, dpi=100 if kind == "png" else None, metadata=metadata)
     except OSError as error:
         raise LogarithmError(f"{path} cannot be written: {error.strerror or error}") from None
 

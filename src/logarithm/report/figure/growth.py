@@ -11,6 +11,7 @@ from ...analysis.findings import Costs, Findings
 from ...errors import one_line
 from ...notation.orders import pretty
 from .. import units
+from ..contents.crowd import first_look
 from ..contents.sentences import Place
 from ..contents.tables import places
 from . import canvas
@@ -22,16 +23,20 @@ if TYPE_CHECKING:
 
 COLUMN = 110  # pixels: labels whose curves end nearer than this stand in one column
 LETTER = 7.7  # pixels that a letter of a name takes
-ROOM = 0.36  # of a panel's width, at the right, in which the curves' names stand
+ROOM = 0.36  # of a panel's width at most, at the right, in which the curves' names stand
+MARGIN = 26  # pixels on either side of a name, together
 CLOSE = 2.0  # crossings whose sizes differ by less than this factor would have labels that overlap
 CROSSINGS_MOST = 4
 
 
-def draw_growth(findings: Findings, linear: bool = False) -> Figure:
-    """The growth view; bars where there is but one size."""
-    style = canvas.styles(findings.study.contenders)
+def draw_growth(everyone: Findings, linear: bool = False) -> Figure:
+    """The growth view; bars where there is but one size. A crowd is drawn as one, behind those who matter."""
+    findings, left = first_look(everyone)
+    named = list(dict.fromkeys(each.contender for each in findings.costs))
+    style = canvas.styles(findings.study.contenders if not left else named)
     groups = places(findings.costs)
     told = "points: median and quartiles; curves: fitted growth; rings: crossovers"
+    told += f"; grey: {left} others" if left else ""
     if all(len(each.points) == 1 for each in findings.costs):
         told = "bars: median and quartiles"
 
@@ -48,6 +53,8 @@ def draw_growth(findings: Findings, linear: bool = False) -> Figure:
         canvas.size_axis(panel, findings, sizes, linear)
         panel.grid(True, which="major", color=FAINT, linewidth=0.5, alpha=0.6)
         above = [each for each in (group if linear else map(without_zeros, group)) if each.points]
+        if left:
+            _crowd(panel, [each for each in everyone.costs if each not in group], where)
         for each in above:
             _curve(panel, each, style[each.contender])
         _zeros(panel, [each for each in group if all(point.typical == 0 for point in each.points)])
@@ -64,13 +71,31 @@ def draw_growth(findings: Findings, linear: bool = False) -> Figure:
     return figure
 
 
+def _crowd(panel: Axes, costs: list[Costs], where: Place) -> None:
+    """All others of a place, as thin lines without names."""
+    from matplotlib.collections import LineCollection
+
+    own = [each for each in costs if (each.family, each.stage, each.metric) == where]
+    paths = [[(float(point.size), point.typical) for point in each.points if point.typical > 0] for each in own]
+    panel.add_collection(LineCollection(paths, colors=SOFT, linewidths=0.4, alpha=0.35, zorder=0.5))
+
+
 def make_room(panel: Axes) -> None:
     """Leave room at the right, in which the curves' names stand."""
     low, high = panel.get_xlim()
     panel.spines["bottom"].set_bounds(low, high)
-    more = ROOM / (1 - ROOM)
+    room = room_of(panel)
+    more = room / (1 - room)
     is_log = panel.get_xscale() == "log"
     panel.set_xlim(low, high * (high / low) ** more if is_log else high + (high - low) * more)
+
+
+def room_of(panel: Axes) -> float:
+    """The share of a panel's width that the names of its curves need, at most about a third."""
+    names = [str(line.get_label()) for line in panel.get_lines() if not str(line.get_label()).startswith("_")]
+    longest = max((len(canvas.plain(name)) for name in names), default=0)
+    width = max(panel.get_window_extent().width, 200.0)
+    return min(ROOM, (longest * LETTER + MARGIN) / width)
 
 
 def _bars(panel: Axes, group: list[Costs], style: dict[str, Style], linear: bool) -> None:

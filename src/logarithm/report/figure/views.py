@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 from ...analysis.findings import Costs, Findings, Standing
 from ...errors import LogarithmError
 from .. import units
+from ..contents.crowd import first_look
 from ..contents.sentences import Place
 from ..contents.tables import places
 from . import canvas
@@ -37,7 +38,7 @@ def draw(findings: Findings, view: str, linear: bool = False) -> Figure:
     """A view by its name, one of `VIEWS`."""
     if not findings.costs:
         raise LogarithmError("there is nothing to draw: no trial came to an end")
-    return VIEWS[view](findings, linear)
+    return VIEWS[view](findings if view == "growth" else first_look(findings)[0], linear)
 
 
 def draw_ratio(findings: Findings, linear: bool = False) -> Figure:

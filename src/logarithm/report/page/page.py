@@ -62,6 +62,8 @@ def fragment(findings: Findings) -> str:
 
 def figures(findings: Findings, views: tuple[str, ...] = tuple(VIEWS)) -> list[tuple[str, str]]:
     """Title and inline SVG of each view that there is anything to draw for."""
+    import matplotlib as mpl
+
     made = []
     for view in views:
         if view == "standings" and len(findings.study.contenders) < 2:
@@ -71,7 +73,8 @@ def figures(findings: Findings, views: tuple[str, ...] = tuple(VIEWS)) -> list[t
         except LogarithmError:
             continue  # nothing to draw in this view
         stream = io.StringIO()
-        drawn.savefig(stream, format="svg", metadata={"Date": None})
+        with mpl.rc_context(canvas.SETTINGS):
+            drawn.savefig(stream, format="svg", metadata={"Date": None})
         title = VIEWS[view].format(reference=units.name(findings.study.reference))
         made.append((title, inline(stream.getvalue(), f"{view}-")))
     return made

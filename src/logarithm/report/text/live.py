@@ -1,0 +1,96 @@
+"""A run while it goes on: the standings so far, each crossover as it narrows, the orders that are still plausible."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from rich.console import Group, RenderableType
+from rich.progress_bar import ProgressBar
+from rich.table import Table
+from rich.text import Text
+
+from ...analysis.settling.questions import CROSSOVER, ORDER, SETTLED, Question
+from ...analysis.settling.watch import Look
+from ...notation.orders import pretty
+from .. import units
+from ..contents.sentences import place
+
+ROWS_MOST = 9
+MARKS = {SETTLED: ("✓", "green"), "open": ("…", "yellow"), "beyond": ("–", "dim")}
+
+
+@dataclass(slots=True)
+class View:
+    """What is shown of a run: its name, the seconds used and the budget, what is done now, what was seen last."""
+
+    name: str
+    elapsed: float
+    budget: float
+    doing: str
+    look: Look | None = None
+
+
+def render(view: View, width: int, height: int = 40) -> RenderableType:
+    """The view, in at most so many columns and lines."""
+    head = Table.grid(padding=(0, 2), expand=False)
+    done = min(view.elapsed, view.budget)
+    bar = ProgressBar(total=view.budget, completed=done, width=30, complete_style="cyan", finished_style="cyan")
+    used = f"{view.elapsed:.0f} s of at most {units.span(view.budget)}"
+    head.add_row(Text(units.name(view.name), style="bold"), bar, Text(used, style="dim"))
+    now = Text(f"now: {view.doing}", style="dim", no_wrap=True, overflow="ellipsis")
+    if view.look is None or not view.look.reigns:
+        return Group(head, now)
+    rows = max(2, min(ROWS_MOST, (height - 8 - len(view.look.reigns)) // 2))
+    parts: list[RenderableType] = [head, now, "", _standings(view.look)]
+    crossovers = [each for each in view.look.asked if each.kind == CROSSOVER]
+    if crossovers:
+        parts += ["", _crossovers(crossovers, rows)]
+    orders = [each for each in view.look.asked if each.kind == ORDER]
+    if orders:
+        parts += ["", _orders(orders, rows, width)]
+    legend = Text("✓ settled   … open   – more trials of this budget would not settle it", style="dim")
+    return Group(*parts, "", legend)
+
+
+def _standings(look: Look) -> Table:
+    grid = Table.grid(padding=(0, 2))
+    for where, reigns in look.reigns.items():
+        told = []
+        for reign in reigns:
+            who = " or ".join(units.name(name) for name in (reign.leader, *reign.tied))
+            told.append(f"{who} up to {units.size(reign.end)}" if reign is not reigns[-1] else who)
+        grid.add_row(Text(place(where), style="bold"), Text(", then ".join(told), no_wrap=True, overflow="ellipsis"))
+    return grid
+
+
+def _crossovers(asked: list[Question], rows: int) -> Table:
+    grid = Table(box=None, padding=(0, 2, 0, 0), pad_edge=False)
+    for heading in ("", "overtakes", "on", "at n", "between"):
+        grid.add_column(heading, header_style="dim", no_wrap=True, justify="right" if heading == "at n" else "left")
+    for each in asked[:rows]:
+        pair = f"{units.name(each.contenders[1])} over {units.name(each.contenders[0])}"
+        ends = f"{units.crossing(each.start)} and {units.crossing(each.end)}"
+        grid.add_row(_mark(each), pair, place(each.place), units.crossing(each.size or 0), ends)
+    return _with_rest(grid, len(asked) - rows)
+
+
+def _orders(asked: list[Question], rows: int, width: int) -> Table:
+    grid = Table(box=None, padding=(0, 2, 0, 0), pad_edge=False)
+    for heading in ("", "grows", "on", "as"):
+        grid.add_column(heading, header_style="dim", no_wrap=True, max_width=width // 2)
+    ranked = sorted(asked, key=lambda each: each.state == SETTLED)
+    for each in ranked[:rows]:
+        orders = " or ".join(pretty(order) for order in each.orders)
+        grid.add_row(_mark(each), units.name(each.contenders[0]), place(each.place), orders)
+    return _with_rest(grid, len(asked) - rows)
+
+
+def _with_rest(grid: Table, left: int) -> Table:
+    if left > 0:
+        grid.add_row("", Text(f"and {left} more", style="dim"))
+    return grid
+
+
+def _mark(asked: Question) -> Text:
+    sign, style = MARKS[asked.state]
+    return Text(sign, style=style)

@@ -1,0 +1,147 @@
+"""Measuring until it is settled, and going on: with edited and added contenders, with little and with much said."""
+
+from __future__ import annotations
+
+import json
+import re
+import sys
+
+import pytest
+
+STUDY = """
+from logarithm import Study
+
+study = Study("moorings", sizes="8..128 *2")
+
+@study.family
+def ropes(n, rng):
+    return [rng.random() for _ in range(n)]
+
+def stretched(rope):
+    return rope * 1.5
+
+@study.contender(baseline=True)
+def each_pair(ropes):
+    total = 0.0
+    for one in ropes:
+        for other in ropes:
+            total += one * other
+    return total
+
+@study.contender
+def each_rope(ropes):
+    total = 0.0
+    for rope in ropes:
+        total += stretched(rope)
+    return total
+
+study.referee(lambda instance, answer: True)
+"""
+ADDED = """
+@study.contender
+def at_once(ropes):
+    return sum(ropes)
+"""
+
+
+def records(harbour, name: str, kind: str) -> list[dict]:
+    lines = (harbour.folder / name).read_text(encoding="utf-8").splitlines()
+    return [record for record in map(json.loads, lines) if record["kind"] == kind]
+
+
+def timed(harbour, name: str) -> dict[str, int]:
+    """How many trials each contender has in a logbook."""
+    made: dict[str, int] = {}
+    for trial in records(harbour, name, "trial"):
+        if trial.get("metric", "time") == "time" and trial["heat"]:
+            made[trial["contender"]] = made.get(trial["contender"], 0) + 1
+    return made
+
+
+@pytest.fixture
+def measured(harbour):
+    """A study that was measured until it was settled, into run.jsonl."""
+    harbour.study(STUDY)
+    done = harbour.run("measure", "study.py", "--budget", "40s", "--out", "run.jsonl", "-q")
+    assert done.code == 0, done.err
+    assert done.err == ""
+    return harbour, done
+
+
+def test_measuring_ends_when_everything_is_settled(measured) -> None:
+    harbour, done = measured
+    (close,) = records(harbour, "run.jsonl", "close")
+    assert close["settled"] is True
+    assert close["reason"] == "finished"
+    assert close["elapsed"] < 30
+    assert re.search(r"settled after \d+ s of 40 s", done.out.replace("\n", ""))
+    found = harbour.run("report", "run.jsonl", "--format", "json").json
+    assert (found["run"]["settled"], found["run"]["budget"], found["run"]["unsettled"]) == (True, 40.0, [])
+
+
+def test_a_whole_budget_is_used_where_that_is_asked_for_and_what_is_decided_is_logged(harbour) -> None:
+    harbour.study(STUDY)
+    done = harbour.run("measure", "study.py", "--budget", "5s", "--out", "run.jsonl", "--whole-budget", "--verbose")
+    (close,) = records(harbour, "run.jsonl", "close")
+    assert 4.0 < close["elapsed"] < 5.5
+    assert re.search(r"^ +\d+\.\d\d s  looked after life \d+", done.err, re.MULTILINE)
+
+
+def test_going_on_with_what_is_settled_adds_a_little_and_loses_nothing(measured) -> None:
+    harbour, _ = measured
+    before = timed(harbour, "run.jsonl")
+    done = harbour.run("measure", "study.py", "--resume", "run.jsonl", "--sizes", "48")
+    assert done.code == 0, done.err
+    after = timed(harbour, "run.jsonl")
+    assert all(after[name] > before[name] for name in before)
+    assert 48 in {trial["size"] for trial in records(harbour, "run.jsonl", "trial")}
+
+
+def test_an_edited_contender_is_measured_anew_and_an_added_one_joins(measured) -> None:
+    harbour, _ = measured
+    before = timed(harbour, "run.jsonl")
+    harbour.study(STUDY.replace("rope * 1.5", "rope * 1.5 * 1.5"), ADDED)
+    done = harbour.run("measure", "study.py", "--resume", "run.jsonl")
+    assert done.code == 0, done.err
+    assert "each rope: was edited" in done.out
+    after = timed(harbour, "run.jsonl")
+    assert all(after[name] >= before[name] for name in before)
+    assert after["at_once"] > 0
+    found = harbour.run("report", "run.jsonl", "--format", "json").json
+    heats = {row["contender"]: sum(point["heats"] for point in row["points"]) for row in found["costs"]}
+    # What was measured of the earlier version is in the file, and in no finding.
+    assert heats["each_rope"] <= after["each_rope"] - before["each_rope"] + 10
+    assert heats["each_pair"] >= before["each_pair"] / 2
+    assert set(heats) == {"each_pair", "each_rope", "at_once"}
+
+
+def test_another_machine_or_version_is_refused_in_a_line(measured) -> None:
+    harbour, _ = measured
+    whole = (harbour.folder / "run.jsonl").read_text(encoding="utf-8")
+    for what, changed in (
+        ("python", re.sub(r'"python":"[^"]*"', '"python":"CPython 3.0"', whole)),
+        ("logarithm", re.sub(r'"software":"[^"]*"', '"software":"logarithm 0.0.1"', whole)),
+    ):
+        (harbour.folder / "other.jsonl").write_text(changed, encoding="utf-8")
+        done = harbour.run("measure", "study.py", "--resume", "other.jsonl")
+        assert done.code == 2
+        assert what in done.err
+        assert "measure it anew" in done.err
+        assert len(done.err.splitlines()) == 1
+
+
+def test_a_program_that_never_greets_does_not_take_the_budget(harbour) -> None:
+    (harbour.folder / "deaf.py").write_text("import time\ntime.sleep(60)\n")
+    harbour.study(STUDY, f'study.program("deaf", worker=[{sys.executable!r}, "deaf.py"])\n')
+    harbour.run("measure", "study.py", "--budget", "6s", "--out", "run.jsonl", "-q")
+    closes = records(harbour, "run.jsonl", "close") if (harbour.folder / "run.jsonl").exists() else []
+    assert all(close["elapsed"] < 6.6 for close in closes)
+
+
+def test_with_many_contenders_a_slow_one_gets_as_far_with_fewer_sizes(harbour) -> None:
+    many = "".join(f"\n@study.contender\ndef quick_{at}(ropes):\n    return sum(ropes)\n" for at in range(8))
+    slow = "\nimport time\n@study.contender\ndef slow(ropes):\n    time.sleep(0.0006 * len(ropes))\n    return 1\n"
+    harbour.study(STUDY.replace("8..128 *2", "8..256"), many + slow)
+    harbour.run("measure", "study.py", "--budget", "12s", "--out", "run.jsonl", "-q", "--anyway")
+    sizes = {trial["size"] for trial in records(harbour, "run.jsonl", "trial") if trial["contender"] == "slow"}
+    assert max(sizes) >= 128
