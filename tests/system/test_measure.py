@@ -340,7 +340,7 @@ def test_a_killed_worker_is_replaced(harbour) -> None:
 def test_a_study_is_gone_on_with_by_what_its_code_says(harbour) -> None:
     harbour.run("measure", harbour.study(), "--budget", "2s", "--out", "run.jsonl")
     harbour.study(more="# a comment changes nothing\n")
-    done = harbour.run("measure", "study.py", "--resume", "run.jsonl", "--budget", "1s")
+    done = harbour.run("measure", "study.py", "--resume", "run.jsonl", "--budget", "2s")
     assert (done.code, "was edited" in done.out) == (0, False)
     # A logbook that does not know what its code said can only go on with the very same file.
     old = [json.loads(line) for line in (harbour.folder / "run.jsonl").read_bytes().splitlines()]

@@ -95,7 +95,7 @@ class _Rehearsal:
             name = track.contender.name
             if track.family.name != family or (name, family) in self.out:
                 continue
-            before, seconds = self.took.get((name, family), (size, 0.0))
+            before, seconds = self.took.get((name, family), (size, float("nan")))
             if track.is_size and seconds * (size / before) ** 3 > track.ceiling / 2:
                 continue  # a medium size may be far too large for this one
             begun = time.monotonic()
@@ -106,7 +106,8 @@ class _Rehearsal:
                 self.out.add((name, family))
                 continue
             took = max(time.monotonic() - begun - ASKING, 0.0)
-            self.took[name, family] = size, took
+            # The shortest call of a size: an interruption must not make a cheap contender look dear.
+            self.took[name, family] = size, min(took, seconds) if size == before else took
             if took < BRIEF or (took < BRIEF_ENOUGH and (name, family) not in self.brief):
                 self.brief[name, family] = size
         return given

@@ -26,6 +26,8 @@ from .measure import closing, counted, working
 from .opening import code_of, contender_record, family_record, study_record
 from .run import Progress, Run, prepared, rehearsed
 
+LEAST = 0.5  # seconds of a budget with which going on makes sense
+
 
 @dataclass(frozen=True, slots=True)
 class More:
@@ -70,12 +72,13 @@ def resume(
         trial for trial in trials if trial.contender not in changed.contenders and trial.family not in changed.families
     ]
     settings = _settings(study, logbook, changed, trials, more)
-    run = prepared(study, study_file, settings, writer, progress)
-    run.budget.before = _used(logbook, trials)
-    if run.budget.left <= 0.5:
+    used = _used(logbook, trials)
+    if settings.budget - used <= LEAST:
         raise MeasuringError(
             f"{logbook.path} has used its budget of {settings.budget:g} s: give it a further one with --budget"
         )
+    run = prepared(study, study_file, settings, writer, progress)
+    run.budget.before = used
     run.book.write(*_anew(study, study_file, settings, changed))
     for name in changed.contenders:
         if name in {record.name for record in logbook.contenders}:
