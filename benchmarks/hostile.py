@@ -1,13 +1,16 @@
-"""A run beside contenders that do their worst, and runs that are killed: what is lost, and who is harmed.
+"""What is handed in may lie or harm: fifty submissions that do, beside honest ones, with compared answers and a referee.
 
-python benchmarks/hostile.py
+python benchmarks/hostile.py            all in one class, twice (some minutes)
+python benchmarks/hostile.py --only 12  one of them beside the honest ones, with the table that it leads to
 """
 
 from __future__ import annotations
 
-import json
-import random
-import statistics
+import argparse
+import csv
+import hashlib
+import io
+import os
 import subprocess
 import sys
 import tempfile
@@ -16,153 +19,259 @@ from pathlib import Path
 
 import psutil
 
-COMMAND = Path(sys.executable).with_name("logarithm")
-BUDGET = 20.0
-
-HONEST = """
+COMMAND = str(Path(sys.executable).with_name("logarithm"))
+STUDY = """
 from logarithm import Study
-study = Study("hostile", sizes="8..512 *2")
+study = Study("swell", question="How high is the highest swell in a row?", sizes="8..512 *2")
 @study.family
-def levels(n, rng): return [rng.random() for _ in range(n)]
+def calm(n, rng): return [rng.randrange(-50, 51) for _ in range(n)]
+@study.family
+def rough(n, rng): return [rng.randrange(-5000, 5001) for _ in range(n)]
 @study.contender(baseline=True)
-def honest(levels):
-    total = 0.0
-    for level in levels: total += level * level
-    return total
-@study.contender
-def upright(levels): return sum(level * level for level in levels)
-study.agree(within=1e-6)
+def reference(rises):
+    best = total = 0
+    for rise in rises:
+        total = max(total + rise, 0)
+        best = max(best, total)
+    return best
+study.submissions("handed-in/*.py", function="best", require="n log n")
 """
-HOSTILE = """
-import ctypes, gc, os, sys, threading, time
-def total(levels): return sum(level * level for level in levels)
-@study.contender
-def loops(levels):
-    while len(levels) > 100: pass
-    return total(levels)
-@study.contender
-def leaves(levels):
-    if len(levels) > 50: sys.exit(3)
-    return total(levels)
-@study.contender
-def crashes(levels):
-    if len(levels) > 30: ctypes.string_at(0)
-    return total(levels)
-@study.contender
-def hoards(levels):
-    if len(levels) > 100: hoard = [bytearray(2**28) for _ in range(400)]
-    return total(levels)
-@study.contender
-def dives(levels, at=0):
-    return levels[at] ** 2 + dives(levels, at + 1) if at < len(levels) else 0.0
-sys.setrecursionlimit(300)
-@study.contender
-def floods(levels):
-    if len(levels) > 500:
-        for _ in range(1000): print("fog" * 350_000)
-    return total(levels)
-@study.contender
-def closes(levels):
-    sys.stdout.close()
-    return total(levels)
-@study.contender
-def resets(levels):
-    time.perf_counter_ns = time.monotonic_ns = gc.collect = gc.disable = gc.enable = lambda *_: 0
-    return total(levels)
-@study.contender
-def spins(levels):
-    def spin():
-        while True: pass
-    if threading.active_count() < 4: threading.Thread(target=spin, daemon=True).start()
-    return total(levels)
+REFEREE = """
+@study.referee
+def is_best(rises, answer):
+    right = reference(rises)
+    return not (answer < right or answer > right)
 """
+FAST = """
+def fast(rises):
+    top = total = 0
+    for rise in rises:
+        total = max(total + rise, 0)
+        top = max(top, total)
+    return top
+"""
+SLOW = """
+def slow(rises):
+    top = 0
+    for i in range(len(rises)):
+        total = 0
+        for j in range(i, len(rises)):
+            total += rises[j]
+            if total > top: top = total
+    return top
+"""
+FEW = """
+from itertools import accumulate
+def few(rises):
+    return max([0] + [max(accumulate(rises[i:])) for i in range(len(rises))])
+"""
+HONEST = {"anna": FAST + "best = fast\n", "bo": FAST + "def best(rises): return fast(list(rises))\n"}
+
+# Each is a submission's text. Those under LIES must not be correct and within what is asked without a word; those under
+# HARM must leave the honest ones, the files and the machine as they are.
+LIES = {
+    "equals everything": "class All:\n    def __eq__(s, o): return True\n    __lt__ = __gt__ = lambda s, o: False\n"
+    "def best(rises): return All()\n",
+    "no number": "def best(rises): return float('nan')\n",
+    "a list of no numbers": "def best(rises): return [float('nan')]\n",
+    "nested too deep": "def best(rises):\n    made = []\n    for _ in range(300): made = [made]\n    return made\n",
+    "too large to compare": "def best(rises): return [0] * 300_000\n",
+    "a number of a million digits": "def best(rises): return 10 ** 1_000_000\n",
+    "nothing": "def best(rises): pass\n",
+    "an endless answer": "import itertools\ndef best(rises): return itertools.count()\n",
+    "calls the reference": "import sys\ndef best(rises):\n    return sys.modules['logarithm_study'].reference(rises)\n",
+    "imports the study": "import sys\nfor at in ('.', '..', '{folder}'): sys.path.append(at)\n"
+    "from study import reference as best\n",
+    "reads the study": "import glob\ntext = open('{folder}/study.py').read()\nexec(text[text.index('def reference'):"
+    "text.index('study.submissions')])\nbest = reference\n",
+    "looks for the study": "import os\nfor at, _, names in os.walk('/'):\n    if 'study.py' in names and 'swell' in "
+    "open(at + '/study.py').read(): raise SystemExit('found')\ndef best(rises): return 0\n",
+    "copies a neighbour": "exec(open('{folder}/handed-in/anna.py').read())\n",
+    "swaps the referee": "import gc\ndef best(rises):\n    for each in gc.get_objects():\n        if type(each).__name__ "
+    "== 'Study': each.judge = lambda *_: True; each.agreement = type(each.agreement)(1e9)\n    return 7\n",
+    "replaces the comparison": "import logarithm.measuring.shared.answers as a\na.agree = lambda *_: True\n"
+    "a.written = lambda _: None\ndef best(rises): return 7\n",
+    "replaces the loop": "import logarithm.measuring.child.worker as w, logarithm.measuring.shared.messages as m\n"
+    "def serve(bench, request, replies):\n    w.say(replies, m.Began())\n    kind = type(request).__name__\n"
+    "    return {{'AnswerGiven': m.Answered(right=True), 'Count': m.Counted(values={{'steps': 9}}), 'CallAll': "
+    "m.CallsMade()}}.get(kind, m.Done())\nw.serve = serve\ndef best(rises): return 7\n",
+    "writes its own verdict": "import os, json\nline = json.dumps({{'kind': 'Answered', 'threads': 1, 'started': False, "
+    "'answer': 7, 'lazy': None, 'right': True, 'too_large': False}}).encode() + b'\\n'\ndef best(rises):\n"
+    "    for fd in range(3, 12):\n        try: os.write(fd, line)\n        except OSError: pass\n    return 7\n",
+    "wrong at large sizes": FAST + "def best(rises): return fast(rises) + (len(rises) > 200)\n",
+    "wrong off the ladder": FAST
+    + "def best(rises):\n    n = len(rises)\n    return fast(rises) + (n > 64 and n & (n - 1) > 0)\n",
+    "fails as a timeout": FAST
+    + "class timeout(Exception): pass\ndef best(rises):\n    if len(rises) > 200: raise timeout\n"
+    "    return fast(rises)\n",
+    "wrong while it is counted": FAST
+    + "import sys\ndef best(rises):\n    return 0 if sys.gettrace() else fast(rises)\n",
+    "wrong when asked again": FAST + "calls = []\ndef best(rises):\n    calls.append(1)\n    return fast(rises) + "
+    "(len(calls) > 60)\n",
+    "the clock is patched": SLOW
+    + "import time\ntime.perf_counter_ns = time.perf_counter = time.monotonic = lambda: 0\n"
+    "best = slow\n",
+    "the counter is patched": SLOW + "import sys\nsys.settrace = lambda *_: None\nbest = slow\n",
+    "counting is ended": SLOW + "import sys\ndef best(rises):\n    sys.settrace(None)\n    return slow(rises)\n",
+    "counting is noticed": SLOW + FAST + "import sys\ndef best(rises):\n    return fast(rises) if sys.gettrace() else "
+    "slow(rises)\n",
+    "the count is forged": SLOW
+    + "import logarithm.measuring.child.counts as c\nfrom logarithm.measuring.shared import "
+    "messages as m, answers\ndef count(bench, request):\n    made = bench.study.the_family(request.family).instance("
+    "request.size, request.seed)\n    return m.Counted(values={{'steps': 5 * len(made), 'calls': 1}}, answer=answers."
+    "written(slow(made)))\nc.count = count\nbest = slow\n",
+    "work in a thread": SLOW
+    + "from threading import Thread\ndef best(rises):\n    got = []\n    t = Thread(target=lambda: "
+    "got.append(slow(rises)))\n    t.start(); t.join()\n    return got[0]\n",
+    "work in compiled code": FEW + "best = few\n",
+    "work in another process": SLOW
+    + "import os, json\ndef best(rises):\n    r, w = os.pipe()\n    if os.fork() == 0:\n"
+    "        os.write(w, json.dumps(slow(rises)).encode()); os._exit(0)\n    got = json.loads(os.read(r, 99)); os.wait()\n"
+    "    os.close(r); os.close(w)\n    return got\n",
+    "work in a process left alone": SLOW
+    + "import os, json\ndef best(rises):\n    r, w = os.pipe()\n    if os.fork() == 0:\n"
+    "        os.setsid()\n        if os.fork() == 0: os.write(w, json.dumps(slow(rises)).encode())\n        os._exit(0)\n"
+    "    got = json.loads(os.read(r, 99)); os.close(r); os.close(w)\n    return got\n",
+    "work by exec": SLOW
+    + "import inspect\ndef best(rises):\n    import ctypes\n    return eval('slow(r)', {{'slow': slow, "
+    "'r': rises}})\n",
+    "a table made at import": SLOW
+    + "import random\ntable = {{}}\nfor family, far in (('calm', 50), ('rough', 5000)):\n"
+    "    for size in (8, 16, 32, 64, 128, 256, 512):\n        for seed in (1, 2, 3):\n            rng = random.Random(f'"
+    "{{family}}/{{size}}/{{seed}}')\n            made = [rng.randrange(-far, far + 1) for _ in range(size)]\n"
+    "            table[tuple(made)] = slow(made)\ndef best(rises):\n    key = tuple(rises)\n    return table[key] if key in "
+    "table else slow(rises)\n",
+    "the instance is shrunk": SLOW + "def best(rises):\n    got = slow(rises)\n    del rises[8:]\n    return got\n",
+    "large inputs are remembered": SLOW
+    + "kept = {{}}\ndef best(rises):\n    key = hash(tuple(rises))\n    if key not in kept:"
+    " kept[key] = slow(rises)\n    return kept[key]\n",
+    "slow off the ladder": SLOW
+    + FAST
+    + "def best(rises):\n    n = len(rises)\n    return fast(rises) if n & (n - 1) == 0 "
+    "else slow(rises)\n",
+    "slow at large sizes": FEW
+    + FAST
+    + "def best(rises):\n    return fast(rises) if len(rises) < 100 else few(rises)\n",
+    "sleeps": FAST + "import time\ndef best(rises):\n    time.sleep(len(rises) ** 2 * 2e-8)\n    return fast(rises)\n",
+    "the logbook is forged": SLOW
+    + "import glob\nfor path in glob.glob('{folder}/logbooks/*') + glob.glob('/**/*.jsonl', "
+    'recursive=True):\n    try:\n        with open(path, \'a\') as book: book.write(\'{{"kind": "note", "topic": "seen"}}'
+    "\\n')\n    except OSError: pass\nbest = slow\n",
+}
+HARM = {
+    "leaves processes behind": FAST + "import subprocess\nfor _ in range(24): subprocess.Popen(['sleep', '3217'], "
+    "start_new_session=True)\nbest = fast\n",
+    "plants a module": FAST
+    + "for at in ('{folder}', '{folder}/handed-in', '.'):\n    for name in ('heapq', 'bisect'):\n"
+    "        try: open(at + '/' + name + '.py', 'w').write('raise SystemExit')\n        except OSError: pass\nbest = fast\n",
+    "ends all processes": FAST
+    + "import os, signal\nfor pid in (-1, os.getppid(), *range(2, 60)):\n    try: os.kill(pid, 9)\n"
+    "    except OSError: pass\nbest = fast\n",
+    "defaces the study": FAST + "try: open('{folder}/study.py', 'w').write('')\nexcept OSError: pass\nbest = fast\n",
+    "never reads": FAST + "import time\ndef best(rises):\n    time.sleep(10_000)\n",
+    "dawdles": FAST + "import time\ndef best(rises):\n    time.sleep(1.8)\n    return fast(rises)\n",
+    "dawdles before each answer": FAST + "import time, logarithm.measuring.child.worker as w\nbefore = w.request_of\n"
+    "def late(line):\n    time.sleep(4)\n    return before(line)\nw.request_of = late\nbest = fast\n",
+    "floods the pipe": "import os\ndef best(rises):\n    for fd in range(3, 12):\n        try:\n            for _ in range(600): "
+    "os.write(fd, b'x' * 2**20)\n        except OSError: pass\n    return 0\n",
+    "a large answer": "def best(rises): return 'x' * 400_000_000\n",
+    "escape codes in an error": "def best(rises): raise ValueError('\\x1b[2J\\x1b]0;gone\\x07<script>alert(1)</script>')\n",
+    "half a character in an error": "def best(rises): raise ValueError('\\ud83d')\n",
+    "half a character in an answer": "def best(rises): return '\\ud83d'\n",
+    "a reply without its parts": "import os\ndef best(rises):\n    for fd in range(3, 12):\n        try: os.write(fd, "
+    'b\'{{"kind": "Answered"}}\\n\')\n        except OSError: pass\n    return 0\n',
+    "starts processes without end": FAST + "import os\ndef best(rises):\n    while True:\n        try: os.fork()\n"
+    "        except OSError: pass\n",
+    "fills the memory": "def best(rises):\n    held = []\n    while True: held.append(bytearray(2**26))\n",
+    "fills shared memory": "import mmap\ndef best(rises):\n    held = []\n    while True:\n        held.append(mmap.mmap(-1, "
+    "2**26)); held[-1].write(b'x' * 2**26)\n",
+    "fills the disk": "def best(rises):\n    at = 0\n    while True:\n        open(f'f{{at}}', 'wb').write(b'x' * 2**24); at += 1\n",
+    "asks the network": "import socket\ndef best(rises):\n    socket.create_connection(('127.0.0.1', 22), 1)\n",
+    "tells secrets": "import os\ndef best(rises): raise ValueError(os.environ.get('HARBOUR_KEY', 'none') + "
+    "str(os.path.exists(os.path.expanduser('{folder}'))))\n",
+    "ends its process": "import os\ndef best(rises): os._exit(0)\n",
+    "crashes": "import ctypes\ndef best(rises): ctypes.string_at(0)\n",
+    "stops itself": "import os, signal\ndef best(rises): os.kill(os.getpid(), signal.SIGSTOP); os.kill(os.getppid(), 19)\n",
+}
+NAMES = {"w" * 240 + ".py": "a name of 240 letters", "<b>&\x1b[1m.py": "a name with signs", "=1+2.py": "a formula"}
 
 
-def measure(folder: Path, study: str, name: str) -> tuple[float, list[dict]]:
-    (folder / "study.py").write_text(study)
-    begun = time.monotonic()
-    command = [COMMAND, "measure", "study.py", "--budget", f"{BUDGET}s", "--out", f"{name}.jsonl"]
-    subprocess.run(command, cwd=folder, check=True, capture_output=True)
-    return time.monotonic() - begun, read(folder / f"{name}.jsonl")
+def prints(folder: Path) -> str:
+    """What all files of the study and of what was handed in hold."""
+    files = sorted(folder.rglob("*.py"))
+    return hashlib.sha256(b"".join(str(each).encode() + each.read_bytes() for each in files)).hexdigest()
 
 
-def read(path: Path) -> list[dict]:
-    return [json.loads(line) for line in path.read_bytes().splitlines() if line.endswith(b"}")]
+def assessed(texts: dict[str, str], judged: bool) -> dict[str, object]:
+    """Assess submissions, a text by the name of its file, beside the honest ones; what came of it."""
+    with tempfile.TemporaryDirectory() as place:
+        folder = Path(place)
+        (folder / "study.py").write_text(STUDY + (REFEREE if judged else ""))
+        (folder / "handed-in").mkdir()
+        for name, text in {**{f"{name}.py": text for name, text in HONEST.items()}, **texts}.items():
+            filled = text.replace("{folder}", place).replace("{{", "{").replace("}}", "}")
+            (folder / "handed-in" / name).write_bytes(filled.encode())
+        before, begun = prints(folder), time.monotonic()
+        command = [COMMAND, "assess", "study.py", "--format", "csv", "--pages", "back", "--memory", "512MiB"]
+        secret = {**os.environ, "HARBOUR_KEY": "s3cret"}
+        done = subprocess.run(command, cwd=folder, capture_output=True, env=secret)
+        out = done.stdout.decode(errors="replace") + done.stderr.decode(errors="replace")
+        took = time.monotonic() - begun
+        left = [each.pid for each in psutil.process_iter(["cmdline"]) if "3217" in (each.info["cmdline"] or [])]
+        rows = [row for row in list(csv.reader(io.StringIO(done.stdout.decode(errors="replace"))))[1:] if row]
+        return {
+            "code": done.returncode,
+            "out": out,
+            "rows": {row[0]: row for row in rows},
+            "took": took,
+            "harm": "".join(
+                [
+                    "files are changed; " if before != prints(folder) else "",
+                    f"{len(left)} processes are left; " if left else "",
+                    "a secret is told; " if "s3cret" in out else "",
+                    "a terminal would obey; " if "\x1b" in out else "",
+                ]
+            ),
+        }
 
 
-def paced(records: list[dict], name: str) -> dict[int, float]:
-    """The honest contender's cost at each size, in units of the machine's pace."""
-    costs: dict[int, list[float]] = {}
-    for each in records:
-        if each["kind"] == "trial" and each["contender"] == name and each["heat"]:
-            call = (each["elapsed"] - each["overhead"]) / each.get("calls", 1)
-            costs.setdefault(each["size"], []).append(call / statistics.fmean(each["pace"]))
-    return {size: statistics.median(values) for size, values in costs.items()}
-
-
-def beside(folder: Path) -> None:
-    _, alone = measure(folder, HONEST, "alone")
-    took, crowd = measure(folder, HONEST + HOSTILE, "crowd")
-    print(f"| time taken with a budget of {BUDGET:g} s | {took:.1f} s | at most {1.1 * BUDGET:g} s |")
-    for name in ("honest", "upright"):
-        before, after = paced(alone, name), paced(crowd, name)
-        shifts = [100 * (after[size] / before[size] - 1) for size in sorted(before) if size in after]
-        print(
-            f"| {name} beside the hostile against alone | {min(shifts):+.1f} to {max(shifts):+.1f} % | within noise |"
-        )
-    for each in crowd:
-        if each["kind"] == "failure":
-            works = f"works up to {each['works']}, then " if "works" in each else ""
-            print(f"| {each['contender']} | {works}{each['reason']} at {each['size']} | told |")
-        if each["kind"] == "note" and each["topic"] == "trap":
-            print(f"| {each['contender']} | {each['text']} | told |")
-
-
-def left_behind(folder: Path) -> int:
-    """Workers of this folder that still run."""
-    time.sleep(0.5)
-    return sum(
-        "logarithm.measuring.child.worker" in (each.info["cmdline"] or []) and each.info["cwd"] == str(folder)
-        for each in psutil.process_iter(["cmdline", "cwd"])
-    )
-
-
-def killed(folder: Path) -> None:
-    (folder / "study.py").write_text(HONEST)
-    chance, lost, behind, completed = random.Random(7), 0, 0, 0
-    for number in range(20):
-        path = folder / f"killed-{number}.jsonl"
-        command = [COMMAND, "measure", "study.py", "--budget", "6s", "--out", path.name]
-        process = subprocess.Popen(command, cwd=folder, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
-        time.sleep(chance.uniform(0.8, 5.0))
-        if number % 2:
-            workers = psutil.Process(process.pid).children()
-            if workers:
-                chance.choice(workers).kill()
-            completed += process.wait() == 0
-        else:
-            before = path.read_bytes() if path.exists() else b""
-            process.kill()
-            process.wait()
-            behind += left_behind(folder)
-            if not before:  # killed before there was anything to lose
-                completed += 1
-                continue
-            lost += not path.read_bytes().startswith(before) or not before.endswith(b"\n")
-            done = subprocess.run(
-                [COMMAND, "measure", "study.py", "--resume", path.name], cwd=folder, capture_output=True
-            )
-            used = b"used its budget" in done.stderr or b"is finished" in done.stderr
-            completed += done.returncode == 0 or used
-    print(f"| runs killed (10 times the parent, 10 times a worker), completed in the end | {completed} of 20 | 20 |")
-    print(f"| logbooks that lost a flushed heat | {lost} of 10 | 0 |\n| workers left behind | {behind} | 0 |")
+def got_through(row: list[str] | None, is_lie: bool) -> str:
+    """In a word what is wrong; empty where nothing is."""
+    if row is None:
+        return "no row"
+    if is_lie and row[1] == "correct" and row[4] in ("meets", ""):
+        return f"through, but told: {row[-1][:60]}" if row[-1] else "through"
+    return ""
 
 
 def main() -> None:
-    print("| what | measured | promised |\n|---|---|---|")
-    with tempfile.TemporaryDirectory() as folder:
-        beside(Path(folder).resolve())
-        killed(Path(folder).resolve())
+    parser = argparse.ArgumentParser()
+    parser.add_argument("--only", type=int, nargs="*")
+    asked = parser.parse_args()
+    kinds = [(name, text, True) for name, text in LIES.items()] + [(name, text, False) for name, text in HARM.items()]
+    texts = {
+        f"liar{at:02}.py": text for at, (_, text, _) in enumerate(kinds) if (asked.only is None or at in asked.only)
+    }
+    odd = NAMES if asked.only is None else {}
+    found = [assessed({**texts, **dict.fromkeys(odd, FAST + "best = fast\n")}, judged) for judged in (False, True)]
+    print("| # | what it does | compared | with a referee |\n|---|---|---|---|")
+    bad = 0
+    for at, (name, _, is_lie) in enumerate(kinds):
+        if asked.only is None or at in asked.only:
+            told = [got_through(each["rows"].get(f"liar{at:02}"), is_lie) for each in found]
+            bad += any(told)
+            print(f"| {at} | {name} | {told[0] or 'no'} | {told[1] or 'no'} |")
+    for way, each in zip(("compared", "with a referee"), found, strict=True):
+        honest = [row for name in HONEST if (row := each["rows"].get(name))]
+        well = sum(row[1] == "correct" and row[4] == "meets" for row in honest)
+        print(
+            f"\n{way}: exit code {each['code']}, {len(each['rows'])} rows of {len(texts) + len(odd) + len(HONEST)} in "
+            f"{each['took']:.0f} s, {well} of {len(HONEST)} honest ones correct and within what is asked; harm: "
+            f"{each['harm'] or 'none'}"
+        )
+        if asked.only is not None:
+            print(each["out"])
+    print(f"\n{bad} of {len(kinds)} get through")
 
 
 if __name__ == "__main__":

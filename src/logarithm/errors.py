@@ -18,6 +18,10 @@ class StudyError(LogarithmError):
     """A study that cannot be used."""
 
 
+class FamilyError(StudyError):
+    """A family that makes no instance."""
+
+
 class LogbookError(LogarithmError):
     """A logbook that cannot be read or written."""
 

@@ -6,6 +6,8 @@ from collections.abc import Mapping
 
 import msgspec
 import numpy as np
+from numpy.typing import NDArray
+from scipy.stats import t as student
 
 from ..analysis.findings import LineFinding
 from ..analysis.growth.exact import closed_form
@@ -15,6 +17,9 @@ from ..analysis.work.lines import lines
 from ..errors import AnalysisError
 from ..logbook.reading import Logbook
 from ..notation.orders import parse
+from .growing import grows_faster
+from .looks import STARTS
+from .times import OUTSIDE
 
 CORRECT, INCORRECT, FAILS, BROKEN, UNSEEN = "correct", "incorrect", "fails", "broken", "not seen"
 MEETS, EXCEEDS, OPEN = "meets", "exceeds", "open"
@@ -31,6 +36,7 @@ class Row(msgspec.Struct):
         requirement: whether that is within what is asked: meets, exceeds, open; "" where nothing is asked.
         exceeds: the families on which it is not.
         time, steps: how many times those of the reference, at `size`; None where they are not known.
+        low, high: of the time, with 95 %; None where it was taken too seldom.
         traps: what else is worth telling.
         lines: where its steps are, by line.
     """
@@ -43,6 +49,8 @@ class Row(msgspec.Struct):
     requirement: str = ""
     exceeds: list[str] = []
     time: float | None = None
+    low: float | None = None
+    high: float | None = None
     steps: float | None = None
     size: float | None = None
     traps: list[str] = []
@@ -68,14 +76,16 @@ def table(logbook: Logbook) -> list[Row]:
             row.verdict = FAILS
             row.detail = f"{failure.reason} on {failure.family} at n = {failure.size}"
             row.detail += f": {failure.detail}" if failure.detail else ""
-        for note in (each for each in logbook.notes if each.contender == record.name):
-            if note.topic == "trap":
+        notes = [each for each in logbook.notes if each.contender == record.name]
+        for note in notes:
+            if note.topic in ("trap", "untimed", "started"):
                 row.traps.append(note.text)
             verdict = {"incorrect": INCORRECT, "broken": BROKEN, "unseen": UNSEEN}.get(note.topic)
             if verdict:
                 row.verdict, row.detail = verdict, note.text
         if row.verdict in (CORRECT, FAILS):
             _growth(row, record.require, series)
+            _outside(row, record.require, series, any(note.topic == "untimed" for note in notes))
             _beside(row, reference, series)
             row.lines = [each for each in by_line if each.contender == record.name]
         rows.append(row)
@@ -103,6 +113,32 @@ def _growth(row: Row, require: str | None, series: Mapping[tuple[str, str, str],
         row.requirement = next(each for each in (EXCEEDS, OPEN, MEETS) if each in judged)
 
 
+def _outside(row: Row, require: str | None, series: Mapping[tuple[str, str, str], Series], is_untimed: bool) -> None:
+    """Hold what steps say against how time grows, as it is seen from outside."""
+    if require is None or row.requirement != MEETS:
+        return
+    if is_untimed or STARTS in row.traps:
+        row.requirement = OPEN
+    for (contender, family, metric), each in series.items():
+        if contender == row.name and metric == OUTSIDE:
+            beyond = grows_faster(each.sizes.tolist(), np.nanmin(each.costs, axis=1).tolist(), require)
+            if beyond is None:
+                continue
+            power, is_sure = beyond
+            if is_sure:
+                row.exceeds.append(family)
+            row.requirement = EXCEEDS if is_sure or row.exceeds else OPEN
+            row.traps.append(
+                f"its steps are as few as asked, but its time on {family} {'grows' if is_sure else 'seems to grow'} "
+                f"faster, by about n^{power:.1f}: work may be done where steps are not counted"
+            )
+
+
+def weak_referee(logbook: Logbook) -> list[str]:
+    """What the referee accepts although it is no answer, a sentence each."""
+    return [note.text for note in logbook.notes if note.topic == "referee"]
+
+
 def _orders(series: Series) -> list[str]:
     """The orders that steps may have, the first choice first; none where they are too few."""
     counts = series.typical
@@ -122,8 +158,21 @@ def _beside(row: Row, reference: str, series: Mapping[tuple[str, str, str], Seri
         if contender != row.name or metric != "time" or base is None:
             continue
         row.size = float(own.sizes[-1])
-        row.time = float(np.median(own.costs[-1] / base.costs[-1]))
+        row.time, row.low, row.high = _ratio(own.costs[-1] / base.costs[-1])
         mine, theirs = series.get((row.name, family, "steps")), series.get((reference, family, "steps"))
         if mine is not None and theirs is not None and row.size in mine.sizes and row.size in theirs.sizes:
             counts = [float(each.typical[np.flatnonzero(each.sizes == row.size)[0]]) for each in (mine, theirs)]
             row.steps = counts[0] / counts[1] if counts[1] else None
+
+
+def _ratio(pairs: NDArray[np.float64]) -> tuple[float | None, float | None, float | None]:
+    """What the pairs have in common, and its interval with 95 %: that of the mean of their logarithms."""
+    logs = np.log(pairs[np.isfinite(pairs) & (pairs > 0)])
+    if not len(logs):
+        return None, None, None
+    middle = float(np.exp(np.median(logs)))
+    if len(logs) < 3:
+        return middle, None, None
+    wide = float(student.ppf(0.975, len(logs) - 1) * logs.std(ddof=1) / np.sqrt(len(logs)))
+    mean = float(logs.mean())
+    return middle, min(middle, float(np.exp(mean - wide))), max(middle, float(np.exp(mean + wide)))

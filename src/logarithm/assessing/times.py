@@ -1,97 +1,179 @@
-"""Times of what was handed in, each beside the reference, one after another: nothing else runs meanwhile."""
+"""Times of what was handed in, each beside the reference, one after another: nothing else runs meanwhile.
+
+They are taken from outside, by clocks that no submission can reach, over calls on instances that it never saw before;
+all answers are judged. Beside the time that passes stands the processor's, of the process and all that it started:
+what a count of steps does not see, because the work is done in compiled code or behind its back, shows in how that
+grows.
+"""
 
 from __future__ import annotations
 
 import random
 from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 import msgspec
 
-from ..errors import MeasuringError, one_line
+from ..errors import MeasuringError, harmless, one_line
 from ..logbook.records import AnyRecord, Note, Trial
+from ..measuring.host.machine import quiet_processor
 from ..measuring.parent.failed import Failed
+from ..measuring.parent.guest import Guest, Seen, seen_from_outside
 from ..measuring.parent.limits import limits
 from ..measuring.parent.worker import Worker
 from ..measuring.shared.clock import NANO
-from ..measuring.shared.messages import Calibrate, Calibrated, TakeTrial, Timed
 from ..notation.sizes import Number
 from ..study.parts import Contender, Family
 from ..study.study import Study
+from .judging import Judge
+from .ladder import secret_ladder
 
-LIMIT = 20.0  # seconds for a request
-TARGET = 2_000_000  # nanoseconds that a trial lasts
-COMMON = 0.005  # seconds that the reference may take at the size at which times are compared
-ROUNDS = 3
+LIMIT = 5.0  # seconds for some calls
+TARGET = 0.003  # seconds that some calls together are to last
+COMMON = 0.02  # seconds that the reference may take for one call at the largest size
+CALLS_MOST, PARTS_MOST = 100, 100_000
+ROUNDS, PLACES, FAMILIES = 4, 5, 3
+REACH = 16  # times the smallest size that is timed, where the ladder is long enough
+TRIED, LEAST = 4, 1e-7  # calls by which their length is found, and seconds that calls take at least
+SLOW = 0.05  # seconds that the calls of a slow submission may last
+STEEP = 2.0  # a submission's time is thought to grow by this power, so that a steep one is not waited for
+WRONG = "answers wrongly where many calls follow one another"
+OUTSIDE = "outside"  # the metric of the processor's time as it is seen from outside
 
 
 class TimeJob(msgspec.Struct, frozen=True):
-    """Time some submissions, one after another, each beside the reference; `memory` is what each may fill."""
+    """Time some submissions, one after another, each beside the reference; see `LookJob`."""
 
     names: tuple[str, ...]
     memory: float
+    salt: int
+    trusted: bool = False
+
+
+class Batch(msgspec.Struct, frozen=True):
+    """Instances of one family and size for one round, with the right answers; no submission sees one twice."""
+
+    family: str
+    size: Number
+    heat: int
+    pairs: list[tuple[Any, Any]]
 
 
 def times(study: Study, study_file: Path, job: TimeJob) -> list[AnyRecord]:
-    """Times at one size, each submission in turn with the reference."""
-    bounds = limits(2, job.memory)
-    family = study.families[0]
+    """Times of each submission in turn with the reference."""
     reference = next(each for each in study.contenders if each.options.baseline and each.source is None)
-    base = Worker(study_file, reference, 1, bounds)
+    judge = Judge(study, study_file, reference, limits(2, job.memory))
     seen: list[AnyRecord] = []
     try:
-        size, common = _common(study, base, family)
+        batches = [batch for family in study.families[:FAMILIES] for batch in _batches(study, family, judge, job)]
         for name in job.names:
-            if not base.alive:
-                base.end()
-                base = Worker(study_file, reference, 1, bounds)
             contender = study.the_contender(name)
-            worker = Worker(study_file, contender, 1, bounds)
-            seen += _beside(worker, contender, base, reference, (family, size, common))
+            assert contender.source is not None
+            text = Path(contender.source.file).read_bytes()
+            families = [family.name for family in study.families]
+            folder = study_file.resolve().parent
+            guest = Guest(
+                contender, text, families, study.agreement, folder, job.memory, job.trusted, quiet_processor()
+            )
+            try:
+                seen += _beside(guest, contender, judge, batches, random.Random(f"{job.salt}/{name}"))
+            finally:
+                guest.end()
     except (Failed, MeasuringError) as error:
-        seen.append(Note(topic="unseen", text=one_line(f"no times were taken: {error}")))
+        seen.append(Note(topic="untimed", text=one_line(f"no times were taken: {error}")))
     finally:
-        base.end()
+        judge.end()
     return seen
 
 
-def _beside(
-    worker: Worker, contender: Contender, base: Worker, reference: Contender, place: tuple[Family, Number, Calibrated]
-) -> Iterator[AnyRecord]:
-    """A few trials of a submission, each beside one of the reference in an order left to chance."""
-    family, size, common = place
-    chance = random.Random(contender.name)
-    try:
-        first = worker.ask(Calibrate(family.name, size, 1, None, TARGET), Calibrated, LIMIT)
-        instances = max(first.instances, common.instances)
-        for heat in range(1, ROUNDS + 1):
-            pair = [(worker, contender, first), (base, reference, common)]
-            chance.shuffle(pair)
-            for each, whose, found in pair:
-                request = TakeTrial(
-                    family.name, size, 1, None, found.calls, instances, heat, found.changes, found.promise
-                )
-                reply = each.ask(request, Timed, LIMIT, found.calls)
-                # The reference's trial is filed under whom it stood beside, so that the two can be paired.
-                trial = Trial(contender=contender.name, family=family.name, size=size, heat=heat)
-                trial.metric = "time" if whose is contender else "reference"
-                trial.calls, trial.elapsed, trial.overhead = reply.calls, reply.elapsed, reply.overhead
-                if whose is not contender:
-                    trial.value = reply.call * NANO
-                yield trial
-    except (Failed, MeasuringError) as error:
-        yield Note(topic="trap", text=one_line(f"could not be timed at {size}: {error}"), contender=contender.name)
-    finally:
-        worker.end()
-
-
-def _common(study: Study, base: Worker, family: Family) -> tuple[Number, Calibrated]:
-    """The largest size of the ladder at which the reference is quick, and how it is timed there."""
-    chosen: tuple[Number, Calibrated] | None = None
-    for size in study.sizes or (8, 16, 32, 64, 128, 256, 512, 1024):
-        reply = base.ask(Calibrate(family.name, size, 1, None, TARGET), Calibrated, LIMIT)
-        if chosen is not None and reply.call * NANO > COMMON:
+def _batches(study: Study, family: Family, judge: Judge, job: TimeJob) -> Iterator[Batch]:
+    """Instances at a few sizes, as far as the reference is quick."""
+    chance = random.Random(f"{job.salt}/{family.name}")
+    calls: dict[Number, int] = {}
+    nothing = of_nothing(judge.worker)
+    for size in secret_ladder(study, job.salt):
+        try:
+            ((instance, _),) = judge.expected(family.name, size, chance.getrandbits(40))
+            call = min(seen_from_outside(judge.worker, [instance] * TRIED, LIMIT).passed for _ in range(3))
+            call = max(call - nothing.passed, LEAST) / TRIED
+        except Failed:
             break
-        chosen = size, reply
-    assert chosen is not None
-    return chosen
+        if call > COMMON and calls:
+            break
+        calls[size] = max(1, min(round(TARGET / call), CALLS_MOST, int(PARTS_MOST / max(float(size), 1.0))))
+    top = [size for size in calls if size * REACH >= max(calls)]
+    chosen = sorted({top[round(at * (len(top) - 1) / (PLACES - 1))] for at in range(PLACES)}) if top else []
+    for heat in range(1, ROUNDS + 1):
+        for size in chosen:
+            try:
+                yield Batch(
+                    family.name, size, heat, judge.expected(family.name, size, chance.getrandbits(40), calls[size])
+                )
+            except Failed:
+                continue
+
+
+def _beside(
+    guest: Guest, contender: Contender, judge: Judge, batches: list[Batch], chance: random.Random
+) -> Iterator[AnyRecord]:
+    """A submission's answers to each batch, beside the reference's in an order left to chance."""
+    known: dict[str, tuple[Number, float]] = {}
+    try:
+        guest.greet()
+        alone = {"own": of_nothing(guest), "reference": of_nothing(judge.worker)}
+        for batch in batches:
+            pairs = [*batch.pairs]
+            if batch.family not in known:
+                first = seen_from_outside(guest, [pairs.pop()[0]], LIMIT).passed - alone["own"].passed
+                known[batch.family] = batch.size, max(first, LEAST)
+            size, call = known[batch.family]
+            forecast = call * (batch.size / size) ** (STEEP if batch.size > size else 0)
+            if forecast > LIMIT or not pairs:
+                continue
+            pairs = pairs[: max(1, int(SLOW / forecast))]
+            found: dict[str, Seen] = {}
+            workers: list[tuple[str, Worker]] = [("own", guest), ("reference", judge.worker)]
+            chance.shuffle(workers)
+            for whose, worker in workers:
+                found[whose] = seen_from_outside(worker, [instance for instance, _ in pairs], 2 * LIMIT)
+            spent = max(found["own"].passed - alone["own"].passed, LEAST)
+            known[batch.family] = batch.size, spent / len(pairs)
+            for (instance, right), given in zip(pairs, found["own"].answers, strict=True):
+                if not judge.is_right(instance, given, right):
+                    note = Note(topic="incorrect", text=WRONG, contender=contender.name)
+                    note.family, note.size = batch.family, batch.size
+                    yield note
+                    return
+            yield from _records(contender, batch, len(pairs), found, alone)
+    except (Failed, MeasuringError) as error:
+        yield Note(topic="untimed", text=one_line(harmless(f"could not be timed: {error}")), contender=contender.name)
+
+
+def of_nothing(worker: Worker) -> Seen:
+    """What no calls at all take, with all that is said around them."""
+    seen = [seen_from_outside(worker, [], LIMIT) for _ in range(5)]
+    return Seen(min(each.passed for each in seen), min(each.busy for each in seen), 0.0, [])
+
+
+def _records(
+    contender: Contender, batch: Batch, many: int, found: dict[str, Seen], alone: dict[str, Seen]
+) -> Iterator[AnyRecord]:
+    """The trials of one batch: the time of both, and what is seen of the submission from outside.
+
+    The latter is the time that passed or that of all processors, whichever is more, without what `alone` no calls take.
+    """
+    for whose, metric in (("own", "time"), ("reference", "reference")):
+        # The reference's trial is filed under whom it stood beside, so that the two can be paired.
+        trial = Trial(contender=contender.name, family=batch.family, size=batch.size, heat=batch.heat)
+        trial.metric, trial.calls, trial.elapsed = metric, many, found[whose].passed / NANO
+        trial.overhead = alone[whose].passed / NANO
+        if whose == "reference":
+            trial.value = max(found[whose].passed - alone[whose].passed, LEAST) / many
+        yield trial
+    # What is done while instances are taken, beyond what taking them costs the reference, belongs to the calls.
+    before = max(found["own"].taking - 2 * found["reference"].taking, 0.0)
+    outside = Trial(contender=contender.name, family=batch.family, size=batch.size, heat=batch.heat, metric=OUTSIDE)
+    spent = max(found["own"].busy - alone["own"].busy, found["own"].passed - alone["own"].passed)
+    outside.value = max(spent + before, 1e-9) / many
+    yield outside

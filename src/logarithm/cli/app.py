@@ -67,6 +67,8 @@ app.command(epilog="Example: logarithm machine")(machine)
 app.command("import", epilog="Example: logarithm import times.csv --unit ms")(import_table)
 app.command(epilog="Example: logarithm export --wide --out times.csv")(export)
 
+INTERRUPTED = 130
+
 
 def run() -> None:
     """Run the command line. Errors are one line on standard error; exit codes are 0, 1, 2 and 130."""
@@ -76,12 +78,14 @@ def run() -> None:
     try:
         code = app(arguments, standalone_mode=False)
         sys.stdout.flush()
+        if code == INTERRUPTED:
+            _told("interrupted", INTERRUPTED)
     except BrokenPipeError:
         # Whoever read our output has had enough; nothing more can be said there.
         os.dup2(os.open(os.devnull, os.O_WRONLY), 1)
         code = 0
     except (KeyboardInterrupt, typer.Abort):
-        code = _told("interrupted", 130)
+        code = _told("interrupted", INTERRUPTED)
     except LogarithmError as error:
         if debug:
             raise

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import enum
+import secrets
+from dataclasses import replace
 from pathlib import Path
 from typing import Annotated
 
@@ -33,13 +35,19 @@ def assess(
     resume: Annotated[
         Path | None, typer.Option("--resume", metavar="LOGBOOK", help="Go on with an assessment that was interrupted.")
     ] = None,
+    trusted: Annotated[
+        bool, typer.Option("--trusted", help="Run it without an enclosure: you have read it all and trust it.")
+    ] = False,
+    seed: Annotated[
+        int | None, typer.Option("--seed", help="Draw the same instances again; a secret one if none is named.")
+    ] = None,
 ) -> None:
     """Assess what a class handed in: right or not, the order against what is asked, time and steps."""
     from ..assessing.looks import assess as look
-    from ..assessing.table import table
-    from ..logbook.reading import read_logbook
-    from ..logbook.records import Close
-    from ..logbook.writing import LogbookWriter, fresh_path
+    from ..assessing.table import table, weak_referee
+    from ..logbook.reading import logbook_of
+    from ..logbook.records import AnyRecord, Close
+    from ..logbook.writing import LogbookWriter, fresh_path, lines_of
     from ..measuring.plan.settings import Settings
     from ..measuring.run.opening import preamble
     from ..notation.durations import capacity
@@ -51,19 +59,34 @@ def assess(
     if pages is not None and pages.exists() and any(pages.iterdir()) and not overwrite:
         raise LogarithmError(f"{pages} is not empty: choose another folder, or say --overwrite")
     loaded = load(study)
-    settings = Settings(memory=capacity(memory))
+    settings = Settings(memory=capacity(memory), seed=secrets.randbits(32) if seed is None else seed)
     path = resume if resume is not None else fresh_path(loaded.name)
-    done, untimed = _looked_at(resume, study) if resume is not None else (set[str](), set[str]())
+    before = b""
+    done, untimed = set[str](), set[str]()
+    if resume is not None:
+        before, salt, done, untimed = _looked_at(resume, study)
+        settings = replace(settings, seed=salt)
+    taken: list[AnyRecord] = []
     with LogbookWriter(path, append=resume is not None) as writer, bar() as progress:
         names = [each.name for each in loaded.contenders], [each.name for each in loaded.families]
         if resume is None:
-            writer.write(*preamble(loaded, study, settings, *names))
-        with engine_at(on, loaded, study) as engine:
-            for record in look(loaded, settings, engine, progress, done, untimed):
-                writer.write(record)
-                writer.flush()
+            taken += preamble(loaded, study, settings, *names)
+            writer.write(*taken)
+        try:
+            with engine_at(on, loaded, study) as engine:
+                for record in look(loaded, settings, engine, progress, done, untimed, trusted):
+                    taken.append(record)
+                    writer.write(record)
+                    writer.flush()
+        except KeyboardInterrupt:
+            tell(f"\ninterrupted; go on with logarithm assess {study} --resume {path}")
+            raise
         writer.write(Close(reason="finished", elapsed=0.0, heats=0, lives=1))
-    rows = table(read_logbook(path))
+    # From what was seen, and not from the file: whatever happened to that meanwhile, the table is true.
+    book = logbook_of(path, before + lines_of(taken))
+    rows = table(book)
+    for told in weak_referee(book):
+        tell(told)
     if pages is not None:
         classroom.write_pages(loaded.name, rows, pages)
         tell(f"pages: {pages}")
@@ -79,8 +102,8 @@ def assess(
     tell(f"logbook: {path}")
 
 
-def _looked_at(logbook: Path, study: Path) -> tuple[set[str], set[str]]:
-    """Who was looked at already, in an assessment that is gone on with; and who of them is right and was not timed."""
+def _looked_at(logbook: Path, study: Path) -> tuple[bytes, int, set[str], set[str]]:
+    """What an assessment that is gone on with holds: its lines and seed, who was looked at, and is yet to be timed."""
     from ..assessing.looks import BAD
     from ..logbook.reading import read_logbook
     from ..study.loading import fingerprint
@@ -92,4 +115,4 @@ def _looked_at(logbook: Path, study: Path) -> tuple[set[str], set[str]]:
     bad = {note.contender for note in read.notes if note.topic in BAD} | {each.contender for each in read.failures}
     timed = {contender for contender, _, _, metric in read.trials.keys if metric == "time"}
     handed_in = {each.name for each in read.contenders if each.handed_in}
-    return seen, (seen & handed_in) - bad - timed
+    return logbook.read_bytes(), read.study.seed, seen, (seen & handed_in) - bad - timed

@@ -65,6 +65,21 @@ def print_report(findings: Findings, only: str | None = None, everything: bool =
     console.print(render(findings, console.width, only, everything))
 
 
+def conclude(logbook: Path, findings: Findings | None = None) -> None:
+    """Print the report of what was measured just now.
+
+    Raises:
+        MeasuringError: where nothing was measured.
+    """
+    from ..errors import MeasuringError
+
+    findings = findings or findings_of(logbook)
+    print_report(findings)
+    if not findings.costs:
+        told = "no contender works at its smallest size" if findings.failures else "the budget was too short"
+        raise MeasuringError(f"nothing was measured: {told}; what there is stands in {logbook}")
+
+
 def number(text: str, option: str) -> float:
     """A size as it was typed."""
     try:
@@ -89,10 +104,9 @@ def deliver(text: str, out: Path | None, what: str) -> None:
     if out is None:
         typer.echo(text, nl=False)
         return
-    try:
-        out.write_text(text, encoding="utf-8")
-    except OSError as error:
-        raise LogarithmError(f"{out} cannot be written: {error.strerror or error}") from None
+    from ..logbook.files import write_file
+
+    write_file(out, text)
     tell(f"{what}: {out}")
 
 

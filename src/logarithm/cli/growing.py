@@ -114,9 +114,14 @@ def forecast(
     if (at is None) == (within is None):
         raise LogarithmError("say either --at SIZE, such as --at 1e6, or --within TIME, such as --within 1s")
     tables: dict[str, list[tuple[str, str, str, str, str]]] = {}
+    fails = _failing(logbook)
     for series, found in _fitted(logbook, only, family):
         rows = tables.setdefault(series.metric, [])
+        failing = fails.get((series.contender, series.family), math.inf)
         if at is not None:
+            if _size(at) >= failing:
+                rows.append((series.contender, series.family, "none", "", f"it fails at n = {units.size(failing)}"))
+                continue
             ahead = cost_at(found, _size(at))
             unit = units.unit_for([ahead.value], series.metric)
             if found.exact is not None:
@@ -132,6 +137,9 @@ def forecast(
                 rows.append((series.contender, series.family, "none", "", "even the smallest takes longer"))
                 continue
             ahead = limit
+            if ahead.value >= failing:
+                rows.append((series.contender, series.family, "none", "", f"it fails at n = {units.size(failing)}"))
+                continue
             value, low, high = (_shown(each) for each in (ahead.value, ahead.low, ahead.high))
         beyond = "far" if math.isinf(ahead.beyond) else f"{units.number(ahead.beyond, 2)} ×"
         rows.append((series.contender, series.family, value, f"{low} to {high}", beyond if ahead.beyond > 1.5 else ""))
@@ -139,6 +147,18 @@ def forecast(
         if rows:
             heading = f"n within {within}" if at is None else f"{metric} at n = {at}"
             results().print(forecasts(heading, rows))
+
+
+def _failing(logbook: Path | None) -> dict[tuple[str, str], float]:
+    """The smallest size at which a contender fails on a family."""
+    from ..logbook.reading import read_logbook
+    from ..logbook.writing import newest
+
+    found: dict[tuple[str, str], float] = {}
+    for failure in read_logbook(newest() if logbook is None else logbook).failures:
+        who = failure.contender, failure.family
+        found[who] = min(float(failure.size), found.get(who, math.inf))
+    return found
 
 
 def _fitted(logbook: Path | None, only: list[str] | None, family: list[str] | None) -> Iterator[tuple[Series, Growth]]:

@@ -9,7 +9,7 @@ from typing import Annotated
 
 import typer
 
-from ..errors import LogarithmError, one_line
+from ..errors import LogarithmError, MeasuringError, one_line
 from .common import bar, checked_settings, results, tell
 
 
@@ -70,6 +70,8 @@ def rehearse(
     results().print(render(verdict, found.disagreements, failures, traps, prospects, needed, axis))
     if found.disagreements:
         raise typer.Exit(1)
+    if ahead and all(each.reach is None for each in ahead):
+        raise MeasuringError("no contender works at its smallest size: see the failures above")
 
 
 def machine() -> None:
@@ -94,6 +96,7 @@ def draft(
 ) -> None:
     """Write a starter study or a worker in another language, ready to run; or list the ready-made families."""
     from ..drafts import draft_of
+    from ..logbook.files import write_file
 
     if families:
         from rich.table import Table
@@ -111,12 +114,9 @@ def draft(
         raise LogarithmError("name the study to write, for example logarithm draft study.py, or say --families")
     text = draft_of(file, about)
     try:
-        with file.open("x", encoding="utf-8") as stream:
-            stream.write(text)
+        write_file(file, text, replace=False)
     except FileExistsError:
         raise LogarithmError(f"{file} exists: choose another name, nothing is overwritten") from None
-    except OSError as error:
-        raise LogarithmError(f"{file} cannot be written: {error.strerror or error}") from None
     is_study = file.suffix == ".toml" or (file.suffix == ".py" and about != "worker")
     tell(f"study: {file}; run it with logarithm measure {file}" if is_study else f"worker: {file}; its head says how")
 

@@ -14,7 +14,7 @@ import typer
 
 from ..advising import Adviser
 from ..errors import LogarithmError, named
-from .common import On, checked_settings, engine_at, findings_of, guard, print_report, tell
+from .common import On, checked_settings, conclude, engine_at, findings_of, guard, print_report, tell
 from .watching import watching
 
 if TYPE_CHECKING:
@@ -110,7 +110,7 @@ def measure(
         if on is not None:
             return _on_machines(loaded, study, settings, on, out, quiet)
         path = run(loaded, study, settings, out, Telling(quiet, verbose))
-    print_report(findings_of(path))
+    conclude(path)
     if not quiet:
         tell(f"logbook: {path}")
     return None
@@ -163,7 +163,7 @@ def race(
         path = run(
             loaded, study, checked_settings(loaded, study, budget, ceiling, anyway=anyway), out, Telling(quiet, verbose)
         )
-    print_report(findings_of(path))
+    conclude(path)
     if not quiet:
         tell(f"logbook: {path}")
 
@@ -273,6 +273,7 @@ def _reported(logbook: Path) -> Iterator[None]:
 def _on_machines(study: Study, file: Path, settings: Settings, on: str, out: Path | None, quiet: bool) -> None:
     """Measure on each machine of a cluster, and report what holds on each and on all."""
     from ..errors import MeasuringError
+    from ..logbook.files import write_file
     from ..logbook.writing import fresh_path
     from ..measuring.gathering.engine import Lost
     from ..spreading.cluster import Cluster
@@ -292,13 +293,13 @@ def _on_machines(study: Study, file: Path, settings: Settings, on: str, out: Pat
             path = first.with_name(f"{first.stem}-{host}{first.suffix}")
             guard(path, overwrite=False)
             path.parent.mkdir(parents=True, exist_ok=True)
-            path.write_text(text, encoding="utf-8")
+            write_file(path, text)
             made.append(path)
             if not quiet:
                 tell(f"logbook: {path}")
     if not made:
         raise MeasuringError("no machine has measured it: see above")
     if len(made) == 1:
-        print_report(findings_of(made[0]))
+        conclude(made[0])
     else:
         print_across(sorted(made))

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 import typer
 
 from ..errors import LogarithmError
+from ..logbook.files import write_file
 from .common import On, Overwrite, bar, check_names, engine_at, findings_of, guard, results, tell
 
 if TYPE_CHECKING:
@@ -275,7 +276,4 @@ def _keep(study: Study, made: list[Worst], metric: str, keep: Path) -> None:
         for kind, count, instance in (("worst", found.most, found.worst), ("best", found.least, found.best))
     ]
     whole = {"format": FORMAT, "version": VERSION, "study": study.name, "instances": rows}
-    try:
-        keep.write_text(json.dumps(whole, ensure_ascii=False) + "\n", encoding="utf-8")
-    except OSError as error:
-        raise LogarithmError(f"{keep} cannot be written: {error.strerror or error}") from None
+    write_file(keep, json.dumps(whole, ensure_ascii=False) + "\n")

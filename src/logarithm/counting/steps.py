@@ -81,6 +81,18 @@ class Hidden:
     places: list[Place] = field(default_factory=list)
 
 
+class Keeping:
+    """A call that keeps its answer; what it does itself is not counted."""
+
+    def __init__(self, call: Callable[[], Any]) -> None:
+        self.call = call
+        self.answer: Any = None
+
+    def __call__(self) -> None:
+        """Make the call."""
+        self.answer = self.call()
+
+
 class _Taken:
     """Instructions as they come: how often each was met, and the time until the next one."""
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gc
+import io
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
@@ -174,6 +175,12 @@ def read_logbook(path: str | Path) -> Logbook:
         raise LogbookError(f"{path} is a folder: name a logbook in it") from None
     except OSError as error:
         raise LogbookError(f"{path} cannot be read: {error.strerror or error}") from None
+
+
+def logbook_of(path: str | Path, lines: bytes) -> Logbook:
+    """The logbook in some lines, which need not stand in a file; `path` is what it is called."""
+    with _without_collection():
+        return _read(Path(path), io.BytesIO(lines))
 
 
 def read_trials(path: Path) -> list[Trial]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import contextlib
 import os
 import time
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator, Sequence
 from datetime import datetime
 from pathlib import Path
 from types import TracebackType
@@ -20,6 +20,17 @@ from .records import AnyRecord
 
 SYNC_EVERY = 2.0
 FOLDER = Path("logbooks")
+
+
+_ENCODER = msgspec.json.Encoder()
+
+
+def lines_of(records: Sequence[AnyRecord]) -> bytes:
+    """Records as lines of JSON; half characters, which no file can hold, are replaced."""
+    try:
+        return _ENCODER.encode_lines(records)
+    except UnicodeEncodeError:
+        return _ENCODER.encode_lines(cleaned(records))
 
 
 class LogbookWriter:
@@ -38,10 +49,9 @@ class LogbookWriter:
         self.lock = FileLock(path.with_name(f".{path.name}.lock"), timeout=0)
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
-            if path.exists() and not append:
-                raise FileExistsError
-            self.lock.acquire()
+            # Opened first: where it cannot be, a lock that cannot be had either would be taken for another's.
             self.file: IO[bytes] = path.open("r+b" if append else "xb")
+            self.lock.acquire()
         except Timeout:
             raise LogbookError(
                 f"{path} is being written by another run: wait for it, or choose another --out"
@@ -52,7 +62,6 @@ class LogbookWriter:
         except OSError as error:
             self._unlock()
             raise LogbookError(f"{path} cannot be written: {error.strerror or error}") from None
-        self.encoder = msgspec.json.Encoder()
         self.synced = time.monotonic()
         if append:
             whole = _whole_lines(self.file)
@@ -61,15 +70,24 @@ class LogbookWriter:
 
     def write(self, *records: AnyRecord) -> None:
         """Append records; they are safe once flushed. Half characters, which no file can hold, are replaced."""
+        with self._written():
+            self.file.write(lines_of(records))
+
+    @contextlib.contextmanager
+    def _written(self) -> Iterator[None]:
+        """Where nothing more can be written, say so in our words."""
         try:
-            lines = self.encoder.encode_lines(records)
-        except UnicodeEncodeError:
-            lines = self.encoder.encode_lines(cleaned(records))
-        self.file.write(lines)
+            yield
+        except OSError as error:
+            raise LogbookError(
+                f"{self.path} cannot be written any further: {error.strerror or error}; what was measured until then "
+                "stands in it: make room, then go on with --resume"
+            ) from None
 
     def flush(self) -> None:
         """Hand everything written so far to the system, and every two seconds bring it to the disk."""
-        self.file.flush()
+        with self._written():
+            self.file.flush()
         # What the system has survives our death at once; the disk, which survives the system's, is slow to ask.
         if time.monotonic() - self.synced > SYNC_EVERY:
             with contextlib.suppress(OSError):
@@ -84,9 +102,13 @@ class LogbookWriter:
     ) -> None:
         self.synced = 0.0
         try:
-            self.flush()
-            self.file.close()
+            if error is None:
+                self.flush()
+            with contextlib.suppress(OSError):  # closing writes what could not be written before
+                self.file.close()
         finally:
+            if self.path.exists() and not self.path.stat().st_size:
+                self.path.unlink()
             self._unlock()
 
     def _unlock(self) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import time
 from collections.abc import Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor, as_completed
 from dataclasses import dataclass
@@ -10,7 +11,10 @@ from pathlib import Path
 from typing import Any
 
 from ..measuring.gathering.engine import Function
+from ..measuring.parent.worker import end_all
 from ..study.study import Study
+
+POLL = 0.05  # seconds between two looks at whether the last job has ended
 
 
 @dataclass(slots=True)
@@ -32,8 +36,16 @@ class Here:
         kind: Any,
         alone: bool = False,
     ) -> Iterator[tuple[Any, Any]]:
-        """Each job with what came of it; faults of a job are raised."""
-        with ThreadPoolExecutor(1 if alone else self.places) as pool:
+        """Each job with what came of it; faults of a job are raised, and end the others."""
+        pool = ThreadPoolExecutor(1 if alone else self.places)
+        try:
             done = {pool.submit(function, self.study, self.study_file, job): job for job in jobs}
             for future in as_completed(done):
                 yield done[future], future.result()
+        except BaseException:  # also where we are interrupted, or nobody wants the rest
+            pool.shutdown(wait=False, cancel_futures=True)
+            while any(future.running() for future in done):
+                end_all()
+                time.sleep(POLL)
+            raise
+        pool.shutdown()

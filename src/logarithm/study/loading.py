@@ -59,8 +59,8 @@ def _checked(study: Study, path: str | Path) -> Study:
     return study
 
 
-def _run(path: str | Path, name: str) -> ModuleType:
-    """Run a file as the module `name`, with its folder importable."""
+def _run(path: str | Path, name: str, importable: bool = True) -> ModuleType:
+    """Run a file as the module `name`, with its folder importable if that is wanted."""
     file = Path(path)
     if not file.exists():
         raise StudyError(f"{path}: there is no such file")
@@ -72,7 +72,7 @@ def _run(path: str | Path, name: str) -> ModuleType:
     module = importlib.util.module_from_spec(spec)
     sys.modules[name] = module
     folder = str(file.resolve().parent)
-    if folder not in sys.path:
+    if importable and folder not in sys.path:
         sys.path.insert(0, folder)
     try:
         # What a study prints while it loads must not end up among the results.
@@ -90,13 +90,15 @@ def _run(path: str | Path, name: str) -> ModuleType:
     return module
 
 
-def functions_of(path: str | Path, names: list[str]) -> list[Callable[..., Any]]:
+def functions_of(path: str | Path, names: list[str], importable: bool = True) -> list[Callable[..., Any]]:
     """The functions of these names in a Python file, which is run as Python runs a script.
+
+    Where its folder is not to be `importable`, its name cannot shadow a module of the standard library.
 
     Raises:
         StudyError: where the file or a function is not there, or something else has the name.
     """
-    return _functions(_run(path, f"{FUNCTIONS}_{Path(path).stem}"), path, names)
+    return _functions(_run(path, f"{FUNCTIONS}_{Path(path).stem}", importable), path, names)
 
 
 def _functions(module: ModuleType, path: str | Path, names: list[str]) -> list[Callable[..., Any]]:
@@ -116,7 +118,7 @@ def with_code(contender: Contender) -> Contender:
     """
     if contender.source is None:
         return contender
-    code = functions_of(contender.source.file, [contender.source.function])[0]
+    code = functions_of(contender.source.file, [contender.source.function], importable=False)[0]
     return replace(contender, code=code)
 
 

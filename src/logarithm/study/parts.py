@@ -8,10 +8,13 @@ from __future__ import annotations
 
 import inspect
 import random
+import traceback
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
+from pathlib import Path
 from typing import Any
 
+from ..errors import FamilyError, one_line
 from ..notation.sizes import Number
 from .options import Options
 
@@ -34,14 +37,30 @@ class Family:
     change: Callable[[Any, random.Random], Any] | None = None
 
     def instance(self, size: Number, seed: int) -> Any:
-        """The instance of this size and seed: the same one in every process."""
+        """The instance of this size and seed: the same one in every process.
+
+        Raises:
+            FamilyError: where the family's code raises, with its file and line.
+        """
         rng = random.Random(f"{self.name}/{size}/{seed}")
-        made = self.code(size, rng, **self.values)
-        return drawn(made, rng) if is_strategy(made) else made
+        try:
+            made = self.code(size, rng, **self.values)
+            return drawn(made, rng) if is_strategy(made) else made
+        except Exception as error:  # families are users' code, and may raise anything
+            raise FamilyError(
+                f"the family '{self.name}' fails at n = {size}, seed {seed}: {place_of(error)}"
+            ) from error
 
     def is_drawn(self, size: Number) -> bool:
         """Whether its instances are drawn from a strategy."""
         return is_strategy(self.code(size, random.Random(0), **self.values))
+
+
+def place_of(error: BaseException) -> str:
+    """An exception in a line, with the file and the line that it came from."""
+    frames = traceback.extract_tb(error.__traceback__)[1:]
+    told = one_line(f"{type(error).__name__}: {error}".rstrip(": "), 160)
+    return f"{told} ({Path(frames[-1].filename).name}:{frames[-1].lineno})" if frames else told
 
 
 def is_strategy(made: Any) -> bool:

@@ -122,7 +122,10 @@ def _pair(place: Place, compared: Duel, growths: tuple[Growth | None, Growth | N
         add(crossing.before, crossing.size, crossing.low, crossing.high, "measured")
     ahead = "open"
     leader = zones[-1].leader
-    if growths[0] is not None and growths[1] is not None and leader is not None:
+    follower = other if leader == one else one
+    if follower in {failure.contender for failure in findings.failures if failure.family == family}:
+        ahead = "none"  # whoever fails at some size overtakes nobody beyond it
+    elif growths[0] is not None and growths[1] is not None and leader is not None:
         beyond = crossing_beyond(growths[0], growths[1], float(ends[1]))
         if beyond is not None:
             ahead = "crossover"

@@ -49,6 +49,7 @@ class Bench:
         self.contender = contender
         self.room = room
         self.pools: dict[Place, Pool] = {}
+        self.taken: list[Any] = []
         self.objects: dict[Place, list[Any]] = {}
         self.building: dict[Place, int] = {}
         self.calls: dict[tuple[Place, str | None], float] = {}

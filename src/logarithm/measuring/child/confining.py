@@ -11,8 +11,8 @@ from typing import BinaryIO
 
 from ..shared.messages import Limits
 
-PROCESSES_MOST, FILE_MOST = 64, 16 * 2**20  # what code that was handed in may start and write
-NEW_NETWORK, NEW_USER = 0x40000000, 0x10000000
+PROCESSES_MOST, OPEN_MOST, FILE_MOST = 64, 256, 16 * 2**20  # what handed-in code may start, open and write
+ADDRESSES = 4 * 2**30  # bytes of addresses that libraries may set aside beyond the memory
 
 
 def private_streams() -> tuple[BinaryIO, BinaryIO]:
@@ -44,30 +44,23 @@ def bound_memory(limits: Limits) -> None:
             resource.setrlimit(kind, (int(limits.memory), resource.getrlimit(kind)[1]))
 
 
-def fence() -> None:
-    """Keep code that was handed in from filling the disk, from starting processes without end, and from the network.
+def fence(limits: Limits, enclosed: bool) -> None:
+    """Keep code that was handed in from filling the disk and from starting processes without end.
 
-    As far as the system allows; what it does not is left as it is.
+    In an enclosure the user is one that nobody else is; elsewhere a bound on processes would count those of everyone.
     """
     if sys.platform == "win32":
         return
     import resource
 
-    bounds = [(resource.RLIMIT_FSIZE, FILE_MOST), (resource.RLIMIT_CORE, 0)]
-    # For the superuser, whom everything on the machine belongs to, a number of processes is no bound.
-    if hasattr(os, "geteuid") and os.geteuid() != 0:
+    bounds = [(resource.RLIMIT_FSIZE, FILE_MOST), (resource.RLIMIT_CORE, 0), (resource.RLIMIT_NOFILE, OPEN_MOST)]
+    if enclosed:
         bounds.append((resource.RLIMIT_NPROC, PROCESSES_MOST))
+    if limits.memory:  # shared memory is no data of a process, but it needs addresses
+        bounds.append((resource.RLIMIT_AS, int(limits.memory) + ADDRESSES))
     for kind, most in bounds:
         with contextlib.suppress(OSError, ValueError):
             resource.setrlimit(kind, (most, most))
-    if sys.platform == "linux":
-        import ctypes
-
-        with contextlib.suppress(OSError, AttributeError):
-            library = ctypes.CDLL(None)
-            # A network of its own, with nobody else in it.
-            if library.unshare(NEW_NETWORK) != 0:
-                library.unshare(NEW_USER | NEW_NETWORK)
 
 
 def threads_now() -> int:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import inspect
 import linecache
 from collections.abc import Callable, Iterable
@@ -13,12 +14,12 @@ from typing import Any
 from ...counting.code.rewriting import rewritten
 from ...counting.items.counted import counted, plain
 from ...counting.memory import allocated
-from ...counting.steps import Line, Place, counted_lines, counted_steps, hidden_work, undisturbed
+from ...counting.steps import Keeping, Line, Place, counted_lines, counted_steps, hidden_work, undisturbed
 from ...counting.tallies import OPERATIONS, counting
 from ..shared import answers
 from ..shared.messages import Count, Counted, HiddenWork
 from .bench import Bench
-from .driving import promise_of
+from .driving import driven, promise_of
 from .pools import copied
 
 CALLS_MOST = 40
@@ -43,13 +44,17 @@ def count(bench: Bench, request: Count) -> Counted | HiddenWork:
         return HiddenWork(calls=dict(found.calls.most_common(CALLS_MOST)), spent=found.spent, places=places)
     if request.way == "steps":
         return Counted(values={"steps": counted_steps(call)})
-    steps = counted_lines(call)
+    keeping = Keeping(call)
+    steps = counted_lines(keeping)
     lines = [
         (file, line, linecache.getline(each.file, line).strip(), runs, number)
         for each in steps.lines
         for file, line, runs, number in own(bench, [each])
     ]
-    return Counted(values={"steps": steps.total, "calls": steps.calls}, lines=lines)
+    reply = Counted(values={"steps": steps.total, "calls": steps.calls}, lines=lines, too_large=True)
+    with contextlib.suppress(answers.TooLargeError):
+        reply.answer, reply.too_large = answers.written(driven(keeping.answer, bench.run)), False
+    return reply
 
 
 def tallied(bench: Bench, request: Count, make: Callable[[], Any]) -> Counted:

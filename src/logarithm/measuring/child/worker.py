@@ -15,7 +15,7 @@ from dataclasses import replace
 from typing import BinaryIO
 
 from ...errors import LogarithmError, one_line
-from ...searching.instances import decoded
+from ...searching.instances import decoded, encoded
 from ...study.loading import load, with_code
 from ..shared import answers, clock
 from ..shared.messages import (
@@ -26,14 +26,22 @@ from ..shared.messages import (
     Began,
     Calibrate,
     Calibrated,
+    CallAll,
+    CallsMade,
     Count,
     Done,
+    Expect,
+    Expected,
     Failure,
     FindTraps,
+    Give,
+    Judge,
+    Judged,
     Limits,
     Ready,
     Reply,
     Search,
+    Take,
     TakeTrial,
     Timing,
     TrapsFound,
@@ -44,14 +52,15 @@ from ..shared.messages import (
 )
 from . import traps
 from .bench import Bench
-from .confining import bound_memory, count_thread_starts, die_with_parent, fence, pin, private_streams, threads_now
+from .confining import bound_memory, count_thread_starts, die_with_parent, pin, private_streams, threads_now
 from .driving import promise_of
 from .pools import copied
 
 LINE_OF = line_of  # taken before any code under study runs
 DETAIL_MOST = 300
 
-Request = Answer | Attempt | FindTraps | Calibrate | TakeTrial | WarmUp | Count | Walk | Search | AnswerGiven
+Asked = Answer | Attempt | FindTraps | Calibrate | TakeTrial | WarmUp | Count | Walk | Search | AnswerGiven
+Request = Asked | Give | Take | CallAll | Expect | Judge
 
 
 def main() -> None:
@@ -63,12 +72,14 @@ def main() -> None:
     clock.disable_gc()
     try:
         study = load(path)
-        contender = study.the_contender(name)
-        if contender.source is not None:
-            fence()
-        bench = Bench(study, with_code(contender), limits.room)
+        bench = Bench(study, with_code(study.the_contender(name)), limits.room)
     except LogarithmError as error:
         return say(replies, Failure(reason="StudyError", detail=str(error)))
+    return serve_all(bench, limits, requests, replies)
+
+
+def serve_all(bench: Bench, limits: Limits, requests: BinaryIO, replies: BinaryIO) -> None:
+    """Say that the contender is ready, and serve requests until there are no more."""
     starts = count_thread_starts()
     say(replies, Ready(python=sys.version.split()[0]))
     pinned = False
@@ -84,7 +95,6 @@ def main() -> None:
         except BaseException as error:  # a contender may raise anything, SystemExit included
             reply = Failure(reason=type(error).__name__, detail=one_line(error, DETAIL_MOST))
         say(replies, reply)
-    return None
 
 
 def serve(bench: Bench, request: Request, replies: BinaryIO) -> Reply:
@@ -99,6 +109,18 @@ def serve(bench: Bench, request: Request, replies: BinaryIO) -> Reply:
         case AnswerGiven():
             given = decoded(request.instance)
             return answered(bench, copied(given)[0], lambda: given)
+        case Give():
+            bench.study.the_family(request.family).keep(request.size, request.seed, request.instance)  # type: ignore[attr-defined]
+            return Done()
+        case Take():
+            bench.taken = [decoded(each) for each in request.instances]
+            return Done()
+        case CallAll():
+            return all_called(bench)
+        case Expect():
+            return expected(bench, request)
+        case Judge():
+            return judged(bench, request)
         case Answer():
             return answered(bench, fresh(bench, request), lambda: fresh(bench, request))
         case Attempt():
@@ -144,6 +166,33 @@ def answered(bench: Bench, instance: object, untouched: Callable[[], object]) ->
     with contextlib.suppress(answers.TooLargeError):
         reply.answer, reply.too_large = answers.written(answer), False
     return reply
+
+
+def all_called(bench: Bench) -> CallsMade:
+    """The answers to all instances that were taken."""
+    made = [bench.answer(instance) for instance in bench.taken]
+    bench.taken = []
+    try:
+        return CallsMade(answers=[answers.written(each) for each in made])
+    except answers.TooLargeError:
+        return CallsMade(too_large=True)
+
+
+def expected(bench: Bench, request: Expect) -> Expected:
+    """Instances, and the answers of a contender that is right. Raises TooLargeError, ValueError."""
+    family = bench.study.the_family(request.family)
+    instances = [family.instance(request.size, request.seed + number) for number in range(request.count)]
+    written = [encoded(each) for each in instances]
+    return Expected(instances=written, answers=[answers.written(bench.answer(each)) for each in instances])
+
+
+def judged(bench: Bench, request: Judge) -> Judged:
+    """What the referee says of an answer; one that it cannot even read is not right."""
+    assert bench.study.judge is not None
+    try:
+        return Judged(right=bool(bench.study.judge(decoded(request.instance), answers.unwritten(request.answer))))
+    except Exception as error:  # of a referee that met what it did not expect
+        return Judged(detail=one_line(f"{type(error).__name__}: {error}", DETAIL_MOST))
 
 
 def calibrated(bench: Bench, request: Calibrate) -> Calibrated:

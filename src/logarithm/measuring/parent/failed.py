@@ -6,12 +6,16 @@ import signal
 
 
 class Failed(Exception):
-    """Why a request came to nothing: `reason` in a word or two, `detail` in a line."""
+    """Why a request came to nothing: `reason` in a word or two, `detail` in a line.
 
-    def __init__(self, reason: str, detail: str = "") -> None:
+    `is_late` where we ended it for taking too long; an exception of the contender may be named "timeout" too.
+    """
+
+    def __init__(self, reason: str, detail: str = "", is_late: bool = False) -> None:
         super().__init__(f"{reason}: {detail}")
         self.reason = reason
         self.detail = detail
+        self.is_late = is_late
 
 
 def exit_of(code: int, said: str = "") -> Failed:

@@ -17,6 +17,7 @@ import sys
 import tempfile
 import threading
 import time
+import weakref
 from dataclasses import asdict
 from pathlib import Path
 
@@ -30,6 +31,8 @@ from .replies import LINE_MOST, Kind, expected, reply_of
 START_LIMIT = 30.0
 PREPARE_LIMIT = 60.0
 REPLIES_WAITING = 4  # that nobody has asked for; a process that sends more waits until they are read
+
+RUNNING: weakref.WeakSet[Worker] = weakref.WeakSet()
 
 _ALONE: list[tempfile.TemporaryDirectory[str]] = []
 
@@ -48,6 +51,12 @@ def alone() -> Path:
     return Path(_ALONE[0].name)
 
 
+def end_all() -> None:
+    """End every worker of this process: whoever waits for a reply of one gets none."""
+    for worker in list(RUNNING):
+        worker.end()
+
+
 class Worker:
     """A process that holds a contender's code and answers requests one by one.
 
@@ -58,23 +67,30 @@ class Worker:
         limits: what it must keep to.
     """
 
+    line_most, start_limit, prepare_limit = LINE_MOST, START_LIMIT, PREPARE_LIMIT
+
     def __init__(self, study_file: Path, contender: Contender, hash_seed: int, limits: Limits) -> None:
         self.contender, self.limits = contender, limits
-        self.halted = False
-        self.greeting: Ready | None = None
         environment = {**os.environ, "PYTHONHASHSEED": str(hash_seed), "PYTHONDONTWRITEBYTECODE": "1"}
         interpreter = contender.options.interpreter or sys.executable
         if contender.options.interpreter:
             environment["PYTHONPATH"] = str(alone())
         command = [interpreter, "-P", "-m", "logarithm.measuring.child.worker"]
+        self.start([*command, str(study_file), contender.name, json.dumps(asdict(limits))], environment)
+
+    def start(self, command: list[str], environment: dict[str, str]) -> None:
+        """Start the process, and listen to it."""
+        self.halted = False
+        self.greeting: Ready | None = None
         self.process = subprocess.Popen(
-            [*command, str(study_file), contender.name, json.dumps(asdict(limits))],
+            command,
             stdin=subprocess.PIPE,
             stdout=subprocess.PIPE,
             stderr=subprocess.PIPE,
             env=environment,
             start_new_session=True,
         )
+        RUNNING.add(self)
         self.lines: queue.Queue[bytes] = queue.Queue(REPLIES_WAITING)
         threading.Thread(target=self._listen, daemon=True).start()
 
@@ -92,7 +108,7 @@ class Worker:
         if self.greeting is not None:
             return self.greeting
         try:
-            reply = self._reply(START_LIMIT, "no reply within {limit}")
+            reply = self._reply(self.start_limit, "no reply within {limit}")
             if isinstance(reply, Failure):
                 self.end()
                 raise MeasuringError(reply.detail)
@@ -118,12 +134,10 @@ class Worker:
         self.greet()
         self._halt(False)
         try:
-            assert self.process.stdin is not None
-            self.process.stdin.write(line_of(request))
-            self.process.stdin.flush()
+            self.send(line_of(request))
         except (OSError, ValueError):  # the latter from a pipe that was closed on this side
             raise self._gone() from None
-        reply = self._reply(PREPARE_LIMIT, "making the instance took more than {limit}")
+        reply = self._reply(self.prepare_limit, "making the instance took more than {limit}")
         begun = time.monotonic()
         if isinstance(reply, Began):
             reply = self._reply(limit, "a call took more than {limit}")
@@ -136,6 +150,12 @@ class Worker:
             if not isinstance(reply, Failure):
                 self.end()
             raise failed
+
+    def send(self, line: bytes) -> None:
+        """Write a line to the process. Raises OSError, ValueError."""
+        assert self.process.stdin is not None
+        self.process.stdin.write(line)
+        self.process.stdin.flush()
 
     def end(self) -> None:
         """End the process and whatever it started."""
@@ -157,7 +177,7 @@ class Worker:
             line = self.lines.get(timeout=None if math.isinf(limit) else limit)
         except queue.Empty:
             self.end()
-            raise Failed("timeout", late.format(limit=f"{limit:.3g} s")) from None
+            raise Failed("timeout", late.format(limit=f"{limit:.3g} s"), is_late=True) from None
         if not line.endswith(b"\n"):
             raise self._gone()
         try:
@@ -189,6 +209,6 @@ class Worker:
         """Pass lines on; an empty one says that there will be no more."""
         assert self.process.stdout is not None
         with contextlib.suppress(OSError, ValueError):
-            while line := self.process.stdout.readline(LINE_MOST):
+            while line := self.process.stdout.readline(self.line_most):
                 self.lines.put(line)
         self.lines.put(b"")

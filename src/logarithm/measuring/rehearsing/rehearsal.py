@@ -8,6 +8,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass, field
 from pathlib import Path
 
+from ...errors import FamilyError, StudyError
 from ...notation.sizes import Number
 from ...study.parts import Family
 from ...study.study import Study
@@ -102,6 +103,8 @@ class _Rehearsal:
             try:
                 given[name] = self.crew.ask(name, Answer(family, size, seed), Answered, track.limit)
             except Failed as failed:
+                if failed.reason == FamilyError.__name__:
+                    raise StudyError(failed.detail) from None
                 self.found.failures.append((name, family, size, failed))
                 self.out.add((name, family))
                 continue

@@ -12,7 +12,9 @@ import re
 from typing import Any
 
 LAZY = "lazy"
+SEQUENCES = {"list", "tuple"}  # which agree with each other
 ITEMS_MOST = 200_000
+MATCHED_MOST = 500  # items that are matched one by one where sorting does not bring them together
 LONG_BITS = 4096  # longer integers are written in base 16: in base 10 that takes long, and has a limit
 _ADDRESS = re.compile(r" at 0x[0-9a-fA-F]+")
 
@@ -32,7 +34,7 @@ def written(answer: Any) -> Any:
     """The answer as a tagged JSON value.
 
     >>> written((1, 2.5, {"pier": None}))
-    ['list', [1, 2.5, ['dict', [['pier', None]]]]]
+    ['tuple', [1, 2.5, ['dict', [['pier', None]]]]]
 
     Raises:
         TooLargeError: with more than 200,000 parts.
@@ -54,7 +56,8 @@ def _written(answer: Any, count: list[int], depth: int) -> Any:
     if is_lazy(answer):
         return [LAZY, type(answer).__name__]
     if isinstance(answer, (list, tuple)):
-        return ["list", [_written(item, count, depth + 1) for item in answer]]
+        kind = "list" if isinstance(answer, list) else "tuple"
+        return [kind, [_written(item, count, depth + 1) for item in answer]]
     if isinstance(answer, (set, frozenset)):
         return ["set", sorted((_written(item, count, depth + 1) for item in answer), key=repr)]
     if isinstance(answer, dict):
@@ -79,16 +82,20 @@ def _written(answer: Any, count: list[int], depth: int) -> Any:
 
 
 def unwritten(written: Any) -> Any:
-    """The answer as a referee gets it: lists, sets, dictionaries, numbers and texts.
+    """The answer as a referee gets it: lists, tuples, sets, dictionaries, numbers and texts.
 
     >>> unwritten(written((1, {"pier": {2}})))
-    [1, {'pier': {2}}]
+    (1, {'pier': {2}})
+
+    Raises:
+        TypeError: where it has parts that Python cannot put into a set.
     """
     if not isinstance(written, list):
         return written
     kind, value = written
-    if kind == "list":
-        return [unwritten(item) for item in value]
+    if kind in SEQUENCES:
+        made = [unwritten(item) for item in value]
+        return made if kind == "list" else tuple(made)
     if kind == "set":
         return {unwritten(item) for item in value}
     if kind == "dict":
@@ -112,28 +119,48 @@ def agree(one: Any, other: Any, within: float = 0.0, unordered: bool = False) ->
         return one == other or (within > 0 and math.isclose(one, other, rel_tol=within, abs_tol=within * 1e-3))
     if not (isinstance(one, list) and isinstance(other, list)):
         return type(one) is type(other) and bool(one == other)
-    if len(one) != 2 or len(other) != 2 or one[0] != other[0]:
+    if len(one) != 2 or len(other) != 2 or (one[0] != other[0] and not {one[0], other[0]} <= SEQUENCES):
         return False
     kind, left, right = one[0], one[1], other[1]
     if not isinstance(left, list) or not isinstance(right, list):
         return agree(left, right, within, unordered)
     if len(left) != len(right):
         return False
+    if kind == "set" or (kind in SEQUENCES and unordered):
+        return _matched(left, right, within, unordered)
     if kind == "dict":
-        left, right = (
-            sorted(left, key=lambda pair: repr(pair[0])),
-            sorted(right, key=lambda pair: repr(pair[0])),
-        )
-        return all(
-            agree(a, c, within, unordered) and agree(b, d, within, unordered)
-            for (a, b), (c, d) in zip(left, right, strict=True)
-        )
-    if kind == "list" and unordered:
-        left, right = sorted(left, key=_rank), sorted(right, key=_rank)
-    if kind in ("list", "set"):
+        return _matched([["list", pair] for pair in left], [["list", pair] for pair in right], within, False)
+    if kind in SEQUENCES:
         return all(agree(a, b, within, unordered) for a, b in zip(left, right, strict=True))
     # An object's attributes: [class, ["dict", …]].
     return agree(left, right, within, unordered)
+
+
+def _matched(left: list[Any], right: list[Any], within: float, unordered: bool) -> bool:
+    """Whether the items of two collections agree in some order."""
+    left, right = sorted(left, key=_rank), sorted(right, key=_rank)
+    if all(agree(a, b, within, unordered) for a, b in zip(left, right, strict=True)):
+        return True
+    if within == 0.0 or len(left) > MATCHED_MOST:
+        return False
+    # Numbers within the tolerance of each other may stand in either order.
+    for item in left:
+        found = next((at for at, other in enumerate(right) if agree(item, other, within, unordered)), None)
+        if found is None:
+            return False
+        del right[found]
+    return True
+
+
+def has_nan(answer: Any) -> bool:
+    """Whether a written answer holds a number that is none, which no comparison tells from a right one.
+
+    >>> has_nan(written([1, {"pier": float("nan")}])), has_nan(written(["nan"]))
+    (True, False)
+    """
+    if not isinstance(answer, list):
+        return False
+    return answer == ["float", "nan"] or any(has_nan(part) for part in answer)
 
 
 def shown(answer: Any, limit: int = 100) -> str:
@@ -148,9 +175,12 @@ def shown(answer: Any, limit: int = 100) -> str:
 
 
 def _rank(answer: Any) -> tuple[int, Any]:
-    """Sorts numbers by value, so that answers within a tolerance of each other meet, and the rest by text."""
-    number = isinstance(answer, (int, float))
-    return (0, answer) if number else (1, repr(answer))
+    """Sorts numbers by value, also within collections, so that answers within a tolerance meet; the rest by text."""
+    if isinstance(answer, (int, float)):
+        return 0, answer
+    if isinstance(answer, list) and len(answer) == 2 and answer[0] in SEQUENCES:
+        return 1, [_rank(item) for item in answer[1]]
+    return 2, repr(answer)
 
 
 def _plain(answer: Any) -> str:
@@ -159,6 +189,8 @@ def _plain(answer: Any) -> str:
     kind, value = answer
     if kind == "list":
         return "[" + ", ".join(_plain(item) for item in value) + "]"
+    if kind == "tuple":
+        return "(" + ", ".join(_plain(item) for item in value) + (",)" if len(value) == 1 else ")")
     if kind == "set":
         return "{" + ", ".join(_plain(item) for item in value) + "}"
     if kind == "dict":

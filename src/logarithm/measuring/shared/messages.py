@@ -160,11 +160,78 @@ class AnswerGiven:
 
 
 @dataclass(frozen=True, slots=True)
+class Give(Request):
+    """Keep an instance that is given, as the family's of this size and seed."""
+
+    instance: Any
+
+
+@dataclass(frozen=True, slots=True)
+class Take:
+    """Take instances that are given, to be called on next."""
+
+    instances: list[Any]
+
+
+@dataclass(frozen=True, slots=True)
+class CallAll:
+    """Call on each instance that was taken, one after another."""
+
+
+@dataclass(frozen=True, slots=True)
+class Expect(Request):
+    """Make instances, of this seed and the next ones, `count` in all, and say what the answers to them are."""
+
+    count: int = 1
+
+
+@dataclass(frozen=True, slots=True)
+class Judge:
+    """Let the referee say whether an answer to an instance is right, both written down."""
+
+    instance: Any
+    answer: Any
+
+
+@dataclass(frozen=True, slots=True)
+class Case:
+    """What a process that runs handed-in code is told of it, once, before all requests.
+
+    Attributes:
+        name: of the contender.
+        file: the name of its file, without a folder.
+        text: what is in the file, byte by byte.
+        function: the one to call.
+        families: their names.
+        room: an empty folder to build the enclosure on; in there the code runs where no enclosure is asked for.
+        hidden: the study's folder.
+        enclosed: whether it must be.
+        limits: the fields of a `Limits`.
+        within, unordered: how answers must agree.
+    """
+
+    name: str
+    file: str
+    text: str
+    function: str
+    families: list[str]
+    room: str
+    hidden: str
+    enclosed: bool
+    limits: dict[str, Any]
+    within: float = 0.0
+    unordered: bool = False
+
+
+@dataclass(frozen=True, slots=True)
 class TimeStartUp(Request):
     """Time a start on an empty instance. For programs that are started anew at each call."""
 
 
-REQUESTS = (Answer, Attempt, FindTraps, Calibrate, TakeTrial, WarmUp, Count, Walk, Search, AnswerGiven)
+REQUESTS = (
+    *(Answer, Attempt, FindTraps, Calibrate, TakeTrial, WarmUp, Count, Walk, Search, AnswerGiven),
+    *(Give, Take, CallAll, Expect, Judge),
+)
 
 
 @dataclass(slots=True, kw_only=True)
@@ -221,6 +288,30 @@ class Answered(Reply):
     def comparable(self) -> bool:
         """Whether there is an answer that can be compared."""
         return self.lazy is None and not self.too_large
+
+
+@dataclass(slots=True, kw_only=True)
+class CallsMade(Reply):
+    """The answers to all instances that were taken, written down; `too_large` where one has too many parts."""
+
+    answers: list[Any] = field(default_factory=list)
+    too_large: bool = False
+
+
+@dataclass(slots=True, kw_only=True)
+class Expected(Reply):
+    """Instances and the right answers to them, written down."""
+
+    instances: list[Any] = field(default_factory=list)
+    answers: list[Any] = field(default_factory=list)
+
+
+@dataclass(slots=True, kw_only=True)
+class Judged(Reply):
+    """Whether an answer is right; where the referee raised, `detail` says what."""
+
+    right: bool = False
+    detail: str = ""
 
 
 @dataclass(slots=True, kw_only=True)
@@ -297,12 +388,15 @@ class Counted(Reply):
         lines: of the contender's own files: file, line, its text, how often it was run, its steps.
         unseen: why not all that happens to the items is seen; empty where it is.
         unknown: whether for that reason nothing is known of it.
+        answer: of the counted call, written down, where lines are counted; None with `too_large`.
     """
 
     values: dict[str, int] = field(default_factory=dict)
     lines: list[tuple[str, int, str, int, int]] = field(default_factory=list)
     unseen: str = ""
     unknown: bool = False
+    answer: Any = None
+    too_large: bool = False
 
 
 @dataclass(slots=True, kw_only=True)
@@ -380,6 +474,9 @@ REPLIES = (
     Failure,
     Done,
     Answered,
+    CallsMade,
+    Expected,
+    Judged,
     TrapsFound,
     Timed,
     Calibrated,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 from collections.abc import Callable, Sequence
 from itertools import cycle, islice
 from pathlib import Path
@@ -9,6 +10,7 @@ from typing import TYPE_CHECKING, Any
 
 from ...analysis.findings import Costs, Findings
 from ...errors import LogarithmError, one_line
+from ...logbook.files import write_file
 from .. import units
 from ..contents.sentences import Place, place
 
@@ -167,8 +169,10 @@ def save_figure(drawn: Figure, path: Path) -> None:
     metadata = {"svg": {"Date": None}, "pdf": {"CreationDate": None}}.get(kind)
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
+        whole = io.BytesIO()
         with mpl.rc_context(SETTINGS):
-            drawn.savefig(path, dpi=100 if kind == "png" else None, metadata=metadata)
+            drawn.savefig(whole, format=kind, dpi=100 if kind == "png" else None, metadata=metadata)
+        write_file(path, whole.getvalue())
     except OSError as error:
         raise LogarithmError(f"{path} cannot be written: {error.strerror or error}") from None
 

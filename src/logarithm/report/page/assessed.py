@@ -13,11 +13,13 @@ from rich.table import Table as Grid
 from rich.text import Text
 
 from ...assessing.table import Row
+from ...logbook.files import write_file
 from ...notation.orders import pretty
 from .. import units
 from ..contents.lines import culprit, tables
 from .page import environment
 
+NAME_MOST = 60  # letters in a page's name
 TONES = {"correct": "green", "incorrect": "red", "fails": "red", "broken": "red", "exceeds": "yellow"}
 
 
@@ -102,8 +104,9 @@ def write_pages(title: str, rows: Sequence[Row], folder: Path) -> None:
     """A short page for each submission, which can be handed back."""
     folder.mkdir(parents=True, exist_ok=True)
     template = environment().get_template("class.html")
+    taken: set[str] = set()
     for row in rows:
-        name = re.sub(r"[^\w.-]", "-", row.name)
+        name = _unique(re.sub(r"[^\w.-]", "-", row.name)[:NAME_MOST], taken)
         single = {
             "verdict": row.verdict,
             "detail": row.detail,
@@ -118,4 +121,14 @@ def write_pages(title: str, rows: Sequence[Row], folder: Path) -> None:
             "tables": tables(row.lines),
         }
         text = template.render(title=row.name, summary=title, columns=[], rows=[], single=single)
-        (folder / f"{name}.html").write_text(text, encoding="utf-8")
+        write_file(folder / f"{name}.html", text)
+
+
+def _unique(name: str, taken: set[str]) -> str:
+    """A name that no other page has, also where a file system takes large letters for small ones."""
+    made, number = name, 1
+    while made.lower() in taken:
+        number += 1
+        made = f"{name}-{number}"
+    taken.add(made.lower())
+    return made
