@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING
 
 from .analysis.analyse import analyse
 from .analysis.findings import Findings
-from .logbook.interchange import frame_of
+from .logbook.exporting import frame_of
 from .logbook.reading import Logbook
 from .logbook.reading import read_logbook as read
 

@@ -43,15 +43,22 @@ def test_a_wide_table_is_recognised(harbour) -> None:
 
 
 WRONG = [
-    ("contender,size,value\na,8,fog\n", (), "line 2, column 'value': 'fog' is no number"),
-    ("contender,size,value\na,8,1\na,16,-1\n", (), "line 3, column 'value': -1 is no time"),
-    ("contender,size,value\na,8,0\n", (), "line 2, column 'value': 0 is no time"),
+    ("size,b (us)\n8,1\n", ("--unit", "ms"), "line 2, column 'b': is it in us or in ms?"),
+    ("size,n,b\n8,9,1\n", (), "has the columns size and n: say which is the size"),
+    ("contender,size,value,unit\na,8,1,knots\n", (), "line 2, column 'unit': 'knots' is no unit of time"),
+    ("size;a;b\n8;1,5;2.25\n", (), "'2.25' has a point where others have a comma"),
+    ('size,a\n8,"1\n', (), "line 2: its quotation marks do not pair"),
+    ("size,a\n8,1,2\n", (), "line 2: 3 cells under 2 headings"),
+    ('size,a\n"8\n",1\n16,fog\n', (), "line 4, column 'a': 'fog' is not a number"),
+    ("contender,size,value\na,8,fog\n", (), "line 2, column 'value': 'fog' is not a number"),
+    ("contender,size,value\na,8,1\na,16,-1\n", (), "line 3, column 'value': -1 cannot be: a time is more than 0"),
+    ("contender,size,value\na,8,0\n", (), "line 2, column 'value': 0 cannot be: a time is more than 0"),
     ("contender,size,value\na,,1\n", (), "line 2, column 'size': the cell is empty"),
     ("contender,size,value\na,8,inf\n", (), "line 2, column 'value'"),
     ("contender,size,value\n", (), "no row"),
     ("contender,size\na,8\n", (), "no column 'value'"),
     ("contender,value\na,8\n", (), "no column 'size'"),
-    ("size,a,b\n8,1,2\n16,1,x\n", (), "line 3, column 'b': 'x' is no number"),
+    ("size,a,b\n8,1,2\n16,1,x\n", (), "line 3, column 'b': 'x' is not a number"),
     ("size\n8\n", (), "no column beside"),
     ("contender,size,value,heat\na,8,1,x\n", (), "line 2, column 'heat'"),
     ("contender,size,value\na,8,1\n", ("--unit", "h"), "no unit"),
@@ -99,3 +106,19 @@ def test_what_is_exported_comes_back_the_same(harbour) -> None:
     assert len(json.loads((harbour.folder / "times.json").read_text())) == 6 * len(SIZES)
     refused = harbour.run("export", "--out", "times.xls")
     assert (refused.code, "name ends in .csv or .json" in refused.err) == (2, True)
+
+
+def test_a_table_may_say_its_units_and_begin_with_a_title(harbour) -> None:
+    text = 'Harbour times, spring\n\nsize,sweep (us),grid [ms]\n10,1.5,0.002\n20,"1,500.5",0.004\n'
+    (harbour.folder / "titled.csv").write_text(text)
+    done = harbour.run("import", "titled.csv", "--out", "titled.jsonl")
+    assert done.code == 0
+    assert "each size has one row" in done.out.replace("\n  ", " ")
+    assert harbour.run("export", "titled.jsonl").out.splitlines()[1].split(",")[-1] == "1.5e-06"
+    table = [line.split(",") for line in harbour.run("export", "titled.jsonl").out.splitlines()[1:]]
+    values = sorted(float(row[-1]) for row in table)
+    assert values == pytest.approx([1.5e-6, 2e-6, 4e-6, 1500.5e-6])
+    (harbour.folder / "rows.csv").write_text("contender;size;value;unit\na;1.000;2,5;ms\na;2.000;3;us\n")
+    assert harbour.run("import", "rows.csv", "--out", "rows.jsonl").code == 0
+    rows = [line.split(",") for line in harbour.run("export", "rows.jsonl").out.splitlines()[1:]]
+    assert [(float(row[4]), float(row[-1])) for row in rows] == [(1000, 0.0025), (2000, 3e-6)]

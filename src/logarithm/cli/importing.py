@@ -16,7 +16,9 @@ def import_table(
         Path,
         typer.Argument(metavar="TABLE", help="A CSV file, tidy (a row a trial) or wide (a column a contender)."),
     ],
-    unit: Annotated[str, typer.Option("--unit", help="What its times are in: ns, us, ms or s.")] = "s",
+    unit: Annotated[
+        str | None, typer.Option("--unit", help="What its times are in, if it does not say so: ns, us, ms or s.")
+    ] = None,
     column: Annotated[
         list[str] | None,
         typer.Option("--column", metavar="KNOWN=HEADING", help="Another heading for a known column."),
@@ -25,7 +27,7 @@ def import_table(
     out: Annotated[Path | None, typer.Option("--out", help="The logbook to write.")] = None,
 ) -> None:
     """Bring numbers measured elsewhere into a logbook, and report on them."""
-    from ..logbook.interchange import imported
+    from ..logbook.importing import imported
     from ..logbook.writing import fresh_path, write_logbook
 
     renamed: dict[str, str] = {}
@@ -37,7 +39,8 @@ def import_table(
     records = imported(table, unit, renamed, baseline)
     path = out if out is not None else fresh_path(table.stem)
     write_logbook(path, records)
-    tell(f"times are read as {unit}" + (", which --unit changes" if unit == "s" else ""))
+    if unit is None:
+        tell("times are read in the units that the table names, else in seconds; --unit says it for all")
     print_report(findings_of(path))
     tell(f"logbook: {path}")
 
@@ -51,7 +54,7 @@ def export(
     overwrite: Overwrite = False,
 ) -> None:
     """Write the trials of a logbook as a table, times in seconds for one call."""
-    from ..logbook.interchange import exported
+    from ..logbook.exporting import exported
     from ..logbook.reading import read_logbook
     from ..logbook.writing import newest
 

@@ -1,0 +1,57 @@
+"""The trials of a logbook as a table: tidy, a row a trial, or wide, a column a contender."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from .records import BESIDE
+
+if TYPE_CHECKING:
+    import pandas as pd
+
+    from .reading import Logbook
+
+FORMULA = ("=", "+", "-", "@", "\t", "\r")
+
+
+def frame_of(logbook: Logbook) -> pd.DataFrame:
+    """The trials of a logbook as a tidy table, a row a trial; times are seconds for one call."""
+    import pandas as pd
+
+    trials = logbook.trials
+    keys = pd.DataFrame(trials.keys, columns=["contender", "family", "stage", "metric"])
+    frame = keys.iloc[trials.series].reset_index(drop=True)
+    sizes = trials.size.astype(int) if (trials.size == trials.size.astype(int)).all() else trials.size
+    return frame.assign(size=sizes, heat=trials.heat, life=trials.life, value=trials.cost)
+
+
+def exported(logbook: Logbook, kind: str, wide: bool = False) -> str:
+    """The trials of a logbook as CSV or JSON.
+
+    Args:
+        logbook: what was observed. The climb, heat 0, is left out.
+        kind: csv or json.
+        wide: a column a contender instead of a row a trial.
+
+    Cells that a spreadsheet would take for a formula get an apostrophe in front, which `imported` takes off again.
+    """
+    frame = frame_of(logbook)
+    if wide:
+        frame = frame[~frame["metric"].isin(BESIDE)]
+    frame = frame[frame["heat"] > 0] if (frame["heat"] > 0).any() else frame
+    if wide:
+        keys = [key for key in ("family", "stage", "metric") if frame[key].nunique(dropna=False) > 1]
+        frame = frame.assign(stage=frame["stage"].fillna("")).pivot_table(
+            index=["size", *keys, "heat"], columns="contender", values="value", sort=False
+        )
+        frame = (
+            frame[[each.name for each in logbook.contenders if each.name in frame.columns]].sort_index().reset_index()
+        )
+    if kind == "json":
+        return str(frame.to_json(orient="records", indent=1, double_precision=15)) + "\n"
+    safe = frame.map(_defused).rename(columns=_defused)
+    return str(safe.to_csv(index=False, lineterminator="\n"))
+
+
+def _defused(cell: object) -> object:
+    return f"'{cell}" if isinstance(cell, str) and cell.startswith(FORMULA) else cell

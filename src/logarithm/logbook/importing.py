@@ -1,0 +1,332 @@
+"""Tables of numbers measured elsewhere, brought into a logbook.
+
+A tidy table has one row a trial, with the columns contender, size and value, and where there family, heat, metric,
+stage and unit. A wide table has a column of sizes and one column a contender; rows that repeat a size are further
+heats. What times are in may stand in a heading, "sweep (ms)", in a column "unit", or be said; where two of these differ
+nothing is read. Every cell that cannot be used is named by its line and column.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+import math
+import re
+from collections import Counter
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from ..errors import TableError, harmless, named
+from .exporting import FORMULA
+from .records import AnyRecord, ContenderRecord, FamilyRecord, Header, Note, StudyRecord, Trial
+
+UNITS = {"ns": 1.0, "us": 1e3, "ms": 1e6, "s": 1e9}
+SPELLED = {
+    **{"µs": "us", "μs": "us", "sec": "s", "second": "s", "seconds": "s", "nanoseconds": "ns", "milliseconds": "ms"},
+    **{"microseconds": "us", "nanos": "ns", "micros": "us", "millis": "ms", "msec": "ms", "usec": "us", "nsec": "ns"},
+}
+KNOWN = ("contender", "size", "value", "family", "heat", "metric", "stage", "unit")
+ONLY_FAMILY = "all"
+TITLES_MOST = 20  # lines above the headings
+SIZE_MOST = 1e300
+IN_HEADING = re.compile(
+    r"^(?P<name>.*?)\s*(?:\((?P<a>[^()]*)\)|\[(?P<b>[^\[\]]*)\]|/\s*(?P<c>\S+)|\bin (?P<d>\S+))\s*$"
+)
+BLANKS = str.maketrans("", "", "\u00a0\u202f' ")
+POINT = re.compile(r"[+-]?\d{1,3}(,\d{3})+(\.\d+)?")  # 1,000.5
+COMMA = re.compile(r"[+-]?\d{1,3}(\.\d{3})+(,\d+)?")  # 1.000,5
+DECIMAL_COMMA = re.compile(r"[+-]?\d+,\d+([eE][+-]?\d+)?")
+
+
+@dataclass(frozen=True, slots=True)
+class Cell:
+    """A value with the contender it belongs to, and where it stands: `column` as its heading has it."""
+
+    contender: str
+    text: str
+    line: int
+    column: str
+    keys: dict[str, str]
+    unit: str | None
+
+
+@dataclass(slots=True)
+class Table:
+    """The cells of a table as texts, with the line that each row begins on, and the unit that a heading names."""
+
+    path: Path
+    headings: list[str]
+    rows: list[tuple[int, list[str]]]
+    units: dict[str, str] = field(default_factory=dict)
+    decimal_comma: bool = False
+
+    @property
+    def is_tidy(self) -> bool:
+        """Whether it has a row a trial."""
+        return "contender" in self.headings and "value" in self.headings
+
+
+def imported(
+    path: Path, unit: str | None = None, columns: dict[str, str] | None = None, baseline: str | None = None
+) -> list[AnyRecord]:
+    """The records of a logbook made from a CSV table.
+
+    Args:
+        path: the table; commas, semicolons or tabs between cells. Decimal commas and thousands are understood.
+        unit: what times are in where the table does not say it: ns, us, ms or s; seconds if nothing is said. Other
+            metrics are taken as they are.
+        columns: other headings for the known columns, {"value": "nanos"}.
+        baseline: the contender that others are compared with.
+
+    Raises:
+        TableError: naming line and column of what cannot be used.
+    """
+    if unit is not None and unit not in UNITS:
+        raise TableError(f"'{unit}' is no unit of time here: write --unit ns, us, ms or s")
+    table = _table(path, columns or {})
+    trials = list(_trials(table, unit))
+    if not trials:
+        raise TableError(f"{path}: the table has headings but no row with a value")
+    contenders = list(dict.fromkeys(trial.contender for trial in trials))
+    families = list(dict.fromkeys(trial.family for trial in trials))
+    if baseline is not None and baseline not in contenders:
+        raise TableError(f"{path} has no contender '{baseline}' to be the baseline: there are {named(contenders)}")
+    return [
+        Header(software="imported"),
+        StudyRecord(name=path.stem, file=path.name),
+        *(ContenderRecord(name=name, baseline=name == baseline) for name in contenders),
+        *(FamilyRecord(name=name) for name in families),
+        *trials,
+        *_notes(trials),
+    ]
+
+
+def _notes(trials: Sequence[Trial]) -> Iterator[Note]:
+    """What to know before anything is believed."""
+    if len(trials) > 1 and max(trial.heat for trial in trials) == 1:
+        yield Note(
+            topic="single",
+            text="each size has one row, so nothing tells how much chance there is in it: give each size several rows",
+        )
+
+
+def _table(path: Path, columns: dict[str, str]) -> Table:
+    """The table with its known headings found, wherever it begins."""
+    text = _text(path)
+    separator = max(",;\t", key=text[:4000].count)
+    rows: list[tuple[int, list[str]]] = []
+    reader = csv.reader(io.StringIO(text, newline=""), delimiter=separator, strict=True)
+    line = 1
+    try:
+        for row in reader:
+            if any(cell.strip() for cell in row):
+                rows.append((line, [_fused(cell.strip()) for cell in row]))
+            line = reader.line_num + 1
+    except csv.Error as error:
+        raise TableError(f"{path}, line {reader.line_num}: its quotation marks do not pair: {error}") from None
+    if not rows:
+        raise TableError(f"{path} is empty: it needs a line of headings")
+    at = next((at for at, (_, row) in enumerate(rows[:TITLES_MOST]) if _has_size(row, columns)), None)
+    if at is None:
+        raise TableError(
+            f"{path} has no column 'size': its first line is {named(rows[0][1])}; name the one "
+            "that holds it with --column size=HEADING"
+        )
+    table = Table(path, [], rows[at + 1 :])
+    _name_headings(table, rows[at][1], columns)
+    every = [cell for _, row in table.rows for cell in row]
+    table.decimal_comma = separator != "," and any(DECIMAL_COMMA.fullmatch(cell) for cell in every)
+    for line, row in table.rows:
+        if len(row) > len(table.headings) and any(row[len(table.headings) :]):
+            raise TableError(f"{path}, line {line}: {len(row)} cells under {len(table.headings)} headings")
+    return table
+
+
+def _text(path: Path) -> str:
+    try:
+        return harmless(path.read_text(encoding="utf-8-sig"))
+    except FileNotFoundError:
+        raise TableError(f"{path}: there is no such table") from None
+    except UnicodeDecodeError:
+        raise TableError(f"{path} is not in UTF-8: save the table as CSV (UTF-8)") from None
+    except OSError as error:
+        raise TableError(f"{path} cannot be read: {error.strerror or error}") from None
+
+
+def _has_size(row: Sequence[str], columns: dict[str, str]) -> bool:
+    """Whether a row may be that of the headings."""
+    wanted = {columns.get("size", "size").lower(), *(() if "size" in columns else ("n",))}
+    return any(cell.lower() in wanted for cell in row)
+
+
+def _name_headings(table: Table, found: Sequence[str], columns: dict[str, str]) -> None:
+    """Give the known columns their names, and take units out of headings.
+
+    Raises:
+        TableError: where a heading is missing, or stands twice.
+    """
+    path = table.path
+    headings = [*found]
+    while headings and not headings[-1]:
+        headings.pop()
+    for known, heading in columns.items():
+        if known not in KNOWN:
+            raise TableError(
+                f"--column {known}={heading}: there is no column '{known}': known are {named(list(KNOWN))}"
+            )
+        if heading not in headings:
+            raise TableError(f"{path} has no column '{heading}': there are {named(headings)}")
+    other = {heading: known for known, heading in columns.items()}
+    lower = [each.lower() for each in headings]
+    if "size" not in other.values():
+        sizes = [each for each, small in zip(headings, lower, strict=True) if small in ("size", "n")]
+        if len(sizes) > 1:
+            raise TableError(
+                f"{path} has the columns {named(sizes)}: say which is the size with "
+                f"--column size={sizes[0]}, and take the other out"
+            )
+        other[sizes[0]] = "size"
+    made = []
+    for heading in headings:
+        name, unit = _without_unit(heading) if heading not in other else (heading, None)
+        name = other.get(heading, name.lower() if name.lower() in KNOWN else name)
+        if unit is None and heading in other:
+            unit = _without_unit(heading)[1]
+        if unit is not None:
+            table.units[name] = unit
+        made.append(name)
+    twice = [name for name, count in Counter(made).items() if count > 1]
+    if twice:
+        raise TableError(f"{path} has two columns named '{twice[0]}': rename one")
+    if "" in made:
+        raise TableError(f"{path}: column {made.index('') + 1} has no heading: give it one")
+    table.headings = made
+
+
+def _without_unit(heading: str) -> tuple[str, str | None]:
+    """A heading without the unit that stands in it, and that unit.
+
+    >>> _without_unit("sweep (ms)"), _without_unit("grid / µs"), _without_unit("tree (old)")
+    (('sweep', 'ms'), ('grid', 'us'), ('tree (old)', None))
+    """
+    found = IN_HEADING.match(heading)
+    if found is not None:
+        unit = _unit(next(each for each in found.group("a", "b", "c", "d") if each is not None))
+        if unit is not None and found["name"]:
+            return found["name"], unit
+    return heading, None
+
+
+def _unit(text: str) -> str | None:
+    plain = text.strip().lower()
+    return plain if plain in UNITS else SPELLED.get(plain)
+
+
+def _cells(table: Table) -> Iterator[Cell]:
+    """Every cell with a value; empty ones of a wide table are left out.
+
+    Raises:
+        TableError: where a column is missing.
+    """
+    keys = [name for name in table.headings if name in KNOWN]
+    if not table.is_tidy and ("contender" in keys or "value" in keys):
+        missing = "value" if "contender" in keys else "contender"
+        raise TableError(
+            f"{table.path} has no column '{missing}': name the one that holds it with --column {missing}=HEADING"
+        )
+    contenders = [name for name in table.headings if name not in KNOWN]
+    if not table.is_tidy and not contenders:
+        raise TableError(f"{table.path} has no column beside {named(keys)}: a wide table has one for each contender")
+    filled = [
+        (line, dict(zip(table.headings, [*row, *[""] * len(table.headings)], strict=False))) for line, row in table.rows
+    ]
+    for name in ["value"] if table.is_tidy else contenders:
+        for line, cells in filled:
+            own = {key: cells[key] for key in keys}
+            whose = cells["contender"] if table.is_tidy else name
+            if not whose:
+                raise TableError(f"{table.path}, line {line}, column 'contender': the cell is empty")
+            if table.is_tidy or cells[name]:
+                yield Cell(whose, cells[name], line, name, own, table.units.get(name))
+
+
+def _trials(table: Table, said: str | None) -> Iterator[Trial]:
+    seen: Counter[tuple[object, ...]] = Counter()
+    for cell in _cells(table):
+        size = _number(table, cell.line, "size", cell.keys["size"])
+        if abs(size) > SIZE_MOST:
+            raise TableError(f"{table.path}, line {cell.line}, column 'size': {cell.keys['size'][:20]} is too large")
+        metric = cell.keys.get("metric") or "time"
+        value = _number(table, cell.line, cell.column, cell.text)
+        if value < 0 or (metric == "time" and value == 0):
+            what = "a time is more than 0" if metric == "time" else "it is negative"
+            raise TableError(f"{table.path}, line {cell.line}, column '{cell.column}': {cell.text} cannot be: {what}")
+        family, stage = cell.keys.get("family") or ONLY_FAMILY, cell.keys.get("stage") or None
+        place = (cell.contender, family, stage, metric, size)
+        seen[place] += 1
+        heat = seen[place]
+        if cell.keys.get("heat"):
+            given = _number(table, cell.line, "heat", cell.keys["heat"])
+            if not given.is_integer() or not 0 <= given < 2**31:
+                raise TableError(
+                    f"{table.path}, line {cell.line}, column 'heat': '{cell.keys['heat']}' is not a whole number"
+                )
+            heat = int(given)
+        plain = int(size) if size.is_integer() else size
+        trial = Trial(contender=cell.contender, family=family, size=plain, stage=stage, metric=metric, heat=heat)
+        if metric == "time":
+            trial.elapsed = value * UNITS[_unit_of(table, cell, said)]
+        else:
+            trial.value = value
+        yield trial
+
+
+def _unit_of(table: Table, cell: Cell, said: str | None) -> str:
+    """What a time is in: as its row, its heading or the user says.
+
+    Raises:
+        TableError: where these differ, or it is none that is known.
+    """
+    where = f"{table.path}, line {cell.line}, column"
+    of_row = None
+    if cell.keys.get("unit"):
+        of_row = _unit(cell.keys["unit"])
+        if of_row is None:
+            raise TableError(f"{where} 'unit': '{cell.keys['unit']}' is no unit of time here: write ns, us, ms or s")
+    told = {each: None for each in (of_row, cell.unit, said) if each is not None}
+    if len(told) > 1:
+        both = " or in ".join(told)
+        raise TableError(f"{where} '{cell.column}': is it in {both}? The table and --unit must say the same")
+    return next(iter(told), "s")
+
+
+def _number(table: Table, line: int, column: str, text: str) -> float:
+    """A number as people write it.
+
+    Raises:
+        TableError: where it is none, or may be read in two ways.
+    """
+    plain = text.translate(BLANKS)
+    if table.decimal_comma:
+        if COMMA.fullmatch(plain) or "." not in plain:
+            plain = plain.replace(".", "").replace(",", ".")
+        elif "." in plain:
+            raise TableError(
+                f"{table.path}, line {line}, column '{column}': '{text}' has a point where others have a comma: use one"
+            )
+    elif POINT.fullmatch(plain):
+        plain = plain.replace(",", "")
+    try:
+        value = float(plain)
+    except ValueError:
+        value = math.nan
+    if not math.isfinite(value):
+        shown = f"'{text[:40]}' is not a number" if text else "the cell is empty"
+        raise TableError(f"{table.path}, line {line}, column '{column}': {shown}")
+    return value
+
+
+def _fused(text: str) -> str:
+    """A cell without the apostrophe that keeps a spreadsheet from taking it for a formula."""
+    return text[1:] if text.startswith("'") and text[1:].startswith(FORMULA) else text
