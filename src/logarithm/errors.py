@@ -7,11 +7,16 @@ from collections.abc import Iterable
 
 _OBEYED = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f\u200e\u200f\u2028-\u202e\u2066-\u2069\ud800-\udfff]")
 
+TEXT_MOST = 600  # characters of an error
+
 
 class LogarithmError(Exception):
-    """An error that a person can mend. Its text is one line; `exit_code` is what the command exits with."""
+    """An error that a person can mend. Its text is made one harmless line; the command exits with `exit_code`."""
 
     exit_code = 2
+
+    def __init__(self, text: str) -> None:
+        super().__init__(one_line(harmless(text), TEXT_MOST))
 
 
 class StudyError(LogarithmError):
@@ -39,9 +44,12 @@ class MeasuringError(LogarithmError):
 
 
 class DisagreementError(LogarithmError):
-    """Contenders give different answers to the same instance."""
+    """Contenders give different answers to the same instance; a line for each that does."""
 
     exit_code = 1
+
+    def __init__(self, text: str) -> None:
+        Exception.__init__(self, "\n".join(one_line(harmless(line), TEXT_MOST) for line in text.splitlines()))
 
 
 def one_line(text: object, limit: int = 300) -> str:

@@ -83,12 +83,12 @@ def test_what_cannot_be_drafted_is_told(harbour) -> None:
         (("report", "--section", "poem"), "a report has no section 'poem'"),
         (("plot", "--view", "ratio", "--out", "x.gif"), "a figure is a PNG, SVG or PDF"),
         (("plot", "--view", "spread", "--at", "9", "--out", "x.png"), "no trials at that size"),
-        (("plot", "--at", "soon", "--out", "x.png"), "is no size"),
+        (("plot", "--at", "soon", "--out", "x.png"), "is not a size"),
         (("plot", "--family", "bey", "--out", "x.png"), "did you mean 'bay'?"),
         (("crossover", "--only", "nobody"), "has no contender 'nobody'"),
         (("growth", "--family", "nowhere"), "has no family 'nowhere'"),
         (("forecast",), "say either --at SIZE"),
-        (("forecast", "--at", "-1"), "is no size"),
+        (("forecast", "--at", "-1"), "is not a size"),
         (("contrast", "run.jsonl", "sunk.jsonl"), "there is no such logbook"),
         (("report", "study.py"), "is no logbook"),
         (("verify",), "no contender makes a claim"),
@@ -181,7 +181,7 @@ def test_claims_may_be_orders_or_exact_formulas() -> None:
     made.check()
     claims = {claim.where: claim.order for claim in made.contenders[0].options.claims}
     assert claims == {"comparisons": "n(n-1)/2", "steps": "n", "decimals": "n"}
-    with pytest.raises(StudyError, match="spells no order"):
+    with pytest.raises(StudyError, match="is not an order"):
         study(claim={"comparisons": "n(n-1)/2 +"})
     with pytest.raises(StudyError, match=r"a tally is made known by study\.count"):
         study(claim={"looks": "n"}).check()

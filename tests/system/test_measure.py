@@ -1,6 +1,7 @@
 from __future__ import annotations
 
 import json
+import re
 import signal
 import subprocess
 import sys
@@ -145,7 +146,7 @@ def test_no_contender_takes_the_run_down(harbour) -> None:
     reached = {trial["contender"] for trial in harbour.records("trial") if trial["size"] == 64}
     assert reached == {"add_up", "again_and_again", "loud", "lazy", "wrong_clock"}
     assert harbour.records("close")[0]["elapsed"] < 21
-    assert "sinks on rising: works up to 15, then crash at n = 16" in done.out
+    assert re.search(r"sinks on rising: works up to \d+, then crash at n = 16", done.out)
 
 
 def test_a_slow_contender_stops_at_the_ceiling(harbour) -> None:

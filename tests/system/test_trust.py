@@ -77,7 +77,7 @@ def test_where_nothing_can_be_enclosed_trust_must_be_said(harbour, monkeypatch) 
     (harbour.folder / "handed-in").mkdir()
     (harbour.folder / "handed-in" / "anna.py").write_text(hostile.HONEST["anna"])
     (harbour.folder / "sitecustomize.py").write_text(
-        "import ctypes\nclass Refused(ctypes.CDLL):\n    unshare = staticmethod(lambda flags: 1)\nctypes.CDLL = Refused\n"
+        "import ctypes\nclass Refused(ctypes.CDLL):\n    unshare = staticmethod(lambda _: 1)\nctypes.CDLL = Refused\n"
     )
     monkeypatch.setenv("PYTHONPATH", str(harbour.folder))
     told = harbour.run("assess", "study.py")

@@ -73,7 +73,7 @@ def test_what_is_no_order_or_time_is_told() -> None:
 BROKEN = [
     ("study.contender(add_up)\n", ":27: ", "two contenders are named 'add_up'"),
     ("@study.contender(families=['ebb'])\ndef other(x): return x\n", "study.py: ", "names the family 'ebb'"),
-    ("@study.contender(claim='fast')\ndef other(x): return x\n", ":27: ", "spells no order"),
+    ("@study.contender(claim='fast')\ndef other(x): return x\n", ":27: ", "is not an order"),
     ("@study.contender(sizes='9..8')\ndef other(x): return x\n", ":27: ", "falls"),
     ("@study.contender(claim={'ebb': 'n'})\ndef other(x): return x\n", "study.py: ", "a claim of contender 'other'"),
     ("@study.contender\nclass Other: pass\n", ":27: ", "has no method build"),

@@ -87,7 +87,7 @@ def number(text: str, option: str) -> float:
     except ValueError:
         size = math.nan
     if not math.isfinite(size):
-        raise LogarithmError(f"{option} {text} is no size: write for example {option} 1e6")
+        raise LogarithmError(f"{option} {text} is not a size: write for example {option} 1e6")
     return size
 
 
@@ -142,11 +142,13 @@ def checked_settings(
     check_names(file, "family", family, [each.name for each in study.families])
     check_names(file, "contender", only, [each.name for each in study.contenders])
     check_metrics(study, file, metric or ())
+    asked = ladder(sizes) if sizes is not None else None
+    study.check_sizes(asked)
     return Settings(
         budget=seconds(budget),
         ceiling=seconds(ceiling),
         seed=seed,
-        sizes=ladder(sizes) if sizes is not None else None,
+        sizes=asked,
         families=tuple(family or ()),
         contenders=tuple(only or ()),
         metrics=tuple(dict.fromkeys(metric or ())),

@@ -205,7 +205,7 @@ def _title(series: Series) -> str:
 def _size(text: str) -> float:
     size = number(text, "--at")
     if size <= 0:
-        raise LogarithmError(f"--at {text} is no size: it must be more than nothing")
+        raise LogarithmError(f"--at {text} is not a size: it must be more than 0")
     return size
 
 

@@ -38,6 +38,7 @@ from .records import (
 _Told = TypeVar("_Told", Failure, HiddenRecord, LinesRecord, Note)
 CHUNK = 8 * 2**20
 NANO = 1e-9
+NUMBER_MOST = 2**31 - 1  # of heats and lives
 Pace = tuple[float, float]
 UNREAD = (np.nan, np.nan)
 
@@ -130,7 +131,7 @@ class _Columns:
         both = chain.from_iterable([pace or UNREAD for pace in paces] if None in paces else cast(list[Pace], paces))
         pace = np.fromiter(both, np.float64, 2 * many).reshape(-1, 2) * NANO
         during = _optional([trial.during for trial in trials]) * NANO
-        whole = heat.astype(np.int32), life.astype(np.int32)
+        whole = tuple(np.clip(each, 0, NUMBER_MOST).astype(np.int32) for each in (heat, life))
         self.parts.append((series, size, *whole, cost, busy, pace, calls, during))
 
     def trials(self) -> Trials:
@@ -356,6 +357,6 @@ def _is_foreign(text: bytes) -> bool:
     """Whether a line is a record of a kind that this version does not know."""
     known = {str(kind.__struct_config__.tag) for kind in AnyRecord.__args__}
     try:
-        return _KIND.decode(text).get("kind") not in known
+        return str(_KIND.decode(text).get("kind")) not in known
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
         return False

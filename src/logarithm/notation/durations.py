@@ -9,6 +9,7 @@ from ..errors import StudyError
 
 SECONDS = {"ns": 1e-9, "us": 1e-6, "µs": 1e-6, "ms": 1e-3, "s": 1.0, "m": 60.0, "min": 60.0, "h": 3600.0}
 
+LENGTH_MOST = 60  # characters, which are enough for any
 _PATTERN = re.compile(r"\s*([0-9]*\.?[0-9]+(?:e[+-]?[0-9]+)?)\s*([a-zµ]*)\s*", re.IGNORECASE)
 
 
@@ -22,13 +23,13 @@ def seconds(text: str | float) -> float:
         StudyError: where it is no positive span of time.
 
     """
-    found = _PATTERN.fullmatch(str(text))
+    found = _PATTERN.fullmatch(str(text)[:LENGTH_MOST])
     unit = found[2].lower() or "s" if found else ""
     if not found or unit not in SECONDS:
-        raise StudyError(f"'{text}' is no span of time: write for example 500ms, 2s or 1m")
+        raise StudyError(f"'{text}' is not a span of time: write for example 500ms, 2s or 1m")
     value = float(found[1]) * SECONDS[unit]
     if not 0 < value < math.inf:
-        raise StudyError(f"'{text}' is no span of time to work with: it must be more than nothing")
+        raise StudyError(f"'{text}' is not a span of time to work with: it must be more than 0")
     return value
 
 
@@ -42,9 +43,9 @@ def capacity(text: str) -> float:
     2147483648.0
 
     Raises:
-        StudyError: where it is no amount of memory.
+        StudyError: where it is not an amount of memory.
     """
-    found = _PATTERN.fullmatch(text)
-    if not found or found[2].lower() not in BYTES or not float(found[1]):
-        raise StudyError(f"'{text}' is no amount of memory: write for example 500MB or 2GiB")
+    found = _PATTERN.fullmatch(text[:LENGTH_MOST])
+    if not found or found[2].lower() not in BYTES or not 0 < float(found[1]) < math.inf:
+        raise StudyError(f"'{text}' is not an amount of memory: write for example 500MB or 2GiB")
     return float(found[1]) * BYTES[found[2].lower()]

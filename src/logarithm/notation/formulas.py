@@ -5,11 +5,12 @@ from __future__ import annotations
 import ast
 import math
 import re
+import warnings
 from collections.abc import Callable
 from dataclasses import dataclass
 from fractions import Fraction
 
-from ..errors import StudyError
+from ..errors import StudyError, one_line
 
 _HOW = "write for example n*(n-1)/2, 2*n - 1 or ceil(log2(n+1))"
 _LENGTH_MOST, _POWER_MOST = 200, 64
@@ -44,6 +45,8 @@ def parse(text: str) -> Formula:
     Raises:
         StudyError: where it is no formula.
     """
+    if len(text) > _LENGTH_MOST:
+        raise StudyError(f"'{one_line(text, 60)}' is not a formula of n: {_HOW}")
     bound = _AT_MOST.match(text)
     plain = text[bound.end() :] if bound else text
     plain = re.sub(r"([⁰¹²³⁴⁵⁶⁷⁸⁹]+)", r"^\1", plain).translate(_SUPERSCRIPTS)
@@ -58,22 +61,24 @@ def parse(text: str) -> Formula:
     plain = re.sub(r"(\bn|\))\s*(?=\(|\bn\b|\bfloor\b|\bceil\b|\blog2\b|\bsqrt\b)", r"\1*", plain)
     plain = plain.replace("^", "**").strip()
     if not plain or len(plain) > _LENGTH_MOST:
-        raise StudyError(f"'{text}' is no formula of n: {_HOW}")
+        raise StudyError(f"'{one_line(text, 60)}' is not a formula of n: {_HOW}")
     try:
-        tree = ast.parse(plain, mode="eval")
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore", SyntaxWarning)
+            tree = ast.parse(plain, mode="eval")
     except (SyntaxError, ValueError, RecursionError, MemoryError):
-        raise StudyError(f"'{text}' is no formula of n: {_HOW}") from None
+        raise StudyError(f"'{one_line(text, 60)}' is not a formula of n: {_HOW}") from None
     value = _built(tree.body, text)
     try:
         value(7)
     except (ArithmeticError, ValueError) as error:
-        raise StudyError(f"'{text}' cannot be computed: {error}") from None
+        raise StudyError(f"'{one_line(text, 60)}' cannot be computed: {error}") from None
     return Formula(text.strip(), value, bound is not None)
 
 
 def _built(node: ast.expr, text: str) -> Value:
     """A function of n for one part of a formula; only arithmetic is known."""
-    if isinstance(node, ast.Constant) and type(node.value) in (int, float):
+    if isinstance(node, ast.Constant) and type(node.value) in (int, float) and math.isfinite(node.value):
         number = Fraction(str(node.value))
         return lambda _: number
     if isinstance(node, ast.Name) and node.id == "n":
@@ -108,7 +113,7 @@ def _built(node: ast.expr, text: str) -> Value:
         if node.func.id in ("log2", "sqrt"):
             inner, function = _built(inside, text), math.log2 if node.func.id == "log2" else math.sqrt
             return lambda n: Fraction(function(inner(n)))
-    raise StudyError(f"'{text}' is no formula of n: {_HOW}")
+    raise StudyError(f"'{one_line(text, 60)}' is not a formula of n: {_HOW}")
 
 
 def _power(base: Fraction, exponent: Fraction) -> Fraction:

@@ -10,7 +10,9 @@ import math
 import re
 from dataclasses import dataclass
 
-from ..errors import StudyError
+from ..errors import StudyError, one_line
+
+POWER_MOST, LENGTH_MOST = 1000, 200
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,6 +82,8 @@ def parse(text: str) -> Order:
         StudyError: where it spells no order.
 
     """
+    if len(text) > LENGTH_MOST:
+        raise StudyError(f"'{one_line(text, 60)}' is not an order of growth: {_HOW}")
     plain = _WORDS.get(text.strip().lower(), text)
     plain = re.sub(r"([⁰¹²³⁴⁵⁶⁷⁸⁹]+)", r"^\1", plain).translate(_SUPERSCRIPTS).lower().strip()
     wrapped = re.fullmatch(r"[oθω]\((.*)\)", plain)
@@ -102,12 +106,14 @@ def parse(text: str) -> Order:
     for word in plain.split():
         found = re.fullmatch(r"(n|LOG|1)(?:\^([0-9]*\.?[0-9]+))?", word)
         if not found:
-            raise StudyError(f"'{text}' spells no order of growth: {_HOW}")
+            raise StudyError(f"'{one_line(text, 60)}' is not an order of growth: {_HOW}")
         exponent = float(found[2] or 1)
         power += exponent if found[1] == "n" else 0.0
         logs += exponent if found[1] == "LOG" else 0.0
     if not plain:
         raise StudyError(f"an order of growth is missing: {_HOW}")
+    if max(power, logs, base or 0.0) > POWER_MOST:
+        raise StudyError(f"'{one_line(text, 60)}' has a power or a base over {POWER_MOST}, which no cost grows by")
     return Order(power=power, logs=logs, base=base)
 
 

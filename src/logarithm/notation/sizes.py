@@ -8,11 +8,11 @@ import re
 from collections.abc import Iterator, Sequence
 from fractions import Fraction
 
-from ..errors import StudyError
+from ..errors import StudyError, one_line
 
 Number = int | float
 
-STEPS_MOST = 1000
+STEPS_MOST, LENGTH_MOST, RANGE_MOST = 1000, 20_000, 200
 _NUMBER = r"[+-]?(?:[0-9][0-9_]*\.?[0-9]*|\.[0-9]+)(?:[eE][+-]?[0-9]+)?"
 _RANGE = re.compile(rf"({_NUMBER})\s*\.\.\s*({_NUMBER})(?:\s*([*+])\s*({_NUMBER}))?")
 _HOW = "write for example 8..4096, 8..4096 *2, 100..1000 +100 or 10, 100, 1000"
@@ -37,14 +37,16 @@ def ladder(text: str | Number | Sequence[Number]) -> tuple[Number, ...]:
         return _rising([text], str(text))
     if not isinstance(text, str):
         return _rising([_plain(value) for value in text], repr(text))
-    found = _RANGE.fullmatch(text.strip())
+    if len(text) > LENGTH_MOST:
+        raise StudyError(f"'{one_line(text, 60)}' is too long for a ladder: {_HOW}")
+    found = _RANGE.fullmatch(text.strip()[:RANGE_MOST])
     if found:
         low, high = _number(found[1]), _number(found[2])
         values = list(_range(low, high, found[3], _number(found[4]) if found[4] else None, text))
     else:
         parts = [part.strip() for part in text.split(",")]
-        if not all(re.fullmatch(_NUMBER, part) for part in parts):
-            raise StudyError(f"'{text}' is no ladder of sizes: {_HOW}")
+        if not all(len(part) < 400 and re.fullmatch(_NUMBER, part) for part in parts):
+            raise StudyError(f"'{text}' is not a ladder of sizes: {_HOW}")
         values = [_number(part) for part in parts]
     return _rising(values, text)
 
@@ -116,5 +118,5 @@ def _number(text: str) -> Number:
 
 def _plain(value: object) -> Number:
     if isinstance(value, bool) or not isinstance(value, (int, float)) or not math.isfinite(value):
-        raise StudyError(f"{value!r} is no size: {_HOW}")
+        raise StudyError(f"{value!r} is not a size: {_HOW}")
     return value

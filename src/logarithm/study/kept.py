@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
-from ..errors import StudyError, named
+from ..errors import StudyError, named, one_line
 from ..searching.instances import decoded
 from ..searching.stretching import stretched
 
@@ -28,10 +28,18 @@ def kept_instances(file: Path, of: str | None, kind: str) -> Iterator[tuple[str,
         raise StudyError(
             f"{file}: there is no such file; logarithm worst STUDY --keep {file.name} writes one"
         ) from None
-    except (OSError, ValueError) as error:
-        raise StudyError(f"{file} cannot be read as JSON: {error}") from None
+    except (OSError, ValueError, RecursionError) as error:
+        raise StudyError(f"{file} cannot be read as JSON: {one_line(error, 80)}") from None
+    try:
+        yield from _named(file, read, of, kind)
+    except (KeyError, TypeError, ValueError, AttributeError, OverflowError, RecursionError) as error:
+        raise StudyError(f"{file} is damaged: write it anew with logarithm worst ({one_line(error, 80)})") from None
+
+
+def _named(file: Path, read: Any, of: str | None, kind: str) -> Iterator[tuple[str, Make]]:
+    """What a file holds; anything may be raised where it is damaged."""
     if not isinstance(read, dict) or read.get("format") != FORMAT or read.get("version", 0) > VERSION:
-        raise StudyError(f"{file} is no file of instances: logarithm worst STUDY --keep FILE writes one")
+        raise StudyError(f"{file} is not a file of instances: logarithm worst STUDY --keep FILE writes one")
     rows = [row for row in read.get("instances", []) if row.get("kind") == kind and row.get("instance") is not None]
     if of is not None:
         known = list(dict.fromkeys(row["contender"] for row in rows))

@@ -253,6 +253,11 @@ class Study:
         """The family of this name."""
         return _found(self.families, name, "family")
 
+    def check_sizes(self, sizes: Sequence[Number] | None) -> None:
+        """Raise a StudyError where a ladder has sizes that none is; on another axis any number will do."""
+        if self.axis == "size" and sizes and min(sizes) <= 0:
+            raise StudyError(f"the ladder has n = {min(sizes):g}: sizes are more than 0")
+
     def check(self) -> None:
         """Raise a StudyError where the parts do not fit each other."""
         if not self.contenders:
@@ -263,7 +268,9 @@ class Study:
         if len(baselines) > 1:
             raise StudyError(f"{named(baselines)} are each called the baseline: keep one")
         known = [family.name for family in self.families]
+        self.check_sizes(self.sizes)
         for contender in self.contenders:
+            self.check_sizes(contender.options.sizes)
             for name in contender.options.families or ():
                 if name not in known:
                     raise StudyError(

@@ -9,7 +9,7 @@ from collections.abc import Callable, Mapping
 from pathlib import Path
 from typing import Any
 
-from ..errors import StudyError, named
+from ..errors import StudyError, named, one_line
 from . import families
 from .options import Words
 from .study import OF_PROGRAMS, Study
@@ -37,11 +37,13 @@ def read(path: Path, functions: Functions) -> Study:
         text = path.read_text(encoding="utf-8")
         given = tomllib.loads(text)
     except UnicodeDecodeError:
-        raise StudyError(f"{path}: this is no text in UTF-8") from None
+        raise StudyError(f"{path} is not in UTF-8: save it as UTF-8") from None
     except tomllib.TOMLDecodeError as error:
         at = re.search(r"line (\d+)", str(error))
         place = f":{at[1]}" if at else ""
-        raise StudyError(f"{path}{place}: this is no TOML: {str(error).split(' (at')[0]}") from None
+        raise StudyError(f"{path}{place}: this is not TOML: {str(error).split(' (at')[0]}") from None
+    except (ValueError, RecursionError) as error:
+        raise StudyError(f"{path}: this is not TOML that can be used: {one_line(error, 80)}") from None
     return _Reader(path, text, functions).study(given)
 
 

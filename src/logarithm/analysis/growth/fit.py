@@ -199,8 +199,13 @@ def telling_size(x: Floats, plausible: Sequence[tuple[Fit, float]]) -> float | N
 
 
 def _checked(sizes: ArrayLike, costs: ArrayLike) -> tuple[Floats, Floats]:
-    x = np.asarray(sizes, dtype=np.float64)
-    table = np.asarray(costs, dtype=np.float64)
+    try:
+        x = np.asarray(sizes, dtype=np.float64)
+        table = np.asarray(costs, dtype=np.float64)
+    except (TypeError, ValueError):
+        raise AnalysisError("sizes and costs must be numbers, as many in each row") from None
+    if not x.size:
+        raise AnalysisError(f"there are no sizes: give at least {SIZES_LEAST}, and a cost for each")
     if x.ndim != 1 or table.ndim not in (1, 2) or len(table) != len(x):
         raise AnalysisError(
             "sizes and costs do not match: give a list of sizes, and a cost (or a row of costs) for each"

@@ -42,7 +42,7 @@ def cost_at(growth: Growth, size: float) -> Forecast:
         AnalysisError: where the size is not positive.
     """
     if not (size > 0 and math.isfinite(size)):
-        raise AnalysisError(f"{size:g} is no size to forecast: it must be more than nothing")
+        raise AnalysisError(f"{size:g} is not a size to forecast: it must be more than 0")
     low, value, high = _band(growth, np.array([size]))
     return Forecast(float(value[0]), float(low[0]), float(high[0]), size / growth.sizes[1])
 
