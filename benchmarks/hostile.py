@@ -1,3 +1,4 @@
+# ruff: noqa: E501 — the texts of submissions
 """What is handed in may lie or harm: fifty submissions that do, beside honest ones, with compared answers and a referee.
 
 python benchmarks/hostile.py            all in one class, twice (some minutes)

@@ -206,9 +206,8 @@ def main() -> None:
                     counts["fault"] += 1
                     if counts["fault"] < SHOWN:
                         frame = traceback.extract_tb(error.__traceback__)[-1]
-                        print(
-                            f"  {name}: {type(error).__name__}: {error} at {frame.filename}:{frame.lineno}: {raw[-120:]!r}"
-                        )
+                        place = f"{frame.filename}:{frame.lineno}"
+                        print(f"  {name}: {type(error).__name__}: {error} at {place}: {raw[-120:]!r}")
                 took = time.monotonic() - begun
                 slowest = max(slowest, took)
                 if took > SLOW:

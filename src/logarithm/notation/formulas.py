@@ -78,7 +78,8 @@ def parse(text: str) -> Formula:
 
 def _built(node: ast.expr, text: str) -> Value:
     """A function of n for one part of a formula; only arithmetic is known."""
-    if isinstance(node, ast.Constant) and type(node.value) in (int, float) and math.isfinite(node.value):
+    is_number = isinstance(node, ast.Constant) and isinstance(node.value, int | float) and math.isfinite(node.value)
+    if isinstance(node, ast.Constant) and is_number and type(node.value) is not bool:
         number = Fraction(str(node.value))
         return lambda _: number
     if isinstance(node, ast.Name) and node.id == "n":

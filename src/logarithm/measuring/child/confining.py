@@ -7,7 +7,7 @@ import os
 import sys
 import threading
 from collections.abc import Callable
-from typing import BinaryIO
+from typing import Any, BinaryIO
 
 from ..shared.messages import Limits
 
@@ -33,11 +33,19 @@ def pin(limits: Limits) -> bool:
     return True
 
 
+def limiting() -> Any:
+    """The module by which a process limits itself; None on systems that have none, as Windows."""
+    try:
+        import resource
+    except ImportError:
+        return None
+    return resource
+
+
 def bound_memory(limits: Limits) -> None:
     """Stay within the memory that the parent allows, where the system has such limits."""
-    if limits.memory and sys.platform != "win32":
-        import resource
-
+    resource = limiting()
+    if limits.memory and resource is not None:
         # Linux counts what a process really fills its own pages with; elsewhere the address space must do.
         kind = resource.RLIMIT_DATA if sys.platform == "linux" else resource.RLIMIT_AS
         with contextlib.suppress(OSError, ValueError):
@@ -49,10 +57,9 @@ def fence(limits: Limits, enclosed: bool) -> None:
 
     In an enclosure the user is one that nobody else is; elsewhere a bound on processes would count those of everyone.
     """
-    if sys.platform == "win32":
+    resource = limiting()
+    if resource is None:
         return
-    import resource
-
     bounds = [(resource.RLIMIT_FSIZE, FILE_MOST), (resource.RLIMIT_CORE, 0), (resource.RLIMIT_NOFILE, OPEN_MOST)]
     if enclosed:
         bounds.append((resource.RLIMIT_NPROC, PROCESSES_MOST))
@@ -86,11 +93,8 @@ def count_thread_starts() -> Callable[[], int]:
 
 def children_ended() -> int:
     """Whether any child process was waited for: 1 or 0."""
-    if sys.platform == "win32":
-        return 0
-    import resource
-
-    return int(resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss > 0)
+    resource = limiting()
+    return 0 if resource is None else int(resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss > 0)
 
 
 def die_with_parent() -> None:

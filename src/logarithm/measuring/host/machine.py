@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 import platform
-import sys
 from pathlib import Path
 
 import psutil
@@ -18,7 +17,7 @@ def this_machine() -> Machine:
     return Machine(
         system=f"{platform.system()} {platform.release()}",
         processor=_processor(),
-        cores=len(os.sched_getaffinity(0)) if sys.platform == "linux" else (os.cpu_count() or 1),
+        cores=len(os.sched_getaffinity(0)) if hasattr(os, "sched_getaffinity") else (os.cpu_count() or 1),
         memory=psutil.virtual_memory().total,
         python=f"{platform.python_implementation()} {platform.python_version()}",
         clock_step=clock.step() * 1e-9,

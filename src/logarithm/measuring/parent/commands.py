@@ -10,6 +10,8 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import IO, Any
 
+import psutil
+
 from ...errors import one_line
 from ..shared import clock
 from ..shared.messages import Limits
@@ -54,12 +56,11 @@ def run_once(command: list[str], folder: Path, limits: Limits, limit: float, wat
         try:
             if watched:
                 held = max(held, _watched_peak(process.pid))
-            _, status, used = os.wait4(process.pid, 0)
+            cpu = _waited(process)
             elapsed = clock.now() - start
         finally:
             watch.cancel()
             end_group(process.pid)
-        process.returncode = os.waitstatus_to_exitcode(status)
         if late.is_set():
             raise Failed("timeout", f"a call took more than {limit:.3g} s")
         if process.returncode:
@@ -68,8 +69,17 @@ def run_once(command: list[str], folder: Path, limits: Limits, limit: float, wat
         text = out.read(OUTPUT_MOST + 1)
         if len(text) > OUTPUT_MOST:
             raise Failed("floods", f"it prints more than {OUTPUT_MOST // 2**20} MiB")
-        cpu = round((used.ru_utime + used.ru_stime) * 1e9)
         return Ran(elapsed, cpu, held, text.decode("utf-8", "replace"))
+
+
+def _waited(process: subprocess.Popen[bytes]) -> int | None:
+    """Wait for the end of a process. Returns its nanoseconds of processor time, where the system tells them."""
+    if not hasattr(os, "wait4"):
+        process.wait()
+        return None
+    _, status, used = os.wait4(process.pid, 0)
+    process.returncode = os.waitstatus_to_exitcode(status)
+    return round((used.ru_utime + used.ru_stime) * 1e9)
 
 
 def started(command: list[str], folder: Path, out: Any, errors: Any, given: Any) -> subprocess.Popen[bytes]:
@@ -97,6 +107,13 @@ def left(code: int, errors: IO[bytes]) -> Failed:
 def _watched_peak(pid: int) -> int:
     """The peak of resident bytes of a process, looked at again and again until it ends."""
     held = 0
-    while os.waitid(os.P_PID, pid, os.WEXITED | os.WNOHANG | os.WNOWAIT) is None:
+    while not _has_ended(pid):
         held = max(held, peak_memory(pid))
     return held
+
+
+def _has_ended(pid: int) -> bool:
+    """Whether a process of ours has ended; it is still to be waited for."""
+    if hasattr(os, "waitid"):
+        return os.waitid(os.P_PID, pid, os.WEXITED | os.WNOHANG | os.WNOWAIT) is not None
+    return not psutil.pid_exists(pid)

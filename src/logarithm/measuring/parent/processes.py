@@ -31,19 +31,43 @@ def end_with_children(process: subprocess.Popen[bytes]) -> None:
 
 
 def end_group(group: int) -> None:
-    """End all processes of a group, where the system has groups."""
+    """End all processes of a group; where the system has no groups, the first one and what it started."""
     if hasattr(os, "killpg"):
         with contextlib.suppress(OSError):
             os.killpg(group, signal.SIGKILL)
+        return
+    for each in family_of(group):
+        with contextlib.suppress(psutil.Error):
+            each.kill()
+
+
+def halt(group: int, wanted: bool) -> None:
+    """Stop all processes of a group until they are let go on; where the system has no groups, those of a family."""
+    if hasattr(os, "killpg") and hasattr(signal, "SIGSTOP"):
+        with contextlib.suppress(OSError):
+            os.killpg(group, signal.SIGSTOP if wanted else signal.SIGCONT)
+        return
+    for each in family_of(group):
+        with contextlib.suppress(psutil.Error):
+            each.suspend() if wanted else each.resume()
+
+
+def family_of(pid: int) -> list[psutil.Process]:
+    """A process and all that it and they started, as far as they still run."""
+    try:
+        first = psutil.Process(pid)
+        return [first, *first.children(recursive=True)]
+    except psutil.Error:
+        return []
 
 
 def bound(pid: int, limits: Limits, output_most: int) -> None:
     """Bound what a process may fill with memory and output, where the system lets others be bounded."""
     if sys.platform != "linux":
         return
-    import resource
+    with contextlib.suppress(OSError, ValueError, ImportError):
+        import resource
 
-    with contextlib.suppress(OSError, ValueError):
         # Twice what is read, so that a flood is told as one and not as a full disk.
         resource.prlimit(pid, resource.RLIMIT_FSIZE, (2 * output_most, 2 * output_most))
         if limits.memory:
@@ -56,6 +80,9 @@ def peak_memory(pid: int) -> int:
         for line in Path(f"/proc/{pid}/status").read_text(encoding="ascii").splitlines():
             if line.startswith("VmHWM"):
                 return int(line.split()[1]) * 1024
+    with contextlib.suppress(psutil.Error):
+        held = psutil.Process(pid).memory_info()
+        return int(getattr(held, "peak_wset", held.rss))
     return 0
 
 

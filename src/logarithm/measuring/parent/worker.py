@@ -11,7 +11,6 @@ import math
 import os
 import queue
 import shutil
-import signal
 import subprocess
 import sys
 import tempfile
@@ -25,7 +24,7 @@ from ...errors import MeasuringError, one_line
 from ...study.parts import Contender
 from ..shared.messages import Began, Failure, Limits, Ready, Reply, line_of
 from .failed import Failed, exit_of
-from .processes import end_with_children
+from .processes import end_with_children, halt
 from .replies import LINE_MOST, Kind, expected, reply_of
 
 START_LIMIT = 30.0
@@ -167,9 +166,8 @@ class Worker:
 
     def _halt(self, wanted: bool) -> None:
         """Stop the process and its children until it is asked again, where the system can."""
-        if wanted is not self.halted and hasattr(signal, "SIGSTOP"):
-            with contextlib.suppress(OSError):
-                os.killpg(self.process.pid, signal.SIGSTOP if wanted else signal.SIGCONT)
+        if wanted is not self.halted:
+            halt(self.process.pid, wanted)
             self.halted = wanted
 
     def _reply(self, limit: float, late: str) -> Reply:
