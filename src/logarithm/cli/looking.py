@@ -36,8 +36,8 @@ def rehearse(
     loaded = load(study)
     settings = checked_settings(loaded, study, budget=budget, ceiling=ceiling, sizes=sizes, family=family, only=only)
     missing = absent(loaded)
-    for name, tool in missing.items():
-        tell(f"{name} is left out: {tool} is not installed")
+    for name, why in missing.items():
+        tell(f"{name} is left out: {why}")
     tracks = tracks_of(loaded, settings, missing)
     begun = time.monotonic()
     with bar() as progress, first_crew(loaded, study, tracks, settings) as crew:

@@ -234,7 +234,7 @@ def run(study: Study, file: Path, settings: Settings, out: Path | None, telling:
     path = out if out is not None else fresh_path(study.name)
     adviser = Adviser()
     adviser.prepare()
-    shown = watching(study.name, settings.budget, adviser, telling.quiet, telling.verbose)
+    shown = watching(study.name, settings.budget, adviser, path, telling.quiet, telling.verbose)
     with _reported(path), LogbookWriter(path) as writer, shown as progress:
         outcome = measure_study(study, file, settings, writer, progress, adviser)
     for disagreement in outcome.rehearsed.disagreements:
@@ -252,7 +252,7 @@ def _resume(study: Study, file: Path, logbook: Path, more: More, telling: Tellin
     adviser = Adviser()
     adviser.prepare()
     budget = more.budget or read.study.budget or 60.0
-    shown = watching(study.name, budget, adviser, telling.quiet, telling.verbose)
+    shown = watching(study.name, budget, adviser, logbook, telling.quiet, telling.verbose)
     with _reported(logbook), LogbookWriter(logbook, append=True) as writer, shown as progress:
         resume(study, file, read, writer, progress, adviser, more)
     return logbook

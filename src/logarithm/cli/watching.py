@@ -6,9 +6,12 @@ import logging
 import sys
 import time
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
+from datetime import datetime
+from pathlib import Path
 from typing import TYPE_CHECKING
 
+from .. import __version__
 from .common import tell
 
 if TYPE_CHECKING:
@@ -16,6 +19,7 @@ if TYPE_CHECKING:
 
     from ..advising import Adviser
 
+LOG = "logarithm.log"
 NOW_AND_THEN = 10.0  # seconds between two lines in a pipe
 A_SECOND = 2  # how often the view is drawn
 
@@ -24,7 +28,7 @@ Progress = Callable[[float, str], None]
 
 @contextmanager
 def watching(
-    name: str, budget: float, adviser: Adviser, quiet: bool = False, verbose: bool = False
+    name: str, budget: float, adviser: Adviser, logbook: Path, quiet: bool = False, verbose: bool = False
 ) -> Iterator[Progress]:
     """Show a run. Yields what is called with the share of the budget that is used, and what is done.
 
@@ -32,6 +36,7 @@ def watching(
         name: of the study.
         budget: seconds.
         adviser: who has seen what is known so far.
+        logbook: beside which the log is kept.
         quiet: say nothing.
         verbose: log what is decided and why, instead of the view.
     """
@@ -41,7 +46,7 @@ def watching(
     if quiet:
         yield _nothing
     elif verbose:
-        with _logged():
+        with _logged(logbook.with_name(LOG)):
             yield _nothing
     elif console.is_terminal:
         yield from _view(name, budget, adviser, console)
@@ -54,24 +59,30 @@ def _nothing(_share: float, _what: str) -> None:
 
 
 @contextmanager
-def _logged() -> Iterator[None]:
-    """The log of the package on standard error, each line with the seconds since the beginning."""
+def _logged(file: Path) -> Iterator[None]:
+    """The log of the package on standard error and in a file, each line with the seconds since the beginning."""
     begun = time.time()
 
     class Seconds(logging.Formatter):
         def format(self, record: logging.LogRecord) -> str:
             return f"{record.created - begun:7.2f} s  {record.getMessage()}"
 
-    handler = logging.StreamHandler(sys.stderr)
-    handler.setFormatter(Seconds())
+    handlers: list[logging.Handler] = [logging.StreamHandler(sys.stderr)]
+    with suppress(OSError):  # where it cannot be written, standard error must do
+        handlers.append(logging.FileHandler(file, encoding="utf-8", errors="replace"))
     logger = logging.getLogger("logarithm")
     before = logger.level
-    logger.addHandler(handler)
+    for handler in handlers:
+        handler.setFormatter(Seconds())
+        logger.addHandler(handler)
     logger.setLevel(logging.INFO)
+    logger.info("logarithm %s, %s", __version__, datetime.now().astimezone().isoformat(timespec="seconds"))
     try:
         yield
     finally:
-        logger.removeHandler(handler)
+        for handler in handlers:
+            logger.removeHandler(handler)
+            handler.close()
         logger.setLevel(before)
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import faulthandler
 import os
 import sys
 import threading
@@ -18,6 +19,9 @@ ADDRESSES = 4 * 2**30  # bytes of addresses that libraries may set aside beyond 
 def private_streams() -> tuple[BinaryIO, BinaryIO]:
     """Keep the pipes to the parent for ourselves, and let descriptors 0, 1 and 2 lead nowhere."""
     requests, replies = os.dup(0), os.dup(1)
+    # Where the interpreter itself breaks down, it says on which line.
+    with contextlib.suppress(OSError, ValueError):
+        faulthandler.enable(os.fdopen(os.dup(2), "wb", 0), all_threads=False)
     nowhere = os.open(os.devnull, os.O_RDWR)
     for descriptor in (0, 1, 2):
         os.dup2(nowhere, descriptor)

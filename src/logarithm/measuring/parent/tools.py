@@ -5,6 +5,7 @@ from __future__ import annotations
 import shutil
 import subprocess
 
+from ...errors import one_line
 from ...study.parts import Contender
 from ...study.study import Study
 from .building import version_of
@@ -17,21 +18,34 @@ def needed(contender: Contender) -> tuple[str, ...]:
 
 
 def absent(study: Study) -> dict[str, str]:
-    """The contenders that have to be left out, each with the tool that is not installed."""
+    """The contenders that have to be left out, each with the tool that it lacks, and why."""
     missing: dict[str, str] = {}
     for contender in study.contenders:
         for tool in needed(contender):
             if shutil.which(tool) is None:
-                missing.setdefault(contender.name, tool)
+                missing.setdefault(contender.name, f"{tool} is not installed")
         # A name on the search path may stand for an interpreter that is not there.
-        if contender.options.interpreter and contender.name not in missing and not _runs(contender.options.interpreter):
-            missing[contender.name] = contender.options.interpreter
+        if contender.options.interpreter and contender.name not in missing:
+            why = _fails(contender.options.interpreter)
+            if why:
+                missing[contender.name] = f"{contender.options.interpreter} does not run: {why}"
     return missing
 
 
-def _runs(interpreter: str) -> bool:
-    done = subprocess.run([interpreter, "-c", ""], capture_output=True, stdin=subprocess.DEVNULL, timeout=30)
-    return done.returncode == 0
+def _fails(interpreter: str) -> str:
+    """What an interpreter says where it does not run; empty where it does."""
+    try:
+        done = subprocess.run(
+            [interpreter, "-c", ""],
+            capture_output=True,
+            stdin=subprocess.DEVNULL,
+            timeout=30,
+            text=True,
+            errors="replace",
+        )
+    except (OSError, subprocess.TimeoutExpired) as error:
+        return one_line(error, 100)
+    return one_line(done.stderr or f"exit code {done.returncode}", 100) if done.returncode else ""
 
 
 def versions(contender: Contender) -> dict[str, str]:

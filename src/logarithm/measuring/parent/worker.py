@@ -10,6 +10,7 @@ import json
 import math
 import os
 import queue
+import re
 import shutil
 import subprocess
 import sys
@@ -31,6 +32,9 @@ START_LIMIT = 30.0
 PREPARE_LIMIT = 60.0
 REPLIES_WAITING = 4  # that nobody has asked for; a process that sends more waits until they are read
 
+WORDS_MOST = 100_000
+BROKEN_DOWN = re.compile(r"Fatal Python error: (?P<what>[^\n]*)")
+FRAME = re.compile(r"File \"(?P<file>[^\"\n]*)\", line (?P<line>\d+) in (?P<function>[^\n]*)")
 RUNNING: weakref.WeakSet[Worker] = weakref.WeakSet()
 
 _ALONE: list[tempfile.TemporaryDirectory[str]] = []
@@ -189,7 +193,8 @@ class Worker:
         with contextlib.suppress(subprocess.TimeoutExpired):
             self.process.wait(timeout=5)
         code = self.process.poll()
-        told = "" if self.greeting is not None or code is None else self._last_words()
+        end_with_children(self.process)
+        told = "" if code is None else self._last_words()
         self.end()
         if code is None:
             return Failed("closed", "it closed the pipe to Logarithm")
@@ -197,11 +202,19 @@ class Worker:
         return Failed(failed.reason, told) if told else failed
 
     def _last_words(self) -> str:
+        """What its process said last: its last line or, where the interpreter broke down, on which line that was."""
         assert self.process.stderr is not None
+        raw = b""
         with contextlib.suppress(OSError, ValueError):
-            lines = self.process.stderr.read(100_000).decode(errors="replace").splitlines()
-            return one_line(next((line for line in reversed(lines) if line.strip()), ""))
-        return ""
+            os.set_blocking(self.process.stderr.fileno(), False)
+            raw = self.process.stderr.read(WORDS_MOST) or b""
+        text = raw.decode(errors="replace")
+        broken = BROKEN_DOWN.search(text)
+        frames = [each for each in FRAME.finditer(text) if "lib/python" not in each["file"]]
+        if broken is not None and frames:
+            place = f"{Path(frames[0]['file']).name}:{frames[0]['line']}"
+            return one_line(f"{broken['what']} in {frames[0]['function']}, {place}")
+        return one_line(next((line for line in reversed(text.splitlines()) if line.strip()), ""))
 
     def _listen(self) -> None:
         """Pass lines on; an empty one says that there will be no more."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from dataclasses import dataclass
 
 from ...logbook.records import AnyRecord, Failure, Note, Trial
@@ -12,6 +13,8 @@ from ..plan.track import DesignPoint, Track
 from ..shared.clock import NANO
 from ..shared.messages import Timed
 from .budget import Budget
+
+log = logging.getLogger(__name__)
 
 
 @dataclass(slots=True)
@@ -76,6 +79,10 @@ class Book:
         self, track: Track, size: Number, stage: str | None, failed: Failed, life: int, works: Number | None = None
     ) -> None:
         """Write one failure down."""
+        detail = failed.detail
+        if stage == "use" and not hasattr(track.contender.code, "restore"):
+            detail += "; where use takes out of what build made, give the class a method restore that puts it back"
+        log.info("%s on %s, n = %s: %s %s", track.contender.name, track.family.name, size, failed.reason, detail)
         self.writer.write(
             Failure(
                 contender=track.contender.name,
@@ -83,7 +90,7 @@ class Book:
                 size=size,
                 stage=stage,
                 reason=failed.reason,
-                detail=failed.detail,
+                detail=detail,
                 works=works,
                 life=life,
             )
@@ -93,6 +100,7 @@ class Book:
         self, topic: str, text: str, contender: str, family: str | None = None, size: Number | None = None
     ) -> None:
         """Write down something worth telling."""
+        log.info("%s: %s", contender, text)
         self.writer.write(Note(topic=topic, text=text, contender=contender, family=family, size=size))
 
     def end_of_ladder(self, track: Track, size: Number, why: str) -> None:

@@ -69,8 +69,8 @@ def measure(
     run = prepared(study, study_file, settings, writer, progress)
     taking, on = ({getattr(track, kind).name for track in run.tracks} for kind in ("contender", "family"))
     run.book.write(*preamble(study, study_file, settings, taking, on))
-    for name, tool in run.absent.items():
-        run.book.note("absent", f"is left out: {tool} is not installed", name)
+    for name, why in run.absent.items():
+        run.book.note("absent", f"is left out: {why}", name)
     run.book.flush()  # killed from here on, the run can be gone on with
     with closing(run) as closed:
         run.lives.begin(1, run.tracks)

@@ -35,7 +35,7 @@ class Run:
         lives: the workers.
         book: where everything is written down.
         tracks: how far each contender has climbed.
-        absent: contenders that are left out, each with the tool that is not installed.
+        absent: contenders that are left out, each with the tool that it lacks, and why.
         heats: how many heats there were.
         loud: contenders that are known to print.
         shuffler: the chance by which trials are put in order.
