@@ -182,9 +182,8 @@ def main() -> None:
     parser.add_argument("--seed", type=int, default=random.SystemRandom().randrange(10**6))
     asked = parser.parse_args()
     chance = random.Random(asked.seed)
-    print(
-        f"seed {asked.seed}\n\n| reader | inputs | read | refused in a line | faults | slowest |\n|---|---|---|---|---|---|"
-    )
+    print(f"seed {asked.seed}\n\n| reader | inputs | read | refused in a line | faults | slowest |")
+    print("|---|---|---|---|---|---|")
     total, faults = 0, 0
     with tempfile.TemporaryDirectory() as place:
         for name, (read, valid, share) in readers(Path(place)).items():

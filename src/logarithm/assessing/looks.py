@@ -308,7 +308,7 @@ class _Look:
     def failed(self, family: Family, size: Number, failed: Failed) -> None:
         """Take down that a call came to nothing."""
         record = Failure(contender=self.contender.name, family=family.name, size=size, reason="", detail="")
-        record.reason, record.detail = harmless(failed.reason), harmless(failed.detail)
+        record.reason, record.detail = failed.reason, failed.detail
         self.seen.append(record)
 
     def smallest(self, family: Family, size: Number, given: Any, pair: tuple[Any, Any], seed: int) -> str:

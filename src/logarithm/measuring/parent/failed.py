@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import signal
 
+from ...errors import harmless
+
 
 class Failed(Exception):
     """Why a request came to nothing: `reason` in a word or two, `detail` in a line.
@@ -12,9 +14,9 @@ class Failed(Exception):
     """
 
     def __init__(self, reason: str, detail: str = "", is_late: bool = False) -> None:
-        super().__init__(f"{reason}: {detail}")
-        self.reason = reason
-        self.detail = detail
+        # Both may be a contender's own words.
+        self.reason, self.detail = harmless(reason), harmless(detail)
+        super().__init__(f"{self.reason}: {self.detail}")
         self.is_late = is_late
 
 
