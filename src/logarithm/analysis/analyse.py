@@ -94,7 +94,11 @@ def analyse(logbook: Logbook, sampled: float | None = None, named: Sequence[str]
         if growth is not None:
             growths[each] = growth
     duels = duels_of(series, growths, baseline or "", named)
-    findings.costs += [_costs(each, growths.get(each), reference, duels) for each in series]
+    counted = {(each.contender, each.family, each.stage): each for each in every if each.metric == WORK}
+    findings.costs += [
+        _costs(each, growths.get(each), reference, duels, counted.get((each.contender, each.family, each.stage)))
+        for each in series
+    ]
     compare(series, growths, duels, findings)
     findings.hidden += hidden_work(logbook)
     findings.notes += diagnosis(findings)
@@ -215,6 +219,7 @@ def _costs(
     growth: Growth | None,
     reference: str,
     duels: Duels,
+    counted: Series | None,
 ) -> Costs:
     low, typical, high = series.quantiles(0.25, 0.5, 0.75)
     against = duels[series.family, series.stage, series.metric]
@@ -251,6 +256,11 @@ def _costs(
             for row, size in enumerate(series.sizes)
         ],
         fitted=curve,
+        work=(
+            [[float(n), float(count)] for n, count in zip(counted.sizes, counted.typical, strict=True)]
+            if counted is not None and series.metric == "time"
+            else []
+        ),
     )
 
 

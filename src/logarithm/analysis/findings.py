@@ -294,7 +294,10 @@ class Cost(Part, kw_only=True):
 
 
 class Costs(Part):
-    """The costs of one contender on one family, with the fitted curve; ratios are against the baseline."""
+    """The costs of one contender on one family, with the fitted curve; ratios are against the baseline.
+
+    `work` is what a call does, counted, as [size, count]; empty where it was not.
+    """
 
     contender: str
     family: str
@@ -302,6 +305,7 @@ class Costs(Part):
     stage: str | None
     points: list[Cost]
     fitted: list[list[float]]
+    work: list[list[float]] = []
 
 
 class Sample(Part):

@@ -39,6 +39,8 @@ class Row(msgspec.Struct):
         low, high: of the time, with 95 %; None where it was taken too seldom.
         traps: what else is worth telling.
         lines: where its steps are, by line.
+        steps_at, reference_at: steps by family, as [size, steps], its own and the reference's.
+        require: the order that is asked for; "" where nothing is.
     """
 
     name: str
@@ -55,6 +57,9 @@ class Row(msgspec.Struct):
     size: float | None = None
     traps: list[str] = []
     lines: list[LineFinding] = []
+    steps_at: dict[str, list[list[float]]] = {}
+    reference_at: dict[str, list[list[float]]] = {}
+    require: str = ""
 
 
 def table(logbook: Logbook) -> list[Row]:
@@ -87,6 +92,8 @@ def table(logbook: Logbook) -> list[Row]:
             _growth(row, record.require, series)
             _outside(row, record.require, series, any(note.topic == "untimed" for note in notes))
             _beside(row, reference, series)
+            row.require = record.require or ""
+            row.steps_at, row.reference_at = _steps_of(record.name, series), _steps_of(reference, series)
             row.lines = [each for each in by_line if each.contender == record.name]
         rows.append(row)
     return rows
@@ -132,6 +139,14 @@ def _outside(row: Row, require: str | None, series: Mapping[tuple[str, str, str]
                 f"its steps are as few as asked, but its time on {family} {'grows' if is_sure else 'seems to grow'} "
                 f"faster, by about n^{power:.1f}: work may be done where steps are not counted"
             )
+
+
+def _steps_of(name: str, series: Mapping[tuple[str, str, str], Series]) -> dict[str, list[list[float]]]:
+    return {
+        family: [[float(n), float(count)] for n, count in zip(each.sizes, each.typical, strict=True)]
+        for (contender, family, metric), each in series.items()
+        if contender == name and metric == "steps"
+    }
 
 
 def weak_referee(logbook: Logbook) -> list[str]:

@@ -88,7 +88,7 @@ def assess(
     for told in weak_referee(book):
         tell(told)
     if pages is not None:
-        classroom.write_pages(loaded.name, rows, pages)
+        classroom.write_pages(loaded.name, rows, pages, loaded.question)
         tell(f"pages: {pages}")
     if out is None and form is ClassFormat.TEXT:
         results().print(classroom.render(loaded.name, rows))

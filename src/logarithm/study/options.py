@@ -114,6 +114,8 @@ def variants(called: str, levels: Levels | None) -> list[tuple[str, dict[str, An
 def _claims(claim: str | Mapping[str, str]) -> tuple[Claim, ...]:
     if isinstance(claim, str):
         return (Claim(_claimed(claim)),)
+    if not isinstance(claim, Mapping) or not all(isinstance(each, str) for each in claim.values()):
+        raise StudyError(f'claim={claim!r} is not a claim: write an order, "n log n", or one for each family')
     return tuple(Claim(_claimed(each), where) for where, each in claim.items())
 
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import json
 import os
+import traceback
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
@@ -75,7 +76,14 @@ def main() -> None:
         bench = Bench(study, study.contenders[0], limits.room)
     except LogarithmError as error:
         return say(replies, Failure(reason="StudyError", detail=str(error)))
-    return serve_all(bench, limits, requests, replies)
+    return serve_all(bench, limits, requests, replies, lambda error: with_line(error, file))
+
+
+def with_line(error: BaseException, file: Path) -> str:
+    """An exception with the last line of the submission's file that it came through."""
+    own = str(file.resolve())
+    lines = [frame.lineno for frame in traceback.extract_tb(error.__traceback__) if frame.filename == own]
+    return f"{error} (line {lines[-1]})".strip() if lines else str(error)
 
 
 if __name__ == "__main__":

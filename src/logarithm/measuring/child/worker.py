@@ -78,8 +78,21 @@ def main() -> None:
     return serve_all(bench, limits, requests, replies)
 
 
-def serve_all(bench: Bench, limits: Limits, requests: BinaryIO, replies: BinaryIO) -> None:
-    """Say that the contender is ready, and serve requests until there are no more."""
+def serve_all(
+    bench: Bench,
+    limits: Limits,
+    requests: BinaryIO,
+    replies: BinaryIO,
+    told: Callable[[BaseException], object] = lambda error: error,
+) -> None:
+    """Say that the contender is ready, and serve requests until there are no more.
+
+    Args:
+        bench: with the contender.
+        limits: what it must keep to.
+        requests, replies: the pipes.
+        told: what is said of an exception beside its type.
+    """
     starts = count_thread_starts()
     say(replies, Ready(python=sys.version.split()[0]))
     pinned = False
@@ -93,7 +106,7 @@ def serve_all(bench: Bench, limits: Limits, requests: BinaryIO, replies: BinaryI
         except (KeyboardInterrupt, GeneratorExit):
             raise
         except BaseException as error:  # a contender may raise anything, SystemExit included
-            reply = Failure(reason=type(error).__name__, detail=one_line(error, DETAIL_MOST))
+            reply = Failure(reason=type(error).__name__, detail=one_line(told(error), DETAIL_MOST))
         say(replies, reply)
 
 

@@ -17,6 +17,7 @@ from ...logbook.files import write_file
 from ...notation.orders import pretty
 from .. import units
 from ..contents.lines import culprit, tables
+from . import charts
 from .page import environment
 
 NAME_MOST = 60  # letters in a page's name
@@ -97,11 +98,12 @@ def as_html(title: str, rows: Sequence[Row]) -> str:
     columns = headings(rows)
     table = [cells(row, columns) for row in rows]
     found = environment().get_template("class.html")
-    return found.render(title=title, summary=summary(rows), columns=columns, rows=table, single=None)
+    whole = {"title": title, "summary": summary(rows), "columns": columns, "rows": table}
+    return found.render(**whole, single=None, chart=charts.embedded(charts.Chart("n", True, "", [])))
 
 
-def write_pages(title: str, rows: Sequence[Row], folder: Path) -> None:
-    """A short page for each submission, which can be handed back."""
+def write_pages(title: str, rows: Sequence[Row], folder: Path, question: str = "") -> None:
+    """A short page for each submission, which can be handed back; it tells nothing of other submissions."""
     folder.mkdir(parents=True, exist_ok=True)
     template = environment().get_template("class.html")
     taken: set[str] = set()
@@ -109,18 +111,29 @@ def write_pages(title: str, rows: Sequence[Row], folder: Path) -> None:
         name = _unique(re.sub(r"[^\w.-]", "-", row.name)[:NAME_MOST], taken)
         single = {
             "verdict": row.verdict,
+            "question": question,
+            "require": pretty(row.require),
+            "file": row.file,
             "detail": row.detail,
             "orders": [(units.name(family), pretty(order) or "open") for family, order in row.orders.items()],
             "requirement": row.requirement,
             "exceeds": [units.name(family) for family in row.exceeds],
             "time": units.times(row.time) if row.time else "",
+            "interval": f"{units.times(row.low)} to {units.times(row.high)}" if row.low and row.high else "",
             "steps": units.times(row.steps) if row.steps else "",
             "size": units.size(row.size) if row.size else "",
             "traps": row.traps,
             "culprits": [f"on {units.name(each.family)}: {culprit(each)}" for each in row.lines if each.culprit],
             "tables": tables(row.lines),
         }
-        text = template.render(title=row.name, summary=title, columns=[], rows=[], single=single)
+        text = template.render(
+            title=row.name,
+            summary=title,
+            columns=[],
+            rows=[],
+            single=single,
+            chart=charts.embedded(charts.chart_of(row)) if row.steps_at else None,
+        )
         write_file(folder / f"{name}.html", text)
 
 

@@ -12,6 +12,7 @@ from .. import units
 from ..contents import sections as parts
 from ..figure import canvas
 from ..figure.views import draw
+from . import charts
 
 if TYPE_CHECKING:
     from jinja2 import Environment
@@ -41,6 +42,7 @@ def page(findings: Findings) -> str:
             facts=facts,
             sections=parts.sections(findings, everything=True, sizes_shown=SIZES_SHOWN),
             figures=figures(findings),
+            chart=charts.embedded(charts.chart(findings)),
             run=findings.run,
             study=findings.study,
             elapsed=units.span(findings.run.elapsed) if findings.run.elapsed is not None else "",

@@ -1,0 +1,128 @@
+"""What the page's script draws: points, curves and crossovers by place, as plain data."""
+
+from __future__ import annotations
+
+import base64
+import hashlib
+import math
+from collections.abc import Sequence
+from importlib.resources import files
+from typing import Any
+
+import msgspec
+
+from ...analysis.findings import Costs, Findings
+from ...assessing.table import Row
+from ...notation.orders import parse
+from .. import units
+from ..contents.sentences import axis_of, place
+
+
+class Line(msgspec.Struct):
+    """One contender: points as [size, typical, low, high, heats], the curve as [size, cost], work as [size, count]."""
+
+    name: str
+    colour: int
+    points: list[list[float]]
+    curve: list[list[float]] = []
+    work: list[list[float]] = []
+    order: str = ""
+
+
+class Crossing(msgspec.Struct):
+    """Where `after` overtakes `before`, from `low` to `high`."""
+
+    before: str
+    after: str
+    size: float
+    low: float
+    high: float | None
+    forecast: bool
+
+
+class Panel(msgspec.Struct):
+    """A family, with stage and metric where these matter."""
+
+    name: str
+    metric: str
+    lines: list[Line]
+    crossings: list[Crossing] = []
+
+
+class Chart(msgspec.Struct):
+    """All panels; `axis` is what is varied, a size where `logarithmic`; with `leads`, the page says who does at n."""
+
+    axis: str
+    logarithmic: bool
+    reference: str
+    panels: list[Panel]
+    leads: bool = True
+
+
+def chart(findings: Findings) -> Chart:
+    """The chart of a report."""
+    names = findings.study.contenders
+    orders = {(each.contender, each.family, each.stage, each.metric): each.order for each in findings.growth}
+    panels: dict[tuple[str, str | None, str], Panel] = {}
+    for costs in findings.costs:
+        where = costs.family, costs.stage, costs.metric
+        panel = panels.setdefault(where, Panel(place(where), costs.metric, []))
+        order = orders.get((costs.contender, costs.family, costs.stage, costs.metric)) or ""
+        panel.lines.append(_line(costs, names, units.formula(order) if order else ""))
+    for crossing in findings.crossovers:
+        panel = panels[crossing.family, crossing.stage, crossing.metric]
+        before, after = units.name(crossing.before), units.name(crossing.after)
+        found = Crossing(before, after, crossing.size, crossing.low, crossing.high, crossing.basis == "forecast")
+        panel.crossings.append(found)
+    return Chart(
+        axis=axis_of(findings),
+        logarithmic=findings.study.axis == "size",
+        reference=units.name(findings.study.reference),
+        panels=list(panels.values()),
+    )
+
+
+def _line(costs: Costs, names: Sequence[str], order: str) -> Line:
+    points = [[float(p.size), p.typical, p.low, p.high, float(p.heats)] for p in costs.points]
+    return Line(units.name(costs.contender), names.index(costs.contender), points, costs.fitted, costs.work, order)
+
+
+def chart_of(row: Row) -> Chart:
+    """The chart of one submission: its steps, those of the reference, and growth as is asked for."""
+    panels = []
+    for family, steps in row.steps_at.items():
+        lines = [Line("yours", 0, _counted(steps), steps, order=units.formula(row.orders.get(family) or ""))]
+        if family in row.reference_at:
+            theirs = row.reference_at[family]
+            lines.append(Line("the reference", 1, _counted(theirs), theirs))
+        if row.require and steps:
+            allowed = _allowed(steps, row.require)
+            lines.append(Line(f"growth as asked for, {units.formula(row.require)}", 2, [], allowed))
+        panels.append(Panel(units.name(family), "steps", lines))
+    return Chart(axis="n", logarithmic=True, reference="the reference", panels=panels, leads=False)
+
+
+def _counted(steps: Sequence[Sequence[float]]) -> list[list[float]]:
+    return [[size, count, count, count, 1.0] for size, count in steps]
+
+
+def _allowed(steps: Sequence[Sequence[float]], require: str) -> list[list[float]]:
+    """The order that is asked for, through the first of some steps."""
+    order = parse(require)
+    first = math.log(steps[0][1]) - order.log_value(steps[0][0])
+    return [[size, math.exp(min(first + order.log_value(size), 700.0))] for size, _ in steps]
+
+
+def embedded(made: Chart) -> dict[str, Any]:
+    """The chart as JSON that can stand in a page, with the script, its styles, and its hash for the page's policy."""
+    data = msgspec.json.encode(made).decode()
+    # Nothing in the data may end the element that it stands in.
+    for sign in "<>&\u2028\u2029":
+        data = data.replace(sign, f"\\u{ord(sign):04x}")
+    script = _text("chart.js")
+    digest = base64.b64encode(hashlib.sha256(script.encode()).digest()).decode()
+    return {"data": data, "script": script, "style": _text("chart.css"), "hash": f"sha256-{digest}"}
+
+
+def _text(name: str) -> str:
+    return (files("logarithm.report.page") / "templates" / name).read_text(encoding="utf-8")
