@@ -97,6 +97,26 @@ def named(names: list[str], most: int = 8) -> str:
     return ", ".join(shown[:-1]) + " and " + shown[-1]
 
 
+def counted(number: int, one: str, many: str | None = None) -> str:
+    """A number with what is counted, one or many.
+
+    >>> counted(1, "size"), counted(3, "size"), counted(2, "life", "lives")
+    ('1 size', '3 sizes', '2 lives')
+    """
+    return f"{number} {one}" if number == 1 else f"{number} {many or one + 's'}"
+
+
+def there(names: list[str], most: int = 8) -> str:
+    """What there is, in a sentence.
+
+    >>> there(["berth"]), there(["berth", "tide"]), there([])
+    ('there is berth', 'there are berth and tide', 'there is none')
+    """
+    if not names:
+        return "there is none"
+    return f"there {'is' if len(names) == 1 else 'are'} {named(names, most)}"
+
+
 def guess(name: str, known: Iterable[str]) -> str:
     """What may have been meant, as the end of a sentence; empty where nothing is near.
 

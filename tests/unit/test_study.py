@@ -78,7 +78,7 @@ BROKEN = [
     ("@study.contender(claim={'ebb': 'n'})\ndef other(x): return x\n", "study.py: ", "a claim of contender 'other'"),
     ("@study.contender\nclass Other: pass\n", ":27: ", "has no method build"),
     ("import nowhere_at_all\n", ":27: ", "ModuleNotFoundError"),
-    ("def broken(:\n", ":27: ", "not Python"),
+    ("def broken(:\n", ":27: ", "cannot read this"),
     ("1 / 0\n", ":27: ", "ZeroDivisionError"),
     ("exit(3)\n", ":27: ", "SystemExit"),
     ("other = Study('second')\n", "study.py: ", "2 studies"),

@@ -179,7 +179,7 @@ def _occupation(logbook: Logbook) -> list[NoteFinding]:
             continue
         typical = float(np.median(busy[own] / wall[own]))
         if typical < WAITING:
-            text = f"computes for {100 * typical:.0f} % of its time only; the rest is waiting"
+            text = f"uses the processor for {100 * typical:.0f} % of its time; the rest is waiting"
             told.append(NoteFinding("occupation", text, contender))
         elif typical > SEVERAL and logbook.machine.cores > 1:
             many = min(typical, float(logbook.machine.cores))

@@ -119,7 +119,7 @@ class SafeChoice(Part, rename={"start": "from", "end": "to"}):
 
 
 class Cutoff(Part):
-    """Where a hybrid had best switch: `before` below `size`, `after` from there on; at worst `worst` times the better.
+    """Where a hybrid should switch: `before` below `size`, `after` from there on; at worst `worst` times the better.
 
     Over the `families` in which the one overtakes the other.
     """
@@ -262,7 +262,7 @@ class LineFinding(Part):
 
 
 class FailureFinding(Part, kw_only=True):
-    """Where a contender did not come to an end, and the largest size that worked, if any."""
+    """Where a contender failed, and the largest size that worked, if any."""
 
     contender: str
     family: str

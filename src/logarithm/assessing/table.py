@@ -21,7 +21,7 @@ from .growing import grows_faster
 from .looks import STARTS
 from .times import OUTSIDE
 
-CORRECT, INCORRECT, FAILS, BROKEN, UNSEEN = "correct", "incorrect", "fails", "broken", "not seen"
+CORRECT, INCORRECT, FAILS, BROKEN, UNSEEN = "correct", "incorrect", "fails", "broken", "not assessed"
 MEETS, EXCEEDS, OPEN = "meets", "exceeds", "open"
 
 
@@ -30,7 +30,7 @@ class Row(msgspec.Struct):
 
     Attributes:
         name, file: what it is called.
-        verdict: correct, incorrect, fails (raises, never ends …), broken (does not load), or not seen.
+        verdict: correct, incorrect, fails (raises, never ends …), broken (does not load), or not assessed.
         detail: why, in a sentence; empty where it is correct.
         orders: the order of its steps on each family, "" where it is open.
         requirement: whether that is within what is asked: meets, exceeds, open; "" where nothing is asked.

@@ -164,7 +164,7 @@ def _records(
     The latter is the time that passed or that of all processors, whichever is more, without what `alone` no calls take.
     """
     for whose, metric in (("own", "time"), ("reference", "reference")):
-        # The reference's trial is filed under whom it stood beside, so that the two can be paired.
+        # The reference's trial is filed under the one it stood beside, so that the two can be paired.
         trial = Trial(contender=contender.name, family=batch.family, size=batch.size, heat=batch.heat)
         trial.metric, trial.calls, trial.elapsed = metric, many, found[whose].passed / NANO
         trial.overhead = alone[whose].passed / NANO

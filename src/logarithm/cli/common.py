@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from ..errors import LogarithmError, guess, named
+from ..errors import LogarithmError, guess, there
 
 if TYPE_CHECKING:
     from rich.console import Console
@@ -110,11 +110,11 @@ def deliver(text: str, out: Path | None, what: str) -> None:
     tell(f"{what}: {out}")
 
 
-def check_names(file: Path, kind: str, wanted: list[str] | None, there: list[str]) -> None:
+def check_names(file: Path, kind: str, wanted: list[str] | None, known: list[str]) -> None:
     """Refuse names that a study or logbook does not have."""
     for name in wanted or []:
-        if name not in there:
-            raise LogarithmError(f"{file} has no {kind} '{name}': there are {named(there)}{guess(name, there)}")
+        if name not in known:
+            raise LogarithmError(f"{file} has no {kind} '{name}': {there(known)}{guess(name, known)}")
 
 
 def checked_settings(

@@ -118,7 +118,8 @@ def draft(
     except FileExistsError:
         raise LogarithmError(f"{file} exists: choose another name, nothing is overwritten") from None
     is_study = file.suffix == ".toml" or (file.suffix == ".py" and about != "worker")
-    tell(f"study: {file}; run it with logarithm measure {file}" if is_study else f"worker: {file}; its head says how")
+    told = f"study: {file}; run it with logarithm measure {file}"
+    tell(told if is_study else f"worker: {file}; the comment at its top says how to run it")
 
 
 def _rounded(sample: object) -> object:

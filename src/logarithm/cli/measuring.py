@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from ..advising import Adviser
-from ..errors import LogarithmError, named
+from ..errors import LogarithmError, there
 from .common import On, checked_settings, conclude, engine_at, findings_of, guard, print_report, tell
 from .watching import watching
 
@@ -146,7 +146,7 @@ def race(
     chosen = family or ["shuffled"]
     for name in chosen:
         if name not in ready:
-            raise LogarithmError(f"there is no ready-made family '{name}': there are {named(ready, 20)}")
+            raise LogarithmError(f"there is no ready-made family '{name}': {there(ready, 20)}")
     if out is not None:
         guard(out, overwrite=False)
     asked = {
@@ -185,7 +185,7 @@ def demo(
         return None
     found = next((each for each in DEMOS if each.name == name), None)
     if found is None:
-        raise LogarithmError(f"there is no demo '{name}': there are {named([each.name for each in DEMOS])}")
+        raise LogarithmError(f"there is no demo '{name}': {there([each.name for each in DEMOS])}")
     from ..notation.durations import seconds
     from ..report.figure.views import save
     from ..study.loading import load

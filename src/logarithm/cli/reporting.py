@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from ..errors import LogarithmError, named
+from ..errors import LogarithmError, there
 from .common import LogbookArgument, Overwrite, deliver, findings_of, guard, print_report, results
 
 if TYPE_CHECKING:
@@ -47,7 +47,7 @@ def report(
     from ..report.contents.sections import NAMES
 
     if section is not None and section not in NAMES:
-        raise LogarithmError(f"a report has no section '{section}': there are {named(list(NAMES), 20)}")
+        raise LogarithmError(f"a report has no section '{section}': {there(list(NAMES), 20)}")
     if out is not None:
         guard(out, overwrite)
     findings = findings_of(logbook)

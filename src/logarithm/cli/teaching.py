@@ -7,7 +7,7 @@ from typing import Annotated
 
 import typer
 
-from ..errors import LogarithmError, named
+from ..errors import LogarithmError, there
 from .common import Overwrite, check_names, deliver, guard, results, tell
 
 LONGEST = 30.0  # seconds that one call may take
@@ -71,4 +71,4 @@ def check_kinds(only: list[str] | None, known: list[str]) -> None:
     """Refuse a kind of events that there is none of."""
     for kind in only or ():
         if kind not in known and kind.rstrip("s") not in known:
-            raise LogarithmError(f"--only {kind}: there are no such events here; there are {named(known)}")
+            raise LogarithmError(f"--only {kind}: there are no such events here; {there(known)}")

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from pathlib import Path
 
-from ..errors import LogarithmError, named
+from ..errors import LogarithmError, named, there
 
 HERE = Path(__file__).parent
 STUDIES = {
@@ -26,13 +26,13 @@ def draft_of(file: Path, about: str = "compare") -> str:
     """
     if file.suffix == ".py":
         if about not in STUDIES:
-            raise LogarithmError(f"no draft is about '{about}': there are {named(list(STUDIES))}")
+            raise LogarithmError(f"no draft is about '{about}': {there(list(STUDIES))}")
         text = (HERE / STUDIES[about]).read_text(encoding="utf-8")
     elif file.suffix in OTHERS:
         text = (HERE / OTHERS[file.suffix]).read_text(encoding="utf-8")
     else:
         endings = named([".py", *OTHERS])
-        raise LogarithmError(f"{file}: what is drafted is told by the ending of its name: {endings}")
+        raise LogarithmError(f"{file}: the ending of the name says what to write: {endings}")
     python = "harbour.py:highest"
     if file.suffix == ".toml":
         # Without a file of the reader's own, the starter runs on Python's own.

@@ -17,7 +17,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from ..errors import TableError, harmless, named
+from ..errors import TableError, harmless, named, there
 from .exporting import FORMULA
 from .records import AnyRecord, ContenderRecord, FamilyRecord, Header, Note, StudyRecord, Trial
 
@@ -91,7 +91,7 @@ def imported(
     contenders = list(dict.fromkeys(trial.contender for trial in trials))
     families = list(dict.fromkeys(trial.family for trial in trials))
     if baseline is not None and baseline not in contenders:
-        raise TableError(f"{path} has no contender '{baseline}' to be the baseline: there are {named(contenders)}")
+        raise TableError(f"{path} has no contender '{baseline}' to be the baseline: {there(contenders)}")
     return [
         Header(software="imported"),
         StudyRecord(name=path.stem, file=path.name),
@@ -176,7 +176,7 @@ def _name_headings(table: Table, found: Sequence[str], columns: dict[str, str]) 
                 f"--column {known}={heading}: there is no column '{known}': known are {named(list(KNOWN))}"
             )
         if heading not in headings:
-            raise TableError(f"{path} has no column '{heading}': there are {named(headings)}")
+            raise TableError(f"{path} has no column '{heading}': {there(headings)}")
     other = {heading: known for known, heading in columns.items()}
     lower = [each.lower() for each in headings]
     if "size" not in other.values():

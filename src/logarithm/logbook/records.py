@@ -144,7 +144,7 @@ class Trial(Record, tag="trial", gc=False):
 
 
 class Failure(Record, tag="failure"):
-    """A design point at which a contender did not come to an end; `works` is the largest size known to work."""
+    """A design point at which a contender failed; `works` is the largest size known to work."""
 
     contender: str
     family: str

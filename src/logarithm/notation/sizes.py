@@ -110,7 +110,10 @@ def _rising(values: list[Number], text: str) -> tuple[Number, ...]:
 
 
 def _number(text: str) -> Number:
-    value = float(text)
+    try:
+        value = float(text)
+    except ValueError:
+        raise StudyError(f"'{text}' is not a size: {_HOW}") from None
     if not math.isfinite(value):
         raise StudyError(f"'{text}' is too large for a size")
     return int(value) if value.is_integer() and abs(value) < 2**53 else value

@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
-from ..errors import StudyError, named, one_line
+from ..errors import StudyError, one_line, there
 from ..searching.instances import decoded
 from ..searching.stretching import stretched
 
@@ -45,7 +45,7 @@ def _named(file: Path, read: Any, of: str | None, kind: str) -> Iterator[tuple[s
         known = list(dict.fromkeys(row["contender"] for row in rows))
         rows = [row for row in rows if row["contender"] == of]
         if not rows:
-            raise StudyError(f"{file} has no instances of '{of}': there are {named(known)}")
+            raise StudyError(f"{file} has no instances of '{of}': {there(known)}")
     if not rows:
         raise StudyError(f"{file} has no instances of kind '{kind}': there are worst and best")
     groups: dict[tuple[str, str, str | None], dict[int, Any]] = {}

@@ -14,7 +14,7 @@ from pathlib import Path
 from types import ModuleType
 from typing import Any
 
-from ..errors import StudyError, named, one_line
+from ..errors import StudyError, one_line, there
 from .parts import Contender
 from .study import Study
 from .tallied import check_metrics
@@ -81,7 +81,7 @@ def _run(path: str | Path, name: str, importable: bool = True) -> ModuleType:
     except StudyError as error:
         raise StudyError(f"{_place(path, file, error)}: {error}") from error
     except SyntaxError as error:
-        raise StudyError(f"{path}:{error.lineno}: this is not Python: {error.msg}") from error
+        raise StudyError(f"{path}:{error.lineno}: Python cannot read this: {error.msg}") from error
     except KeyboardInterrupt:
         raise
     except BaseException as error:  # a study file may even call exit()
@@ -105,8 +105,8 @@ def _functions(module: ModuleType, path: str | Path, names: list[str]) -> list[C
     known = [name for name, value in vars(module).items() if inspect.isroutine(value) and not name.startswith("_")]
     for name in names:
         if not callable(getattr(module, name, None)):
-            there = f"there are {named(known)}" if known else "there is none at all"
-            raise StudyError(f"{path}: no function '{name}': {there}")
+            there_is = there(known)
+            raise StudyError(f"{path}: no function '{name}': {there_is}")
     return [getattr(module, name) for name in names]
 
 

@@ -13,7 +13,7 @@ from pathlib import Path
 from typing import Any, TypeVar, Unpack
 
 from ..counting.tallies import OPERATIONS
-from ..errors import StudyError, guess, named
+from ..errors import StudyError, guess, named, there
 from ..notation import orders, sizes
 from ..notation.sizes import Number
 from .kept import kept_instances
@@ -76,7 +76,7 @@ class Study:
             change: makes a changed instance of an instance and a `random.Random`, for kinds that are not known.
         """
         if format not in FORMATS:
-            raise StudyError(f"format={format!r} is none that instances are written in: there are {named([*FORMATS])}")
+            raise StudyError(f"format={format!r} is none that instances are written in: {there([*FORMATS])}")
 
         def add(function: Any) -> Any:
             called = _name_of(function, name, "family")

@@ -6,7 +6,7 @@ import ast
 from collections.abc import Iterable
 from pathlib import Path
 
-from ..errors import StudyError, guess, named
+from ..errors import StudyError, guess, there
 from .study import METRICS, Study
 
 TIMED = ("time", "cpu")
@@ -58,7 +58,7 @@ def check_metrics(study: Study, file: Path, metrics: Iterable[str]) -> None:
         if metric in names or not are_all or handed_in:
             continue
         known = [*METRICS, *names]
-        raise StudyError(f"nothing counts '{metric}': there are {named(known, 40)}{guess(metric, known)}")
+        raise StudyError(f"nothing counts '{metric}': {there(known, 40)}{guess(metric, known)}")
 
 
 def _imported(node: ast.AST) -> list[str]:

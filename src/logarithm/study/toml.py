@@ -9,7 +9,7 @@ from collections.abc import Callable, Mapping
 from pathlib import Path
 from typing import Any
 
-from ..errors import StudyError, named, one_line
+from ..errors import StudyError, named, one_line, there
 from . import families
 from .options import Words
 from .study import OF_PROGRAMS, Study
@@ -84,9 +84,7 @@ class _Reader:
             ready = {make.__name__: make for make in families.ALL}
             if table["ready"] not in ready:
                 line = self.line(begin, "ready")
-                self.wrong(
-                    line, f"there is no ready-made family '{table['ready']}': there are {named(list(ready), 20)}"
-                )
+                self.wrong(line, f"there is no ready-made family '{table['ready']}': {there(list(ready), 20)}")
             code: Any = ready[table["ready"]]
         else:
             code = self.code(table["python"], begin)

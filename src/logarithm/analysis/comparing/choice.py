@@ -1,4 +1,4 @@
-"""Choices: whom to take not knowing the family, and where a hybrid of two had best switch.
+"""Choices: whom to take not knowing the family, and where a hybrid of two should switch.
 
 Both look for the smallest worst case: over families, the largest ratio of a cost to that of the best (the minimax
 regret of Savage, Journal of the American Statistical Association 46, 1951, 55-67, on a scale of ratios).

@@ -29,7 +29,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import ArrayLike
 
-from ...errors import AnalysisError
+from ...errors import AnalysisError, counted
 from ...notation.orders import Order, parse
 from ..arrays import Floats
 from ..errors.level import Level, exact_level, level_of
@@ -167,7 +167,7 @@ def advice_for(x: Floats, error: Floats, plausible: tuple[tuple[Fit, float], ...
     """What would make the answer surer: more sizes, a wider range, less noise, or the size that tells orders apart."""
     told = []
     if len(x) < FEW:
-        told.append(f"{len(x)} sizes are few: measure at least {FEW}")
+        told.append(f"{_few(len(x), 'few')}: measure at least {FEW}")
     if x[-1] / x[0] < NARROW:
         told.append(f"the sizes span a factor of {x[-1] / x[0]:.2g} only: measure over a factor of {NARROW:g} or more")
     if float(np.median(error)) > UNSURE:
@@ -198,6 +198,10 @@ def telling_size(x: Floats, plausible: Sequence[tuple[Fit, float]]) -> float | N
     return float(telling[0]) if len(telling) else None
 
 
+def _few(sizes: int, few: str) -> str:
+    return f"{counted(sizes, 'size')} {'is' if sizes == 1 else 'are'} {few}"
+
+
 def _checked(sizes: ArrayLike, costs: ArrayLike) -> tuple[Floats, Floats]:
     try:
         x = np.asarray(sizes, dtype=np.float64)
@@ -220,7 +224,7 @@ def _checked(sizes: ArrayLike, costs: ArrayLike) -> tuple[Floats, Floats]:
     if len(np.unique(x)) != len(x):
         raise AnalysisError("a size stands there twice: put its costs into one row")
     if len(x) < SIZES_LEAST:
-        raise AnalysisError(f"{len(x)} sizes are too few to name growth: measure at least {SIZES_LEAST}")
+        raise AnalysisError(f"{_few(len(x), 'too few')} to name growth: measure at least {SIZES_LEAST}")
     rising = np.argsort(x)
     return x[rising], table[rising]
 

@@ -35,7 +35,7 @@ class Kept:
         self.count = 0
         self.loaded: tuple[Path, ...] = ()
         threading.Thread(target=self._listen, daemon=True).start()
-        greeting = self.read(limits.start, "its greeting")
+        greeting = self.read(limits.start, "that it is ready")
         if not greeting.startswith(PROTOCOLS):
             self.end()
             said = one_line(repr(greeting), 60)

@@ -170,16 +170,24 @@ def _ratios_and_costs(findings: Findings, everything: bool, sizes_shown: int) ->
         yield Section("costs", "Cost of a call", tables=[*dear, *per_item(findings)])
 
 
+TIED = "cannot be told apart"
+
+
 def answers(findings: Findings) -> Table:
     """Who leads where, a row a family."""
     table = Table(headings=None)
     if len(findings.study.contenders) < 2:
         return table
+    tied = False
     for where, reigns in places(findings.standings).items():
         line = "; ".join(_reign(reign, where, len(reigns) == 1, findings) for reign in reigns)
         never = _never(where, reigns, findings)
         if never:
             line += f"; {units.listed(never, 4)} never {'leads' if len(never) == 1 else 'lead'}"
+        # Said in full once; from then on in a word.
+        first, told, rest = line.partition(TIED)
+        line = first + told + rest.replace(TIED, "tie") if not tied else line.replace(TIED, "tie")
+        tied = tied or bool(told)
         table.rows.append((place(where), line))
     return table
 
@@ -203,7 +211,7 @@ def _reign(reign: Standing, where: Place, alone: bool, findings: Findings) -> st
 def _tie(reign: Standing) -> str:
     """What is known of contenders that cannot be told apart: by how much they may differ, where that is little."""
     if reign.within is None or reign.within > TIE_TOLD:
-        return "cannot be told apart"
+        return TIED
     if reign.within < SAME:
         return "are equal"
     return f"are equal within {units.number(100 * reign.within, 2)} %"
@@ -310,7 +318,7 @@ def _notes(findings: Findings, everything: bool) -> Iterator[str]:
     if findings.run.weather == "noisy":
         yield (
             f"the machine was noisy: its pace varied by {units.number(findings.run.spread or 0, 2)} ×, and "
-            f"{100 * (findings.run.disturbed or 0):.0f} % of the trials were set apart; intervals are wider for it"
+            f"{100 * (findings.run.disturbed or 0):.0f} % of the trials were left out; intervals are wider for it"
         )
 
 

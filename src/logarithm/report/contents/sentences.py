@@ -53,7 +53,7 @@ def overtaking(crossover: CrossoverFinding, findings: Findings) -> str:
 
 
 def choices(findings: Findings) -> Iterator[str]:
-    """Whom to take not knowing the family, and where a hybrid had best switch, in sentences."""
+    """Whom to take not knowing the family, and where a hybrid should switch, in sentences."""
     axis = axis_of(findings)
     groups: dict[tuple[str | None, str], list[Any]] = {}
     for safe in findings.safe:
@@ -85,7 +85,7 @@ def choices(findings: Findings) -> Iterator[str]:
             pair = f"{units.name(cut.before)} and {units.name(cut.after)}"
             worst = f"; at worst {units.times(cut.worst)} the better of the two" if cut.worst > 1.05 else ""
             where = units.listed(cut.families)
-            yield f"a hybrid of {pair} had best switch at {axis} = {units.crossing(cut.size)} ({where}{worst})"
+            yield f"a hybrid of {pair} should switch at {axis} = {units.crossing(cut.size)} ({where}{worst})"
 
 
 def _only_where(stage: str | None, metric: str, safe: set[str], findings: Findings) -> Iterator[str]:

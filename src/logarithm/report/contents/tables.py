@@ -110,7 +110,7 @@ def _details(findings: Findings) -> Iterator[tuple[GrowthFinding, str]]:
                 yield each, f"{pretty(one.order)} up to about n = {border}, {pretty(other.order)} from there on"
             elif one.why == "step" and each.step:
                 more = f"{units.number(1 + each.step[1], 2)} times as much"
-                yield each, f"around n = {border} it comes to cost {more}; is a cache full, or does the method change?"
+                yield each, f"around n = {border} it costs {more}; is a cache full, or does the method change?"
             elif one.why == "fixed cost":
                 yield each, f"up to about n = {border} most of it is the fixed cost"
         if each.work is not None and each.work.says == "hidden":

@@ -13,6 +13,7 @@ from rich.table import Table as Grid
 from rich.text import Text
 
 from ...assessing.table import Row
+from ...errors import counted
 from ...logbook.files import write_file
 from ...notation.orders import pretty
 from .. import units
@@ -45,9 +46,11 @@ def summary(rows: Sequence[Row]) -> str:
     counts = {
         verdict: sum(row.verdict == verdict for row in rows) for verdict in dict.fromkeys(r.verdict for r in rows)
     }
-    told = ", ".join(f"{number} {verdict}" for verdict, number in sorted(counts.items()))
+    words = {verdict: "fail" if verdict == "fails" and counts[verdict] > 1 else verdict for verdict in sorted(counts)}
+    told = ", ".join(f"{counts[verdict]} {word}" for verdict, word in words.items())
     exceeding = sum(row.requirement == "exceeds" for row in rows)
-    return f"{len(rows)} submissions: {told}" + (f"; {exceeding} grow faster than asked" if exceeding else "")
+    faster = f"; {exceeding} {'grows' if exceeding == 1 else 'grow'} faster than asked" if exceeding else ""
+    return f"{counted(len(rows), 'submission')}: {told}{faster}"
 
 
 def render(title: str, rows: Sequence[Row]) -> RenderableType:

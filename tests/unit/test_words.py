@@ -1,0 +1,103 @@
+"""The words that users read: every text of the source, read for what a student anywhere would stumble over."""
+
+from __future__ import annotations
+
+import ast
+import re
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+from logarithm.analysis.growth.fit import fit_growth
+from logarithm.assessing.table import Row
+from logarithm.errors import AnalysisError, counted, there
+from logarithm.report.page.assessed import summary
+
+ROOT = Path(__file__).parents[2]
+STRANGE = (
+    *(
+        "had best",
+        "nought",
+        "whom",
+        "come to its end",
+        "set apart",
+        "nobody else down",
+        "its head says",
+        "told by the ending",
+    ),
+    *(
+        "is no time",
+        "is no text",
+        "is no size",
+        "is no number",
+        "is no span",
+        "is no ladder",
+        "spells no",
+        "its greeting",
+    ),
+    *(
+        "could not be looked at",
+        "come to cost",
+        "comes to cost",
+        "this is not Python",
+        "as fast as as",
+        "hath",
+        "thereof",
+    ),
+)
+LATER = r"\b(?:one|1) (?:sizes|submissions|heats|lives|trials|calls|families|contenders)\b"
+
+
+def texts() -> Iterator[tuple[str, str]]:
+    """Every text in the code that is no documentation, with its place; what is filled in stands as {}."""
+    for path in sorted((ROOT / "src").rglob("*.py")):
+        tree = ast.parse(path.read_text(encoding="utf-8"))
+        quiet = {
+            id(node.body[0].value)
+            for node in ast.walk(tree)
+            if isinstance(node, (ast.Module, ast.ClassDef, ast.FunctionDef)) and node.body and _is_text(node.body[0])
+        }
+        for node in ast.walk(tree):
+            if isinstance(node, ast.JoinedStr):
+                yield (
+                    f"{path.name}:{node.lineno}",
+                    "".join(str(part.value) if isinstance(part, ast.Constant) else "{}" for part in node.values),
+                )
+            elif isinstance(node, ast.Constant) and isinstance(node.value, str) and id(node) not in quiet:
+                yield f"{path.name}:{node.lineno}", node.value
+
+
+def _is_text(node: ast.stmt) -> bool:
+    return isinstance(node, ast.Expr) and isinstance(node.value, ast.Constant) and isinstance(node.value.value, str)
+
+
+def test_no_message_has_words_that_nobody_says() -> None:
+    found = [(place, text) for place, text in texts() if any(word in f" {text} " for word in STRANGE)]
+    assert not [each for each in found if not re.fullmatch(r"[\w\s]*", each[1]) or " " in each[1]]
+    assert not [(place, text) for place, text in texts() if re.search(LATER, text)]
+
+
+@pytest.mark.parametrize(
+    "page",
+    [
+        "README.md",
+        "CHANGELOG.md",
+        "SECURITY.md",
+        *(f"docs/{name}" for name in ("guide.md", "method.md", "formats.md", "cluster.md")),
+    ],
+)
+def test_no_page_has_them(page: str) -> None:
+    text = (ROOT / page).read_text(encoding="utf-8")
+    assert [word for word in STRANGE if word in text] == []
+
+
+def test_one_is_one_and_many_are_many() -> None:
+    assert [counted(n, "size") for n in (0, 1, 2)] == ["0 sizes", "1 size", "2 sizes"]
+    assert [there(["berth"][:n]) for n in (0, 1)] == ["there is none", "there is berth"]
+    rows = [Row(name, f"{name}.py", "fails") for name in "abcd"]
+    assert summary(rows) == "4 submissions: 4 fail"
+    assert summary(rows[:1]) == "1 submission: 1 fails"
+    for many, told in ((1, "1 size is too few"), (2, "2 sizes are too few")):
+        with pytest.raises(AnalysisError, match=told):
+            fit_growth(range(8, 8 + many), [1.0] * many)
