@@ -4,13 +4,13 @@ from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
     from .analysis.growth.fit import fit_growth
+    from .asking import Study
     from .counting.tallies import tally
     from .errors import LogarithmError
-    from .expecting import expect_order
-    from .notebook import read_logbook
+    from .expecting import expect_faster, expect_order
+    from .notebook import contrast, read_logbook
     from .searching import keeping as keeps
     from .study import families
-    from .study.study import Study
 
 __version__ = "0.1.0"
 
@@ -18,6 +18,8 @@ __all__ = [
     "LogarithmError",
     "Study",
     "__version__",
+    "contrast",
+    "expect_faster",
     "expect_order",
     "families",
     "fit_growth",
@@ -28,7 +30,9 @@ __all__ = [
 
 _HOMES = {
     "LogarithmError": "errors",
-    "Study": "study.study",
+    "Study": "asking",
+    "contrast": "notebook",
+    "expect_faster": "expecting",
     "expect_order": "expecting",
     "fit_growth": "analysis.growth.fit",
     "read_logbook": "notebook",

@@ -91,6 +91,63 @@ def expect_order(
         raise AssertionError(f"{name}: {metric} grow as {shown}, faster than {pretty(order)}: {last}")
 
 
+def expect_faster(
+    function: Callable[[Any], Any],
+    other: Callable[[Any], Any],
+    family: Callable[[int, random.Random], Any],
+    since: int,
+    metric: str = "steps",
+    until: int | None = None,
+    times: float = 1.0,
+) -> None:
+    """Raise an AssertionError where a function does not do less than another one from some size on.
+
+    It is counted, so the same code gives the same answer on every machine. Counting cannot speak of work that is done
+    in compiled code; where that seems so, it says so.
+
+    Args:
+        function: must do less.
+        other: than this one.
+        family: makes an instance from a size and a seeded `random.Random`.
+        since: the smallest size at which it must.
+        metric: as for `expect_order`.
+        until: the largest size that is looked at; sixteen times `since` if none is given.
+        times: how many times as much the other must do.
+
+    >>> def all_pairs(waves): return max(abs(a - b) for a in waves for b in waves)
+    >>> def ends(waves):
+    ...     low = high = waves[0]
+    ...     for wave in waves: low, high = min(low, wave), max(high, wave)
+    ...     return high - low
+    >>> expect_faster(ends, all_pairs, lambda n, rng: [rng.random() for _ in range(n)], since=16, until=64)
+
+    Raises:
+        AssertionError: where it does not; the message says at which size, with both counts.
+        StudyError: where nothing counts the metric, or the work of one is out of its sight.
+    """
+    ladder = [int(size) for size in sizes.ladder(f"{since}..{until or 16 * since}")]
+    names = [getattr(each, "__name__", "the function") for each in (function, other)]
+    pairs = []
+    for size in ladder:
+        chance = f"{SEED}/{size}"
+        counts = [_count(each, family(size, random.Random(chance)), metric) for each in (function, other)]
+        if None in counts:
+            raise StudyError(f"nothing counts '{metric}' in {names[counts.index(None)]}: take steps or comparisons")
+        pairs.append((counts[0] or 0, counts[1] or 0))
+    for which, name in enumerate(names):
+        if metric in STEPS and len(ladder) > 1 and pairs[-1][which] <= pairs[0][which]:
+            raise StudyError(
+                f"{name} takes {pairs[0][which]} {metric} at n = {ladder[0]} and no more at n = {ladder[-1]}: its work "
+                'is done in compiled code, which is not counted. Take metric="comparisons", or time it'
+            )
+    for size, (own, theirs) in zip(ladder, pairs, strict=True):
+        if own * times >= theirs:
+            wanted = "fewer" if times == 1.0 else f"at most one in {times:g}"
+            raise AssertionError(
+                f"{names[0]}: {metric} = {own} at n = {size}, {names[1]}: {theirs}; {wanted} expected from {since} on"
+            )
+
+
 def _worst(
     function: Callable[[Any], Any],
     family: Callable[[int, random.Random], Any],

@@ -4,19 +4,18 @@ from __future__ import annotations
 
 import enum
 import math
-from collections.abc import Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from ..errors import AnalysisError, LogarithmError
+from ..errors import LogarithmError
 from .common import LogbookArgument, check_names, findings_of, number, results
 
 if TYPE_CHECKING:
     from ..analysis.growth.exponent import Exponent
-    from ..analysis.growth.fit import Growth
     from ..analysis.series import Series
+    from ..logbook.reading import Logbook
 
 
 class Form(enum.StrEnum):
@@ -38,6 +37,8 @@ def growth(
     form: Annotated[Form, typer.Option("--format", help="How to write the lines: text or json.")] = Form.TEXT,
 ) -> None:
     """Growth in depth: every order that was tried, residuals and local exponents by size."""
+    from ..analysis.forecasting import fitted
+
     if lines:
         by_line(logbook, only, family, form)
         return
@@ -47,7 +48,7 @@ def growth(
     from ..report.text.growth import Candidate, Row, depth
 
     console = results()
-    for series, found in _fitted(logbook, only, family):
+    for series, found in fitted(_checked(logbook, only, family), only or (), family or ()):
         weights = {id(fit): weight for fit, weight in found.plausible}
         shown = [
             Candidate(
@@ -106,91 +107,45 @@ def forecast(
     family: Family = None,
 ) -> None:
     """Forecast what a size not measured will cost, or how large an input a time allows."""
-    from ..analysis.growth.forecast import cost_at, size_within
+    from ..analysis.forecasting import ahead
     from ..notation.durations import seconds
     from ..report import units
     from ..report.text.growth import forecasts
 
     if (at is None) == (within is None):
         raise LogarithmError("say either --at SIZE, such as --at 1e6, or --within TIME, such as --within 1s")
+    size, limit = None if at is None else _size(at), None if within is None else seconds(within)
     tables: dict[str, list[tuple[str, str, str, str, str]]] = {}
-    fails = _failing(logbook)
-    for series, found in _fitted(logbook, only, family):
-        rows = tables.setdefault(series.metric, [])
-        failing = fails.get((series.contender, series.family), math.inf)
-        if at is not None:
-            if _size(at) >= failing:
-                rows.append((series.contender, series.family, "none", "", f"it fails at n = {units.size(failing)}"))
-                continue
-            ahead = cost_at(found, _size(at))
-            unit = units.unit_for([ahead.value], series.metric)
-            if found.exact is not None:
-                told = f"exactly {units.formula(found.exact.text)}"
-                rows.append((series.contender, series.family, units.whole(ahead.value), told, ""))
-                continue
-            value, low, high = (unit.show(each, 2) for each in (ahead.value, ahead.low, ahead.high))
+    for each in ahead(_checked(logbook, only, family), size, limit, only or (), family or ()):
+        names = each.contender, each.family
+        rows = tables.setdefault(each.metric, [])
+        if each.fails is not None:
+            rows.append((*names, "none", "", f"it fails at n = {units.size(each.fails)}"))
+        elif each.value is None or each.low is None or each.high is None:
+            rows.append((*names, "none", "", "even the smallest takes longer"))
+        elif each.exact:
+            rows.append((*names, units.whole(each.value), f"exactly {units.formula(each.exact)}", ""))
         else:
-            if series.metric != "time":
-                continue
-            limit = size_within(found, seconds(within or ""))
-            if limit is None:
-                rows.append((series.contender, series.family, "none", "", "even the smallest takes longer"))
-                continue
-            ahead = limit
-            if ahead.value >= failing:
-                rows.append((series.contender, series.family, "none", "", f"it fails at n = {units.size(failing)}"))
-                continue
-            value, low, high = (_shown(each) for each in (ahead.value, ahead.low, ahead.high))
-        beyond = "far" if math.isinf(ahead.beyond) else f"{units.number(ahead.beyond, 2)} ×"
-        rows.append((series.contender, series.family, value, f"{low} to {high}", beyond if ahead.beyond > 1.5 else ""))
+            unit = units.unit_for([each.value], each.metric)
+            three = each.value, each.low, each.high
+            value, low, high = (unit.show(part, 2) if at is not None else _shown(part) for part in three)
+            far = "far" if math.isinf(each.beyond) else f"{units.number(each.beyond, 2)} ×"
+            rows.append((*names, value, f"{low} to {high}", far if each.beyond > 1.5 else ""))
     for metric, rows in tables.items():
         if rows:
             heading = f"n within {within}" if at is None else f"{metric} at n = {at}"
             results().print(forecasts(heading, rows))
 
 
-def _failing(logbook: Path | None) -> dict[tuple[str, str], float]:
-    """The smallest size at which a contender fails on a family."""
+def _checked(logbook: Path | None, only: list[str] | None, family: list[str] | None) -> Logbook:
+    """A logbook, or the newest one, which has what was asked for."""
     from ..logbook.reading import read_logbook
-    from ..logbook.writing import newest
-
-    found: dict[tuple[str, str], float] = {}
-    for failure in read_logbook(newest() if logbook is None else logbook).failures:
-        who = failure.contender, failure.family
-        found[who] = min(float(failure.size), found.get(who, math.inf))
-    return found
-
-
-def _fitted(logbook: Path | None, only: list[str] | None, family: list[str] | None) -> Iterator[tuple[Series, Growth]]:
-    """The series of a logbook that were asked for, with their growth."""
-    from ..analysis.analyse import every_series, whose, works_of
-    from ..analysis.growth.naming import named_growth
-    from ..analysis.work.witnesses import by_both
-    from ..logbook.reading import read_logbook
-    from ..logbook.records import BESIDE
     from ..logbook.writing import newest
 
     read = read_logbook(newest() if logbook is None else logbook)
-    if read.study.axis != "size":
-        raise LogarithmError(f"{read.path} varies {read.study.axis}, not the size: growth is named for sizes only")
     check_names(read.path, "contender", only, [each.name for each in read.contenders])
     check_names(read.path, "family", family, [each.name for each in read.families])
-    any_fitted = False
-    every = every_series(read)[0]
-    works = works_of(every)
-    startups = {each.name: each.startup for each in read.contenders}
-    for series in (each for each in every if each.metric not in BESIDE):
-        if (only and series.contender not in only) or (family and series.family not in family):
-            continue
-        try:
-            own = named_growth(series, startup=startups.get(series.contender) or 0.0)
-            found, _ = by_both(own, works.get(whose(series)))
-        except AnalysisError:
-            continue
-        any_fitted = True
-        yield series, found
-    if not any_fitted:
-        raise LogarithmError(f"{read.path} has too few sizes to name growth: measure at least 4")
+    return read
 
 
 def _title(series: Series) -> str:

@@ -82,7 +82,7 @@ class _Reader:
             self.wrong(begin, '[[family]] needs either ready = "shuffled" or python = "harbour.py:berths"')
         if "ready" in table:
             ready = {make.__name__: make for make in families.ALL}
-            if table["ready"] not in ready:
+            if not isinstance(table["ready"], str) or table["ready"] not in ready:
                 line = self.line(begin, "ready")
                 self.wrong(line, f"there is no ready-made family '{table['ready']}': {there(list(ready), 20)}")
             code: Any = ready[table["ready"]]

@@ -1,0 +1,105 @@
+"""Forecasts of a whole logbook: what a size that was not measured will cost, or how large a size a cost allows."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Collection, Iterator
+from dataclasses import dataclass
+
+from ..errors import AnalysisError
+from ..logbook.reading import Logbook
+from ..logbook.records import BESIDE
+from .analyse import every_series, whose, works_of
+from .growth.fit import Growth
+from .growth.forecast import cost_at, size_within
+from .growth.naming import named_growth
+from .series import Series
+from .work.witnesses import by_both
+
+
+@dataclass(frozen=True, slots=True)
+class Ahead:
+    """A forecast.
+
+    Attributes:
+        contender, family, stage, metric: of what.
+        value, low, high: a cost, or a size, with 95 %; None where there is none.
+        beyond: how many times the largest size that was measured it lies at.
+        fails: the size at which the contender fails, where that comes first.
+        exact: the formula, where it is exact.
+    """
+
+    contender: str
+    family: str
+    stage: str | None
+    metric: str
+    value: float | None = None
+    low: float | None = None
+    high: float | None = None
+    beyond: float = 1.0
+    fails: float | None = None
+    exact: str = ""
+
+
+def fitted(
+    logbook: Logbook, only: Collection[str] = (), family: Collection[str] = ()
+) -> Iterator[tuple[Series, Growth]]:
+    """The series of some contenders and families, of all where none is named, with their growth.
+
+    Raises:
+        AnalysisError: where the axis is no size, or no series has sizes enough.
+    """
+    if logbook.study.axis != "size":
+        raise AnalysisError(f"{logbook.path} varies {logbook.study.axis}, not the size: growth is named for sizes only")
+    any_fitted = False
+    every = every_series(logbook)[0]
+    works = works_of(every)
+    startups = {each.name: each.startup for each in logbook.contenders}
+    for series in (each for each in every if each.metric not in BESIDE):
+        if (only and series.contender not in only) or (family and series.family not in family):
+            continue
+        try:
+            own = named_growth(series, startup=startups.get(series.contender) or 0.0)
+            found, _ = by_both(own, works.get(whose(series)))
+        except AnalysisError:
+            continue
+        any_fitted = True
+        yield series, found
+    if not any_fitted:
+        raise AnalysisError(f"{logbook.path} has too few sizes to name growth: measure at least 4")
+
+
+def ahead(
+    logbook: Logbook,
+    at: float | None = None,
+    within: float | None = None,
+    only: Collection[str] = (),
+    family: Collection[str] = (),
+) -> Iterator[Ahead]:
+    """What each contender will cost at a size, or how large a size it manages within so many seconds.
+
+    Raises:
+        AnalysisError: where nothing can be forecast.
+    """
+    fails: dict[tuple[str, str], float] = {}
+    for failure in logbook.failures:
+        who = failure.contender, failure.family
+        fails[who] = min(float(failure.size), fails.get(who, math.inf))
+    for series, found in fitted(logbook, only, family):
+        names = series.contender, series.family, series.stage, series.metric
+        failing = fails.get(names[:2], math.inf)
+        if at is not None:
+            if at >= failing:
+                yield Ahead(*names, fails=failing)
+                continue
+            cost = cost_at(found, at)
+            exact = found.exact.text if found.exact is not None else ""
+            yield Ahead(*names, cost.value, cost.low, cost.high, cost.beyond, exact=exact)
+        elif within is not None and series.metric == "time":
+            limit = size_within(found, within)
+            if limit is not None and limit.value >= failing:
+                yield Ahead(*names, fails=failing)
+            elif limit is None:
+                yield Ahead(*names)
+            else:
+                yield Ahead(*names, limit.value, limit.low, limit.high, limit.beyond)

@@ -1,0 +1,153 @@
+"""Everything from Python: a script, a notebook's cells, findings as tables and figures, expectations in tests."""
+
+from __future__ import annotations
+
+import json
+import linecache
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from logarithm import Study, expect_faster, read_logbook
+from logarithm.errors import LogarithmError, StudyError
+from logarithm.study.cells import written_down
+
+DOCS = Path(__file__).parents[2] / "docs"
+SCRIPT = """
+from logarithm import Study, contrast
+study = Study("tide-gauge", sizes="8..64 *2")
+@study.family
+def rising(n, rng): return [rng.random() for _ in range(n)]
+@study.contender(claim="n", baseline=True)
+def add_up(levels): return sum(levels)
+@study.contender
+def again_and_again(levels):
+    for _ in levels: total = sum(levels)
+    return total
+"""
+GUARDED = """
+if __name__ == "__main__":
+    print(study.rehearse("8..32 *2"))
+    found = study.measure(budget="3s", out="one.jsonl")
+    print(found)
+    assert list(found.to_frame()["contender"]) == ["add_up", "again_and_again"]
+    assert len(found.to_frame("costs")) >= 8 and len(found.to_frame("standings")) >= 1
+    assert found.forecast(at=1e4)["value"].iloc[0] > 0
+    found.plot("growth").savefig("growth.png")
+    found.page("page.html")
+    study.measure(budget="3s", out="two.jsonl", only="add_up", ceiling="1s", quiet=True)
+    print(contrast("one.jsonl", "two.jsonl", anyway=True).to_frame()["contender"].tolist())
+"""
+
+
+def script(folder: Path, text: str) -> subprocess.CompletedProcess[str]:
+    (folder / "script.py").write_text(text)
+    env = {**os.environ, "MPLBACKEND": "agg"}
+    return subprocess.run(
+        [sys.executable, "script.py"], cwd=folder, capture_output=True, text=True, timeout=110, env=env
+    )
+
+
+def test_a_script_measures_its_own_study(tmp_path: Path) -> None:
+    done = script(tmp_path, SCRIPT + GUARDED)
+    assert done.returncode == 0, done.stderr
+    for told in ("The answers agree", "Growth", "add up", "['add_up']"):
+        assert told in done.stdout
+    assert {"one.jsonl", "two.jsonl", "growth.png", "page.html"} <= {each.name for each in tmp_path.iterdir()}
+    unguarded = script(tmp_path, SCRIPT + 'study.measure(budget="2s")\n')
+    assert 'must stand under if __name__ == "__main__"' in unguarded.stderr
+
+
+def test_the_notebook_of_the_docs_runs(tmp_path: Path) -> None:
+    cells = json.loads((DOCS / "notebook.ipynb").read_text(encoding="utf-8"))["cells"]
+    runner = [
+        "import linecache, types, sys",
+        "main = types.ModuleType('__main__'); sys.modules['__main__'] = main",
+        "def run(number, text):",
+        "    name = f'<cell {number}>'",
+        "    linecache.cache[name] = (len(text), None, text.splitlines(True), name)",
+        "    exec(compile(text, name, 'exec'), main.__dict__)",
+        *(f"run({at}, {''.join(c['source'])!r})" for at, c in enumerate(cells) if c["cell_type"] == "code"),
+        "sys.stdout.write(main.found._repr_html_()[:400])",
+    ]
+    done = script(tmp_path, "\n".join(runner))
+    assert done.returncode == 0, done.stderr
+    assert "The answers agree" in done.stdout
+    assert "high-water" in done.stdout
+    assert (tmp_path / "high-water.html").exists()
+
+
+def celled(text: str) -> Study:
+    """A study from the text of a cell."""
+    name = f"<cell {abs(hash(text))}>"
+    linecache.cache[name] = (len(text), None, text.splitlines(True), name)
+    around: dict[str, object] = {"__name__": "__main__"}
+    exec(compile(text, name, "exec"), around)
+    return next(value for value in around.values() if isinstance(value, Study))
+
+
+CELL = """
+import math
+from logarithm import Study, families, keeps
+FAR = [1, 2.5, ("pier", None)]
+def helper(x): return math.floor(x * FAR[0])
+study = Study("cells", sizes="8..64 *2")
+study.family(families.decimals)
+@study.family(keeps=keeps.rising)
+def rising(n, rng): return list(range(n))
+@study.contender(claim="n", levels={"step": [1, 2]})
+def by_hand(levels, step): return sum(helper(level) * step for level in levels)
+@study.referee
+def is_right(instance, answer): return answer >= 0
+"""
+
+
+def test_cells_are_written_down_as_a_file_that_defines_the_same(tmp_path: Path) -> None:
+    study = celled(CELL)
+    around: dict[str, object] = {}
+    exec(compile(written_down(study), "written.py", "exec"), around)
+    again = around["study"]
+    assert isinstance(again, Study)
+    assert [each.name for each in again.contenders] == [each.name for each in study.contenders]
+    assert [each.name for each in again.families] == ["decimals", "rising"]
+    assert again.contenders[1].code([1.5, 2.5], **again.contenders[1].values) == 6
+    assert again.families[0].instance(8, 1) == study.families[0].instance(8, 1)
+    assert again.contenders[0].claim("rising", None) == "n"
+    told = CELL.replace('FAR = [1, 2.5, ("pier", None)]', "FAR = [open]")
+    with pytest.raises(StudyError, match="'FAR' is a list, which cannot go along"):
+        written_down(celled(told))
+
+
+def test_what_python_users_get_wrong_is_told(tmp_path: Path) -> None:
+    study = Study("tide", sizes="8..64 *2")
+    study.family(lambda n, rng: [n], name="calm")
+    study.contender(len)
+    with pytest.raises(StudyError, match="measure knows no 'budgets': there are anyway"):
+        study.measure(budgets="3s")
+    with pytest.raises(LogarithmError, match="there is no such logbook"):
+        read_logbook("none.jsonl")
+
+
+def ends(levels):
+    low = high = levels[0]
+    for level in levels:
+        low, high = min(low, level), max(high, level)
+    return high - low
+
+
+def all_pairs(levels):
+    return max(abs(one - other) for one in levels for other in levels)
+
+
+def test_one_function_is_expected_to_be_faster_from_a_size_on() -> None:
+    def levels(n, rng):
+        return [rng.random() for _ in range(n)]
+
+    expect_faster(ends, all_pairs, levels, since=16, until=64)
+    with pytest.raises(AssertionError, match=r"all_pairs: steps = \d+ at n = 16, ends: \d+; fewer expected from 16 on"):
+        expect_faster(all_pairs, ends, levels, since=16, until=64)
+    with pytest.raises(StudyError, match="done in compiled code, which is not counted"):
+        expect_faster(max, ends, levels, since=16, until=64)
