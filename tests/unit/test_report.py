@@ -9,9 +9,11 @@ from pathlib import Path
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from matplotlib import image
 
 from logarithm.analysis.analyse import analyse
 from logarithm.analysis.findings import Findings
+from logarithm.errors import LogarithmError
 from logarithm.logbook.reading import read_logbook
 from logarithm.logbook.records import (
     ClaimRecord,
@@ -27,6 +29,7 @@ from logarithm.logbook.records import (
 from logarithm.logbook.writing import write_logbook
 from logarithm.notebook import read_logbook as shown_logbook
 from logarithm.report import units
+from logarithm.report.contents.headlines import caption, headline
 from logarithm.report.contents.tables import formula
 from logarithm.report.figure.growth import draw_growth
 from logarithm.report.figure.views import draw, save
@@ -159,18 +162,42 @@ def test_formulas_have_units() -> None:
     assert formula("n", 0.0, 0.0, 2.0, "comparisons") == "2.0 · n"
 
 
-def test_a_figure_has_a_panel_for_each_family_and_labels_at_the_ends(tmp_path: Path) -> None:
-    curves = {f"contender_{number}": (lambda n, k=number: (1 + k / 50) * 10.0 * n) for number in range(6)}
-    figure = draw_growth(findings(tmp_path, curves, ("ebb", "flood", "slack", "storm")))
-    figure.draw_without_rendering()
+CURVES = {f"contender_{number}": (lambda n, k=number: (1 + k / 50) * 10.0 * n) for number in range(6)}
+
+
+def test_a_figure_has_a_panel_for_each_family_and_names_once(tmp_path: Path) -> None:
+    figure = draw_growth(findings(tmp_path, CURVES, ("ebb", "flood", "slack", "storm")))
     panels = [panel for panel in figure.axes if panel.get_visible()]
     assert [panel.get_title(loc="left") for panel in panels] == ["ebb", "flood", "slack", "storm"]
-    for panel in panels:
-        labels = {each.get_text(): each for each in panel.texts if each.get_text().startswith("contender")}
-        assert len(labels) == 6
-        heights = sorted(each.get_window_extent().y0 for each in labels.values())
-        # Curves all but the same: their labels still stand apart.
-        assert all(later - earlier > 8 for earlier, later in pairwise(heights))
+    (legend,) = figure.legends
+    assert [each.get_text() for each in legend.get_texts()] == [f"contender {number}" for number in range(6)]
+    figure.draw_without_rendering()
+    box = legend.get_window_extent()
+    assert all(not box.overlaps(panel.get_window_extent()) for panel in panels)
+
+
+def test_a_single_panel_has_names_at_the_ends_of_curves(tmp_path: Path) -> None:
+    figure = draw_growth(findings(tmp_path, CURVES, ("ebb",)))
+    figure.draw_without_rendering()
+    labels = [each for each in figure.axes[0].texts if each.get_text().startswith("contender")]
+    assert len(labels) == 6
+    heights = sorted(each.get_window_extent().y0 for each in labels)
+    # Curves all but the same: their labels still stand apart.
+    assert all(later - earlier > 8 for earlier, later in pairwise(heights))
+
+
+def test_many_families_go_to_further_files_and_paper_may_be_dark(tmp_path: Path) -> None:
+    bays = tuple(f"bay {n}" for n in range(11))
+    found = findings(tmp_path, {"ebb": lambda n: 5.0 * n, "tide": lambda n: 90.0 + n}, bays)
+    written = save(found, tmp_path / "many.png", "growth", size=(1280, 720), dark=True)
+    assert [path.name for path in written] == ["many.png", "many-2.png"]
+    picture = image.imread(written[0])
+    assert picture.shape[:2] == (720, 1280)
+    assert picture[2, 2, :3].mean() < 0.2
+    assert headline(found) == "tide overtakes ebb at n = 23 on bay 0"
+    assert caption(found).startswith("tide overtakes ebb at n = 23 on bay 0. ")
+    with pytest.raises(LogarithmError, match="there is no work to draw"):
+        draw(found, "work")
 
 
 def test_crossovers_are_marked_where_they_are(tmp_path: Path) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from types import MappingProxyType
 
 import msgspec
 import numpy as np
@@ -41,6 +42,7 @@ class Row(msgspec.Struct):
         lines: where its steps are, by line.
         steps_at, reference_at: steps by family, as [size, steps], its own and the reference's.
         require: the order that is asked for; "" where nothing is.
+        marks: how many; None where nobody gives any.
     """
 
     name: str
@@ -60,10 +62,15 @@ class Row(msgspec.Struct):
     steps_at: dict[str, list[list[float]]] = {}
     reference_at: dict[str, list[list[float]]] = {}
     require: str = ""
+    marks: float | None = None
 
 
-def table(logbook: Logbook) -> list[Row]:
+def table(logbook: Logbook, marks: Mapping[str, tuple[float, float]] = MappingProxyType({})) -> list[Row]:
     """A row for each submission of an assessment, by name.
+
+    Args:
+        logbook: of the assessment.
+        marks: what each part is worth, with how many times the reference's it may be.
 
     Raises:
         AnalysisError: where the logbook is not one of an assessment.
@@ -95,8 +102,20 @@ def table(logbook: Logbook) -> list[Row]:
             row.require = record.require or ""
             row.steps_at, row.reference_at = _steps_of(record.name, series), _steps_of(reference, series)
             row.lines = [each for each in by_line if each.contender == record.name]
+        if marks:
+            row.marks = _marks(row, marks)
         rows.append(row)
     return rows
+
+
+def _marks(row: Row, marks: Mapping[str, tuple[float, float]]) -> float:
+    """What a submission is worth; nothing where it is not right."""
+    if row.verdict != CORRECT:
+        return 0.0
+    given = {"right": True, "order": row.requirement == MEETS}
+    for part, value in (("time", row.time), ("steps", row.steps)):
+        given[part] = value is not None and part in marks and value <= marks[part][1]
+    return sum(worth for part, (worth, _) in marks.items() if given[part])
 
 
 def _growth(row: Row, require: str | None, series: Mapping[tuple[str, str, str], Series]) -> None:

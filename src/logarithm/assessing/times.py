@@ -9,7 +9,9 @@ grows.
 from __future__ import annotations
 
 import random
+import time
 from collections.abc import Iterator
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
@@ -19,7 +21,7 @@ from ..errors import MeasuringError, harmless, one_line
 from ..logbook.records import AnyRecord, Note, Trial
 from ..measuring.host.machine import quiet_processor
 from ..measuring.parent.failed import Failed
-from ..measuring.parent.guest import Guest, Seen, seen_from_outside
+from ..measuring.parent.guest import WHOLE_LIMIT, Guest, Seen, seen_from_outside
 from ..measuring.parent.limits import limits
 from ..measuring.parent.worker import Worker
 from ..measuring.shared.clock import NANO
@@ -33,7 +35,8 @@ LIMIT = 5.0  # seconds for some calls
 TARGET = 0.003  # seconds that some calls together are to last
 COMMON = 0.02  # seconds that the reference may take for one call at the largest size
 CALLS_MOST, PARTS_MOST = 100, 100_000
-ROUNDS, PLACES, FAMILIES = 4, 5, 3
+ROUNDS, PLACES, FAMILIES = 4, 4, 3
+TOGETHER = 8  # processes that are started at once, while nothing is timed
 REACH = 16  # times the smallest size that is timed, where the ladder is long enough
 TRIED, LEAST = 4, 1e-7  # calls by which their length is found, and seconds that calls take at least
 SLOW = 0.05  # seconds that the calls of a slow submission may last
@@ -67,24 +70,36 @@ def times(study: Study, study_file: Path, job: TimeJob) -> list[AnyRecord]:
     seen: list[AnyRecord] = []
     try:
         batches = [batch for family in study.families[:FAMILIES] for batch in _batches(study, family, judge, job)]
-        for name in job.names:
-            contender = study.the_contender(name)
-            assert contender.source is not None
-            text = Path(contender.source.file).read_bytes()
-            families = [family.name for family in study.families]
-            folder = study_file.resolve().parent
-            guest = Guest(
-                contender, text, families, study.agreement, folder, job.memory, job.trusted, quiet_processor()
-            )
+        for some in (job.names[at : at + TOGETHER] for at in range(0, len(job.names), TOGETHER)):
+            guests = [_guest(study, study_file, study.the_contender(name), job) for name in some]
             try:
-                seen += _beside(guest, contender, judge, batches, random.Random(f"{job.salt}/{name}"))
+                for guest in guests:
+                    with suppress(MeasuringError):  # it is asked again, and told of then
+                        guest.greet()
+                        guest.rest()
+                for guest in guests:
+                    guest.until = time.monotonic() + WHOLE_LIMIT
+                    seen += _beside(
+                        guest, guest.contender, judge, batches, random.Random(f"{job.salt}/{guest.contender.name}")
+                    )
+                    guest.end()
             finally:
-                guest.end()
+                for guest in guests:
+                    guest.end()
     except (Failed, MeasuringError) as error:
         seen.append(Note(topic="untimed", text=one_line(f"no times were taken: {error}")))
     finally:
         judge.end()
     return seen
+
+
+def _guest(study: Study, study_file: Path, contender: Contender, job: TimeJob) -> Guest:
+    """A process with a submission's code, kept to the processor that is timed on."""
+    assert contender.source is not None
+    text = Path(contender.source.file).read_bytes()
+    families = [family.name for family in study.families]
+    folder = study_file.resolve().parent
+    return Guest(contender, text, families, study.agreement, folder, job.memory, job.trusted, quiet_processor())
 
 
 def _batches(study: Study, family: Family, judge: Judge, job: TimeJob) -> Iterator[Batch]:

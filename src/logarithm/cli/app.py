@@ -21,13 +21,20 @@ from .searching import worst
 from .teaching import walk
 from .verifying import verify
 
+WORDS = (
+    "Words. A study asks one question of several contenders, each an implementation of the same job. A family makes "
+    "instances, inputs of a size n; the rising list of sizes is the ladder. A trial times some calls; a heat is one "
+    "pass over all contenders and sizes; a life is one process. All goes into a logbook. A crossover is the size at "
+    "which one contender overtakes another; a tie is two that the data cannot tell apart. An order says how cost "
+    "grows: n, n log n, n^2; a claim is the order that you expect."
+)
 app = typer.Typer(
     name="logarithm",
     no_args_is_help=True,
     pretty_exceptions_enable=False,
     context_settings={"help_option_names": ["-h", "--help"]},
     help="How the cost of each of several implementations grows, and at which size one overtakes another.",
-    epilog="Example: logarithm demo",
+    epilog=f"{WORDS}\n\nExample: logarithm demo",
 )
 
 
@@ -55,7 +62,7 @@ app.command(epilog="Example: logarithm measure study.py --budget 30s")(measure)
 app.command(epilog="Example: logarithm report --format json")(report)
 app.command(epilog="Example: logarithm plot --out growth.png")(plot)
 app.command(epilog="Example: logarithm growth --only sweep")(growth)
-app.command(epilog="Example: logarithm crossover --only sweep")(crossover)
+app.command(epilog="Example: logarithm crossover logbooks/run.jsonl sweep grid")(crossover)
 app.command(epilog="Example: logarithm contrast before.jsonl after.jsonl")(contrast)
 app.command(epilog="Example: logarithm across here.jsonl there.jsonl")(across)
 app.command(epilog="Example: logarithm forecast --at 1e6")(forecast)

@@ -84,7 +84,7 @@ def assess(
         writer.write(Close(reason="finished", elapsed=0.0, heats=0, lives=1))
     # From what was seen, and not from the file: whatever happened to that meanwhile, the table is true.
     book = logbook_of(path, before + lines_of(taken))
-    rows = table(book)
+    rows = table(book, loaded.marks)
     for told in weak_referee(book):
         tell(told)
     if pages is not None:

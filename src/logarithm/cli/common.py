@@ -62,7 +62,7 @@ def print_report(findings: Findings, only: str | None = None, everything: bool =
     from ..report.text.terminal import render
 
     console = results()
-    console.print(render(findings, console.width, only, everything))
+    console.print(render(findings, console.width, only, everything, ruled=console.is_terminal))
 
 
 def conclude(logbook: Path, findings: Findings | None = None) -> None:

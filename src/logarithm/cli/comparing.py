@@ -18,6 +18,9 @@ if TYPE_CHECKING:
 
 def crossover(
     logbook: LogbookArgument = None,
+    contenders: Annotated[
+        list[str] | None, typer.Argument(metavar="[A B]", help="Two contenders, or one against all others.")
+    ] = None,
     only: Annotated[
         list[str] | None, typer.Option("--only", help="Only pairs with this contender; may be repeated.")
     ] = None,
@@ -31,6 +34,7 @@ def crossover(
     from ..logbook.writing import newest
     from ..report.text.depth import pair_in_depth
 
+    only = [*(only or []), *(contenders or [])] or None
     read = read_logbook(newest() if logbook is None else logbook)
     check_names(read.path, "contender", only, [each.name for each in read.contenders])
     check_names(read.path, "family", family, [each.name for each in read.families])

@@ -28,6 +28,7 @@ class View(enum.StrEnum):
     """What a figure can show."""
 
     GROWTH = "growth"
+    WORK = "work"
     RATIO = "ratio"
     SPREAD = "spread"
     STANDINGS = "standings"
@@ -77,6 +78,8 @@ def plot(
     logbook: LogbookArgument = None,
     view: Annotated[View, typer.Option("--view", help="What to show.")] = View.GROWTH,
     linear: Annotated[bool, typer.Option("--linear", help="Linear axes, not logarithmic ones.")] = False,
+    size: Annotated[str | None, typer.Option("--size", metavar="WIDExHIGH", help="Pixels, such as 1280x720.")] = None,
+    dark: Annotated[bool, typer.Option("--dark", help="On dark paper, for a dark room.")] = False,
     family: Annotated[list[str] | None, typer.Option("--family", help="Only this family; may be repeated.")] = None,
     at: Annotated[str | None, typer.Option("--at", help="The size whose spread is shown; else the largest.")] = None,
     as_text: Annotated[bool, typer.Option("--text", help="A chart of letters in the terminal, no file.")] = False,
@@ -90,6 +93,7 @@ def plot(
     from ..analysis.analyse import analyse
     from ..logbook.reading import read_logbook
     from ..logbook.writing import newest
+    from ..report.contents.headlines import caption
     from ..report.figure.views import save
     from ..report.text.chart import charts
     from .common import check_names, number
@@ -97,11 +101,12 @@ def plot(
     chosen = newest() if logbook is None else logbook
     read = read_logbook(chosen)
     check_names(chosen, "family", family, [each.name for each in read.families])
-    size = None if at is None else number(at, "--at")
+    at_size = None if at is None else number(at, "--at")
+    pixels = None if size is None else _pixels(size)
     target = chosen.with_suffix(".png") if out is None else out
     if not as_text:
         guard(target, overwrite)
-    findings = analyse(read, size)
+    findings = analyse(read, at_size)
     if family:
         findings = findings.only(family)
     if as_text:
@@ -109,5 +114,17 @@ def plot(
         for chart in charts(findings, console.width):
             console.print(chart, markup=False, highlight=False)
         return
-    save(findings, target, view.value, linear)
-    typer.echo(f"figure: {target}")
+    for written in save(findings, target, view.value, linear, pixels, dark):
+        typer.echo(f"figure: {written}")
+    typer.echo(f"caption: {caption(findings, view.value)}")
+
+
+def _pixels(text: str) -> tuple[int, int]:
+    """Pixels as they were typed: 1280x720."""
+    wide, _, high = text.lower().replace("×", "x").partition("x")
+    if not (wide.strip().isdigit() and high.strip().isdigit()):
+        raise LogarithmError(f"--size {text} is not a size in pixels: write for example --size 1280x720")
+    pixels = int(wide), int(high)
+    if not all(300 <= each <= 8000 for each in pixels):
+        raise LogarithmError(f"--size {text}: a figure is 300 to 8000 pixels wide and high")
+    return pixels

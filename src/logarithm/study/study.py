@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import inspect
 import random
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from pathlib import Path
 from typing import Any, TypeVar, Unpack
 
@@ -17,6 +17,7 @@ from ..errors import StudyError, guess, named, there
 from ..notation import orders, sizes
 from ..notation.sizes import Number
 from .kept import kept_instances
+from .marks import read_marks
 from .options import Levels, Options, Words, variants
 from .parts import STAGES, Agreement, Contender, Family, Program, Source
 
@@ -52,6 +53,7 @@ class Study:
         self.agreement = Agreement()
         self.judge: Callable[[Any, Any], object] | None = None
         self.counted: tuple[str, ...] = ()
+        self.marks: dict[str, tuple[float, float]] = {}
 
     def family(
         self,
@@ -188,7 +190,13 @@ class Study:
             self.contenders.append(Contender(name=variant, values=values, options=options, **more))
 
     def submissions(
-        self, pattern: str, *, function: str, require: str | None = None, families: Sequence[str] | None = None
+        self,
+        pattern: str,
+        *,
+        function: str,
+        require: str | None = None,
+        families: Sequence[str] | None = None,
+        marks: Mapping[str, Any] | None = None,
     ) -> None:
         """Add a contender for each file that was handed in. None of them is run in this process.
 
@@ -197,7 +205,13 @@ class Study:
             function: the function that each must have.
             require: the order that its steps may not exceed, such as "n log n".
             families: the families they are judged on, if not all.
+            marks: what each part is worth: {"right": 5, "order": 3, "time": (2, 1.5)}. "order" is given where steps
+                grow as asked; "time" and "steps" where they are at most so many times the reference's, or twice.
+
+        Raises:
+            StudyError: where nothing was handed in, a name is taken, or the marks cannot be read.
         """
+        self.marks = read_marks(marks or {})
         called_from = inspect.stack()[1].filename
         folder = Path(called_from).resolve().parent if Path(called_from).exists() else Path.cwd()
         files = sorted(folder.glob(pattern))

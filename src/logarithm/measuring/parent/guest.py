@@ -27,6 +27,7 @@ from ...study.parts import Agreement, Contender
 from ..shared.messages import CallAll, CallsMade, Case, Done, Take, line_of
 from .failed import Failed
 from .limits import limits
+from .processes import family_of, halt
 from .replies import Kind
 from .worker import Worker
 
@@ -115,6 +116,11 @@ class Guest(Worker):
             raise Failed("timeout", f"all in all it took more than {WHOLE_LIMIT:g} s", is_late=True)
         return super().ask(request, kind, min(limit, left), calls)
 
+    def rest(self) -> None:
+        """Stop it, so that it does nothing while others are timed; asked again, it goes on."""
+        halt(self.process.pid, True)
+        self.halted = True
+
     def send(self, line: bytes) -> None:
         """Have a line written; where the process does not read it, waiting for the reply comes to an end."""
         self.outbox.put(line)
@@ -154,13 +160,16 @@ def seen_from_outside(worker: Worker, instances: Sequence[Any], limit: float) ->
     Raises:
         Failed: where it does.
     """
-    before = busy(worker.process.pid)
+    known = _family(worker.process.pid)
+    before = _spent(known)
     worker.ask(Take(list(instances)), Done, limit)
-    taken = busy(worker.process.pid)
+    taken = _spent(known)
     begun = time.perf_counter()
     reply = worker.ask(CallAll(), CallsMade, limit)
     passed = time.perf_counter() - begun
-    after = busy(worker.process.pid)
+    # Looking for what it may have started takes a while, and is done once.
+    others = [each for each in _family(worker.process.pid) if each not in known]
+    after = _spent([*known, *others])
     if reply.too_large or len(reply.answers) != len(instances):
         raise Failed("nonsense", "it did not answer every instance")
     return Seen(passed, max(after - taken, 0.0), max(taken - before, 0.0), reply.answers)
@@ -196,16 +205,19 @@ def file_name(path: str) -> str:
     return name if len(name.encode()) <= 200 and name.endswith(".py") else f"{name[:40]}.py"
 
 
-def busy(pid: int) -> float:
-    """Seconds of processor time that a process and all that it started have used, as the system sees it."""
+def _family(pid: int) -> list[int]:
+    """A process and all that it started, as far as they still run."""
+    return [each.pid for each in family_of(pid)]
+
+
+def _spent(pids: Sequence[int]) -> float:
+    """Seconds of processor time that processes have used, and those that they waited for, as the system sees it."""
     spent = 0.0
-    with contextlib.suppress(psutil.Error):
-        first = psutil.Process(pid)
-        for each in (first, *first.children(recursive=True)):
-            with contextlib.suppress(psutil.Error):
-                times = each.cpu_times()
-                ended = getattr(times, "children_user", 0.0) + getattr(times, "children_system", 0.0)
-                spent += (_clock(each.pid) or times.user + times.system) + ended
+    for pid in pids:
+        with contextlib.suppress(psutil.Error):
+            times = psutil.Process(pid).cpu_times()
+            ended = getattr(times, "children_user", 0.0) + getattr(times, "children_system", 0.0)
+            spent += (_clock(pid) or times.user + times.system) + ended
     return spent
 
 

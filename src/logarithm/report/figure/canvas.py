@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from itertools import cycle, islice
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -22,7 +22,9 @@ if TYPE_CHECKING:
 KINDS = ("png", "svg", "pdf")
 SETTINGS: Any = {"svg.fonttype": "none", "svg.hashsalt": "logarithm"}
 """While a figure is written: text stays text in an SVG, and the same findings give the same file."""
-WIDTH, HEIGHT, PANEL_WIDTH, PANEL_HEIGHT, COLUMNS = 12.8, 8.0, 4.3, 3.9, 3
+WIDTH, HEIGHT, COLUMNS, PANELS_MOST = 12.8, 8.0, 3, 9
+DPI, LEGEND_MOST = 100, 6  # names in a line of the legend
+TITLE, PANEL_TITLE, LABEL, TICK, SMALL = 16, 13, 11.5, 10.5, 9.5  # points: read from the last row
 NAME_MOST = 26
 
 # Hues that people with any common colour vision tell apart, dark enough for white paper; and because print is
@@ -34,7 +36,15 @@ COLOURS = (
 )
 MARKERS = ("o", "s", "^", "D", "v", "P", "X", "*", "<", "p", ">")
 DASHES = ("-", (0, (6, 2)), (0, (2, 1.4)), (0, (7, 2, 1.5, 2)), (0, (4, 1.5, 1, 1.5, 1, 1.5)))
+DARK = {
+    **{"#22262b": "#e4e7ea", "#c9ced6": "#3d454e", "#5c6470": "#a4adb8", "#ffffff": "#14181c", "#000000": "#e4e7ea"},
+    **{"#1b5e8a": "#6cb4e4", "#c8552b": "#f0875f", "#2d7d5a": "#63c296", "#8a4f9e": "#c792dc", "#b08900": "#e0bb3c"},
+    **{"#3f3f46": "#b9bcc4", "#d1477a": "#f286ac", "#0f8b8d": "#4fc7c9", "#7a5c2e": "#c9a472", "#4456c7": "#97a4ff"},
+    **{"#6b8e1f": "#a9cf58", "#a33b3b": "#e98484"},
+}
+"""What each colour becomes on dark paper, as in the page."""
 Style = dict[str, Any]
+Size = tuple[int, int]
 Draw = Callable[["Axes", Place, list[Costs]], None]
 
 INK, FAINT, SOFT, PAPER = "#22262b", "#c9ced6", "#5c6470", "#ffffff"
@@ -56,19 +66,22 @@ def sheet(
     groups: dict[Place, list[Costs]],
     draw: Draw,
     foot: str,
+    title: str,
     wide: bool = False,
     shares: bool = False,
+    size: Size | None = None,
 ) -> Figure:
-    """A figure with a panel for each place, drawn by `draw`."""
+    """A figure with a panel for each place, drawn by `draw`; `size` in pixels, `title` what it shows."""
     from matplotlib.figure import Figure
     from matplotlib.layout_engine import ConstrainedLayoutEngine
 
     columns = 1 if wide else min(COLUMNS, len(groups))
     rows = -(-len(groups) // columns)
-    size = (max(WIDTH, PANEL_WIDTH * columns), HEIGHT if rows <= 2 and not wide else PANEL_HEIGHT * rows)
-    if wide:
-        size = (WIDTH, max(HEIGHT if rows > 4 else 4.5, 1.7 * rows + 1.2))
-    figure = Figure(figsize=size, layout=ConstrainedLayoutEngine(w_pad=0.12, h_pad=0.12))
+    high = HEIGHT if not wide or rows > 4 else max(4.5, 1.7 * rows + 1.2)
+    # Letters grow with the picture, so that it looks alike at any size.
+    dpi = DPI if size is None else DPI * size[0] / (WIDTH * DPI)
+    inches = (WIDTH, high if size is None else size[1] / dpi)
+    figure = Figure(figsize=inches, dpi=dpi, layout=ConstrainedLayoutEngine(w_pad=0.12, h_pad=0.12))
     # Families are compared across panels; stages and metrics are not.
     alike = len({where[1:] for where in groups}) == 1 and not wide
     panels = figure.subplots(rows, columns, squeeze=False, sharey="all" if alike and shares else "none")
@@ -80,16 +93,71 @@ def sheet(
         for side, spine in panel.spines.items():
             spine.set_color(INK)
             spine.set_visible(side in ("left", "bottom"))
-        panel.tick_params(colors=INK, labelsize=9)
-        panel.set_title(place(where), loc="left", fontsize=12, fontweight="bold", color=INK)
+        panel.tick_params(colors=INK, labelsize=TICK)
+        panel.xaxis.label.set_fontsize(LABEL)
+        panel.yaxis.label.set_fontsize(LABEL)
+        panel.set_title(place(where), loc="left", fontsize=PANEL_TITLE, fontweight="bold", color=INK)
         draw(panel, where, groups[where])
         if index % columns and shares and alike:
             panel.set_ylabel("")
-    heading = units.name(findings.study.name)
+    figure.suptitle(plain(one_line(title, 100)), x=0.01, ha="left", fontsize=TITLE, fontweight="bold", color=INK)
+    asked = units.name(findings.study.name)
     if findings.study.question:
-        heading += f" · {one_line(findings.study.question, 90)}"
-    figure.suptitle(plain(heading), x=0.01, ha="left", fontsize=14, color=INK)
-    figure.supxlabel(plain(foot), x=0.01, ha="left", fontsize=8.5, color=SOFT)
+        asked += f" · {one_line(findings.study.question, 90)}"
+    figure.supxlabel(plain(f"{asked}\n{foot}"), x=0.01, ha="left", fontsize=SMALL, color=SOFT)
+    return figure
+
+
+def legend(figure: Figure, names: Sequence[str], style: Mapping[str, Style]) -> None:
+    """Name the curves above the panels, once for all of them."""
+    from matplotlib.lines import Line2D
+
+    keys = [
+        Line2D([], [], **{**style[name], "markerfacecolor": PAPER, "markersize": 6, "linewidth": 1.8}) for name in names
+    ]
+    labels = [plain(short(name)) for name in names]
+    rows = -(-len(names) // LEGEND_MOST)
+    # The title keeps lines free for it.
+    title = figure.get_suptitle()
+    figure.suptitle(
+        title + "\n" * rows, x=0.01, ha="left", fontsize=TITLE, fontweight="bold", color=INK, linespacing=1.45
+    )
+    below = 1 - (TITLE * 1.75 / 72) / figure.get_figheight()
+    figure.legend(
+        keys,
+        labels,
+        loc="upper left",
+        bbox_to_anchor=(0.0, below),
+        ncols=min(len(names), LEGEND_MOST),
+        frameon=False,
+        fontsize=LABEL,
+        labelcolor=INK,
+    )
+
+
+def recoloured(figure: Figure) -> Figure:
+    """The figure on dark paper: every colour of ours is exchanged for its counterpart."""
+    from matplotlib.colors import to_hex
+
+    def exchanged(colour: Any) -> Any:
+        return DARK.get(to_hex(colour))
+
+    for artist in [figure, *figure.findobj()]:
+        for name in ("color", "facecolor", "edgecolor", "markerfacecolor", "markeredgecolor"):
+            get, put = getattr(artist, f"get_{name}", None), getattr(artist, f"set_{name}", None)
+            if get is None or put is None:
+                continue
+            try:
+                other, alpha = exchanged(get()), artist.get_alpha()
+            except (TypeError, ValueError):
+                continue
+            if other is not None:
+                put(other)
+                artist.set_alpha(alpha)
+        for effect in artist.get_path_effects() or ():
+            graphics = getattr(effect, "_gc", {})
+            if graphics.get("foreground") == PAPER:
+                graphics["foreground"] = DARK[PAPER]
     return figure
 
 
@@ -122,7 +190,7 @@ def size_axis(panel: Axes, findings: Findings, sizes: Sequence[float], linear: b
     from matplotlib.ticker import FixedLocator, FuncFormatter, LogLocator, NullLocator
 
     is_size = findings.study.axis == "size"
-    panel.set_xlabel("size n" if is_size else plain(units.name(findings.study.axis)), color=INK)
+    panel.set_xlabel("size n" if is_size else plain(units.name(findings.study.axis)), color=INK, fontsize=LABEL)
     if not is_size or linear or min(sizes) <= 0:
         return
     panel.set_xscale("log")
@@ -171,7 +239,7 @@ def save_figure(drawn: Figure, path: Path) -> None:
         path.parent.mkdir(parents=True, exist_ok=True)
         whole = io.BytesIO()
         with mpl.rc_context(SETTINGS):
-            drawn.savefig(whole, format=kind, dpi=100 if kind == "png" else None, metadata=metadata)
+            drawn.savefig(whole, format=kind, metadata=metadata)
         write_file(path, whole.getvalue())
     except OSError as error:
         raise LogarithmError(f"{path} cannot be written: {error.strerror or error}") from None

@@ -12,24 +12,25 @@ from ...errors import one_line
 from ...notation.orders import pretty
 from .. import units
 from ..contents.crowd import first_look
+from ..contents.headlines import headline
 from ..contents.sentences import Place
 from ..contents.tables import places
 from . import canvas
-from .canvas import FAINT, INK, PAPER, SOFT, Style
+from .canvas import FAINT, INK, LABEL, PAPER, SMALL, SOFT, Size, Style
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from matplotlib.figure import Figure
 
 COLUMN = 110  # pixels: labels whose curves end nearer than this stand in one column
-LETTER = 7.7  # pixels that a letter of a name takes
+LETTER = 9.3  # pixels that a letter of a name takes
 ROOM = 0.36  # of a panel's width at most, at the right, in which the curves' names stand
 MARGIN = 26  # pixels on either side of a name, together
 CLOSE = 2.0  # crossings whose sizes differ by less than this factor would have labels that overlap
 CROSSINGS_MOST = 4
 
 
-def draw_growth(everyone: Findings, linear: bool = False) -> Figure:
+def draw_growth(everyone: Findings, linear: bool = False, size: Size | None = None, view: str = "growth") -> Figure:
     """The growth view; bars where there is but one size. A crowd is drawn as one, behind those who matter."""
     findings, left = first_look(everyone)
     named = list(dict.fromkeys(each.contender for each in findings.costs))
@@ -42,7 +43,8 @@ def draw_growth(everyone: Findings, linear: bool = False) -> Figure:
 
     def draw(panel: Axes, where: Place, group: list[Costs]) -> None:
         metric = where[2]
-        panel.set_ylabel("time of one call" if metric == "time" else canvas.plain(units.name(metric)), color=INK)
+        called = "time of one call" if metric == "time" else canvas.plain(units.name(metric))
+        panel.set_ylabel(called, color=INK, fontsize=LABEL)
         if all(len(each.points) == 1 for each in group):
             _bars(panel, group, style, linear)
             return
@@ -60,15 +62,23 @@ def draw_growth(everyone: Findings, linear: bool = False) -> Figure:
         _zeros(panel, [each for each in group if all(point.typical == 0 for point in each.points)])
         _kinks(panel, findings, where, group, style)
         _crossings(panel, findings, where, above)
-        make_room(panel)
+        if len(groups) == 1:
+            make_room(panel)
 
-    figure = canvas.sheet(findings, groups, draw, canvas.foot(findings, told), shares=True)
+    title = headline(findings, view)
+    figure = canvas.sheet(findings, groups, draw, canvas.foot(findings, told), title, shares=True, size=size)
+    name_curves(figure, groups, style)
+    return figure
+
+
+def name_curves(figure: Figure, groups: dict[Place, list[Costs]], style: dict[str, Style]) -> None:
+    """Name curves at their ends where there is one panel, which has room for that; else once, above all panels."""
+    if len(groups) > 1:
+        canvas.legend(figure, list(dict.fromkeys(each.contender for group in groups.values() for each in group)), style)
+        return
     # Ends can only be kept apart once the layout says where they are.
     canvas.settle(figure)
-    for panel in figure.axes:
-        if panel.get_visible():
-            label_ends(panel)
-    return figure
+    label_ends(figure.axes[0])
 
 
 def _crowd(panel: Axes, costs: list[Costs], where: Place) -> None:
@@ -125,7 +135,7 @@ def _zeros(panel: Axes, group: list[Costs]) -> None:
     if not group:
         return
     told = "zero at every size:\n" + "\n".join(canvas.plain(canvas.short(each.contender)) for each in group)
-    panel.text(0.98, 0.03, told, transform=panel.transAxes, fontsize=8.5, color=SOFT, ha="right", va="bottom")
+    panel.text(0.98, 0.03, told, transform=panel.transAxes, fontsize=SMALL, color=SOFT, ha="right", va="bottom")
 
 
 def _curve(panel: Axes, costs: Costs, style: Style) -> None:
@@ -169,7 +179,7 @@ def _kinks(panel: Axes, findings: Findings, where: Place, group: list[Costs], st
                 told,
                 (one.end, 0.035),
                 xycoords=("data", "axes fraction"),
-                fontsize=8,
+                fontsize=SMALL,
                 color=colour,
                 path_effects=canvas.halo(),
             )
@@ -201,7 +211,7 @@ def _crossings(panel: Axes, findings: Findings, where: Place, group: list[Costs]
             xytext=(-9, 11) if above else (9, -13),
             ha="right" if above else "left",
             textcoords="offset points",
-            fontsize=8.5,
+            fontsize=SMALL,
             color=INK,
             path_effects=canvas.halo(),
         )
@@ -216,7 +226,7 @@ def _between(costs: Costs, size: float) -> float:
 def label_ends(panel: Axes) -> None:
     """Write each curve's name at its end; names that would overlap are moved apart, with a line to their curve."""
     lines = [line for line in panel.get_lines() if not str(line.get_label()).startswith("_")]
-    height = 12.5 * panel.figure.dpi / 72
+    height = 14.5 * panel.figure.dpi / 72
     ends = []
     for line in lines:
         x, y = float(line.get_xdata()[-1]), float(line.get_ydata()[-1])  # type: ignore[index, arg-type]
@@ -235,7 +245,7 @@ def label_ends(panel: Axes) -> None:
             xytext=(9, (target - y) * scale),
             textcoords="offset points",
             va="center",
-            fontsize=9.5,
+            fontsize=LABEL,
             color=line.get_color(),
             fontweight="bold",
             annotation_clip=False,

@@ -3,19 +3,23 @@
 from __future__ import annotations
 
 import itertools
+import math
 from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from ...analysis.findings import Costs, Findings, Standing
-from ...errors import LogarithmError
+import msgspec
+
+from ...analysis.findings import Cost, Costs, Findings, Standing, plain
+from ...errors import LogarithmError, there
 from .. import units
 from ..contents.crowd import first_look
+from ..contents.headlines import headline
 from ..contents.sentences import Place
 from ..contents.tables import places
 from . import canvas
-from .canvas import FAINT, INK, PAPER
-from .growth import draw_growth, label_ends, make_room
+from .canvas import FAINT, INK, LABEL, PAPER, SMALL, Size
+from .growth import draw_growth, make_room, name_curves
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -24,26 +28,89 @@ if TYPE_CHECKING:
 NARROW = 0.07  # of a panel's width: a band narrower than this has no room for a name
 
 
-def save(findings: Findings, path: Path, view: str = "growth", linear: bool = False) -> None:
-    """Draw a view into a PNG, SVG or PDF, by the ending of the name.
+def save(
+    findings: Findings,
+    path: Path,
+    view: str = "growth",
+    linear: bool = False,
+    size: Size | None = None,
+    dark: bool = False,
+) -> list[Path]:
+    """Draw a view into a PNG, SVG or PDF, by the ending of the name; more than nine panels into further files.
+
+    Args:
+        findings: what is drawn.
+        path: the file; further ones have a number at the end of their names.
+        view: growth, work, ratio, spread or standings.
+        linear: linear axes, not logarithmic ones.
+        size: pixels, wide and high; 1280 by 800 if none is given.
+        dark: on dark paper.
+
+    Returns:
+        the files that were written.
 
     Raises:
         LogarithmError: where the ending is none of these, there is nothing to draw, or the file cannot be written.
     """
     canvas.check_kind(path)
-    canvas.save_figure(draw(findings, view, linear), path)
+    written = []
+    for number, part in enumerate(sheets(findings), start=1):
+        file = path if number == 1 else path.with_name(f"{path.stem}-{number}{path.suffix}")
+        canvas.save_figure(draw(part, view, linear, size, dark), file)
+        written.append(file)
+    return written
 
 
-def draw(findings: Findings, view: str, linear: bool = False) -> Figure:
-    """A view by its name, one of `VIEWS`."""
+def sheets(findings: Findings) -> list[Findings]:
+    """The findings in parts of at most nine panels, by family."""
+    panels: dict[str, set[Place]] = {}
+    for each in findings.costs:
+        panels.setdefault(each.family, set()).add((each.family, each.stage, each.metric))
+    parts: list[list[str]] = [[]]
+    many = 0
+    for family, places_there in panels.items():
+        if parts[-1] and many + len(places_there) > canvas.PANELS_MOST:
+            parts.append([])
+            many = 0
+        parts[-1].append(family)
+        many += len(places_there)
+    return [findings] if len(parts) == 1 else [findings.only(part) for part in parts]
+
+
+def draw(findings: Findings, view: str, linear: bool = False, size: Size | None = None, dark: bool = False) -> Figure:
+    """A view by its name, one of `VIEWS`.
+
+    Raises:
+        LogarithmError: where there is nothing to draw in it.
+    """
+    if view not in VIEWS:
+        raise LogarithmError(f"there is no view '{view}': {there(list(VIEWS))}")
     if not findings.costs:
-        raise LogarithmError("there is nothing to draw: no trial came to an end")
-    return VIEWS[view](findings if view == "growth" else first_look(findings)[0], linear)
+        raise LogarithmError("there is nothing to draw: nothing was measured")
+    drawn = VIEWS[view](findings if view == "growth" else first_look(findings)[0], linear, size)
+    return canvas.recoloured(drawn) if dark else drawn
 
 
-def draw_ratio(findings: Findings, linear: bool = False) -> Figure:
+def draw_work(findings: Findings, linear: bool = False, size: Size | None = None) -> Figure:
+    """What a call does, counted, where it was counted beside time."""
+    costs = [
+        msgspec.structs.replace(
+            each,
+            metric="work",
+            fitted=[],
+            points=[Cost(size=plain(n), typical=count, low=count, high=count, heats=1) for n, count in each.work],
+        )
+        for each in findings.costs
+        if each.work
+    ]
+    if not costs:
+        raise LogarithmError("there is no work to draw: it is counted of Python functions where their time is measured")
+    return draw_growth(msgspec.structs.replace(findings, costs=costs, crossovers=[], growth=[]), linear, size, "work")
+
+
+def draw_ratio(findings: Findings, linear: bool = False, size: Size | None = None) -> Figure:
     """How many times as fast as the baseline each contender is, with a band for 95 %."""
-    from matplotlib.ticker import FuncFormatter, NullLocator
+    from matplotlib.ticker import FuncFormatter, LogLocator, NullLocator
 
     style = canvas.styles(findings.study.contenders)
     reference = findings.study.reference
@@ -60,9 +127,13 @@ def draw_ratio(findings: Findings, linear: bool = False) -> Figure:
             panel.set_yscale("log")
         panel.yaxis.set_major_formatter(FuncFormatter(lambda value, _: f"{value:.3g} ×"))
         panel.yaxis.set_minor_locator(NullLocator())
+        values = [r for each in group for p in each.points if p.ratio for r in (p.ratio.low, p.ratio.high) if r > 0]
+        span = max(values) / min(values) if values and not linear else math.inf
+        if span < 1e5:
+            panel.yaxis.set_major_locator(LogLocator(base=10, subs=(1.0, 2.0, 5.0) if span < 300 else (1.0, 3.0)))
         canvas.size_axis(panel, findings, [float(p.size) for each in group for p in each.points], linear)
         panel.grid(True, which="major", color=FAINT, linewidth=0.5, alpha=0.6)
-        panel.set_ylabel(canvas.plain(f"times as fast as {canvas.short(reference)}"), color=INK)
+        panel.set_ylabel(canvas.plain(f"times as fast as {canvas.short(reference)}"), color=INK, fontsize=LABEL)
         panel.axhline(1, color=INK, linewidth=1.2)
         for each in group:
             rows = [(point.size, point.ratio) for point in each.points if point.ratio is not None]
@@ -93,22 +164,26 @@ def draw_ratio(findings: Findings, linear: bool = False) -> Figure:
                     (crossover.size, 1),
                     xytext=(8, -13),
                     textcoords="offset points",
-                    fontsize=8.5,
+                    fontsize=SMALL,
                     color=INK,
                     path_effects=canvas.halo(),
                 )
-        make_room(panel)
+        if len(groups) == 1:
+            make_room(panel)
 
     told = "lines: typical ratio over paired trials; bands: 95 %; rings: crossovers"
-    figure = canvas.sheet(findings, groups, panel_of, canvas.foot(findings, told))
-    canvas.settle(figure)
-    for panel in figure.axes:
-        if panel.get_visible():
-            label_ends(panel)
+    title = headline(findings, "ratio")
+    figure = canvas.sheet(findings, groups, panel_of, canvas.foot(findings, told), title, size=size)
+    name_curves(figure, _others(groups, reference), style)
     return figure
 
 
-def draw_spread(findings: Findings, linear: bool = False) -> Figure:
+def _others(groups: dict[Place, list[Costs]], reference: str) -> dict[Place, list[Costs]]:
+    """Everyone but the reference, who is the line at 1."""
+    return {where: [each for each in group if each.contender != reference] for where, group in groups.items()}
+
+
+def draw_spread(findings: Findings, linear: bool = False, size: Size | None = None) -> Figure:
     """The trials at one size: each a point, with quartiles and median, so that noise is seen."""
     style = canvas.styles(findings.study.contenders)
     samples = {where: group for where, group in places(findings.samples).items() if group}
@@ -150,13 +225,15 @@ def draw_spread(findings: Findings, linear: bool = False) -> Figure:
         panel.grid(True, axis="x", color=FAINT, linewidth=0.5, alpha=0.6)
         axis = "n" if findings.study.axis == "size" else findings.study.axis
         title = f"{panel.get_title(loc='left')}, {axis} = {units.size(group[0].size)}"
-        panel.set_title(title, loc="left", fontsize=12, fontweight="bold", color=INK)
+        panel.set_title(title, loc="left", fontsize=canvas.PANEL_TITLE, fontweight="bold", color=INK)
 
     told = "points: single trials; boxes: quartiles and median; whiskers: 1.5 times the box"
-    return canvas.sheet(findings, groups, panel_of, canvas.foot(findings, told))
+    return canvas.sheet(
+        findings, groups, panel_of, canvas.foot(findings, told), headline(findings, "spread"), size=size
+    )
 
 
-def draw_standings(findings: Findings, linear: bool = False) -> Figure:
+def draw_standings(findings: Findings, linear: bool = False, size: Size | None = None) -> Figure:
     """Who leads over which sizes: a band for each family."""
     style = canvas.styles(findings.study.contenders)
     reigns = places(findings.standings)
@@ -176,8 +253,9 @@ def draw_standings(findings: Findings, linear: bool = False) -> Figure:
         for each, end in zip(own, ends, strict=True):
             _band(panel, each, end, style)
 
-    told = "plain: leads; hatched: cannot be told apart"
-    return canvas.sheet(findings, groups, panel_of, canvas.foot(findings, told), wide=True)
+    told = "plain: leads; hatched: tie"
+    title = headline(findings, "standings")
+    return canvas.sheet(findings, groups, panel_of, canvas.foot(findings, told), title, wide=True, size=size)
 
 
 def _band(panel: Axes, reign: Standing, end: float, style: dict[str, canvas.Style]) -> None:
@@ -215,8 +293,9 @@ def _band(panel: Axes, reign: Standing, end: float, style: dict[str, canvas.Styl
         )
 
 
-VIEWS: dict[str, Callable[[Findings, bool], Figure]] = {
+VIEWS: dict[str, Callable[[Findings, bool, Size | None], Figure]] = {
     "growth": draw_growth,
+    "work": draw_work,
     "ratio": draw_ratio,
     "spread": draw_spread,
     "standings": draw_standings,

@@ -28,17 +28,19 @@ TONES = {"correct": "green", "incorrect": "red", "fails": "red", "broken": "red"
 def headings(rows: Sequence[Row]) -> list[str]:
     """The columns of the table."""
     families = list(dict.fromkeys(family for row in rows for family in row.orders))
-    return ["submission", "verdict", *families, "order asked for", "time", "steps", "detail"]
+    marks = ["marks"] if any(row.marks is not None for row in rows) else []
+    return ["submission", "verdict", *families, "order asked for", "time", "steps", *marks, "detail"]
 
 
 def cells(row: Row, columns: Sequence[str]) -> list[str]:
     """One row of the table as text."""
-    families = columns[2:-4]
+    families = columns[2 : columns.index("order asked for")]
     orders = [pretty(row.orders.get(family, "")) for family in families]
     time = units.times(row.time) if row.time else ""
     steps = units.times(row.steps) if row.steps else ""
     detail = "; ".join(part for part in (row.detail, *row.traps) if part)
-    return [row.name, row.verdict, *orders, row.requirement, time, steps, detail]
+    marks = [f"{row.marks:g}" if row.marks is not None else ""] if "marks" in columns else []
+    return [row.name, row.verdict, *orders, row.requirement, time, steps, *marks, detail]
 
 
 def summary(rows: Sequence[Row]) -> str:
@@ -62,16 +64,14 @@ def render(title: str, rows: Sequence[Row]) -> RenderableType:
     for row in rows:
         grid.add_row(
             *(
-                Text(units.name(cell) if at == 0 else cell, style=TONES.get(cell, ""))
+                Text(units.name(cell) if at == 0 else cell or "–", style=TONES.get(cell, "" if cell else "dim"))
                 for at, cell in enumerate(cells(row, columns))
             )
         )
     size = next((row.size for row in rows if row.size), None)
-    told = (
-        f"time and steps: times those of the reference at n = {units.size(size)}; orders are those of steps"
-        if size
-        else ""
-    )
+    told = "–: only what is right is counted and timed"
+    if size:
+        told += f"; time and steps: times those of the reference at n = {units.size(size)}; orders are those of steps"
     return Group(Text(title, style="bold"), Text(summary(rows)), "", grid, Text(told, style="dim"))
 
 
@@ -91,7 +91,8 @@ def as_csv(rows: Sequence[Row]) -> str:
     writer.writerow(columns)
     for row in rows:
         plain = cells(row, columns)
-        plain[-3:-1] = ["" if value is None else f"{value:.4g}" for value in (row.time, row.steps)]
+        at = columns.index("time")
+        plain[at : at + 2] = ["" if value is None else f"{value:.4g}" for value in (row.time, row.steps)]
         writer.writerow([f"'{cell}" if cell.startswith(("=", "+", "-", "@", "\t", "\r")) else cell for cell in plain])
     return stream.getvalue()
 
@@ -126,6 +127,7 @@ def write_pages(title: str, rows: Sequence[Row], folder: Path, question: str = "
             "steps": units.times(row.steps) if row.steps else "",
             "size": units.size(row.size) if row.size else "",
             "traps": row.traps,
+            "marks": f"{row.marks:g}" if row.marks is not None else "",
             "culprits": [f"on {units.name(each.family)}: {culprit(each)}" for each in row.lines if each.culprit],
             "tables": tables(row.lines),
         }

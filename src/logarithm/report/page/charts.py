@@ -95,6 +95,7 @@ def chart_of(row: Row) -> Chart:
         if family in row.reference_at:
             theirs = row.reference_at[family]
             lines.append(Line("the reference", 1, _counted(theirs), theirs))
+        steps = [[size, max(count, 1.0)] for size, count in steps]  # none at all has no place on a logarithmic axis
         if row.require and steps:
             allowed = _allowed(steps, row.require)
             lines.append(Line(f"growth as asked for, {units.formula(row.require)}", 2, [], allowed))

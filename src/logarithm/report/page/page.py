@@ -11,7 +11,7 @@ from ...errors import LogarithmError
 from .. import units
 from ..contents import sections as parts
 from ..figure import canvas
-from ..figure.views import draw
+from ..figure.views import draw, sheets
 from . import charts
 
 if TYPE_CHECKING:
@@ -70,15 +70,16 @@ def figures(findings: Findings, views: tuple[str, ...] = tuple(VIEWS)) -> list[t
     for view in views:
         if view == "standings" and len(findings.study.contenders) < 2:
             continue
-        try:
-            drawn = draw(findings, view)
-        except LogarithmError:
-            continue  # nothing to draw in this view
-        stream = io.StringIO()
-        with mpl.rc_context(canvas.SETTINGS):
-            drawn.savefig(stream, format="svg", metadata={"Date": None})
-        title = VIEWS[view].format(reference=units.name(findings.study.reference))
-        made.append((title, inline(stream.getvalue(), f"{view}-")))
+        for number, part in enumerate(sheets(findings)):
+            try:
+                drawn = draw(part, view)
+            except LogarithmError:
+                continue  # nothing to draw in this view
+            stream = io.StringIO()
+            with mpl.rc_context(canvas.SETTINGS):
+                drawn.savefig(stream, format="svg", metadata={"Date": None})
+            title = VIEWS[view].format(reference=units.name(findings.study.reference))
+            made.append((title, inline(stream.getvalue(), f"{view}{number or ''}-")))
     return made
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from rich.box import Box
 from rich.console import Console, Group, RenderableType
 from rich.padding import Padding
 from rich.table import Table as Grid
@@ -15,10 +16,13 @@ from ..contents.tables import Table
 from .chart import charts
 
 WIDE = 100
+BELOW_HEAD = Box("    \n    \n ── \n    \n    \n    \n    \n    \n")
 TONES = {"contradicted": "red", "slower": "red", "faster": "green"}
 
 
-def render(findings: Findings, width: int = WIDE, only: str | None = None, everything: bool = False) -> RenderableType:
+def render(
+    findings: Findings, width: int = WIDE, only: str | None = None, everything: bool = False, ruled: bool = False
+) -> RenderableType:
     """The report.
 
     Args:
@@ -26,6 +30,7 @@ def render(findings: Findings, width: int = WIDE, only: str | None = None, every
         width: how many columns there are.
         only: the name of a single section.
         everything: also what is left out of a first look.
+        ruled: with a line below the headings of tables.
     """
     title, question, facts = parts.heading(findings)
     longest = max((len(name) for name in findings.study.contenders), default=8)
@@ -35,7 +40,7 @@ def render(findings: Findings, width: int = WIDE, only: str | None = None, every
     if question:
         head.append(f" · {question}", style="not bold")
     blocks: list[RenderableType] = [] if only else [Group(head, Text(facts, style="dim"))]
-    blocks += [_section(each, width) for each in made if only in (None, each.name)]
+    blocks += [_section(each, width, ruled) for each in made if only in (None, each.name)]
     if only == "chart" or everything:
         blocks += [Text(chart) for chart in charts(findings, width)]
     if only and not blocks:
@@ -58,22 +63,24 @@ def render_tables(lines: Sequence[str], tables: Sequence[Table], width: int = WI
     """Sentences, then tables."""
     spaced: list[RenderableType] = [Text(line) for line in lines]
     for table in tables:
-        spaced += ["", *_table(table, width)]
+        spaced += ["", *_table(table, width, False)]
     return Group(*spaced)
 
 
-def _section(section: parts.Section, width: int) -> RenderableType:
+def _section(section: parts.Section, width: int, ruled: bool) -> RenderableType:
     blocks: list[RenderableType] = [Text(section.title, style="bold")] if section.title else []
     if section.name == "machine":
         return Text("\n".join(section.lines), style="dim")
     lines = [Padding(Text(line), (0, 0, 0, 2)) for line in section.lines]
-    tables = [block for table in section.tables if table.rows for block in _table(table, width)]
+    tables = [block for table in section.tables if table.rows for block in _table(table, width, ruled)]
     blocks += [*tables, *lines] if section.tables_first else [*lines, *tables]
     return Group(*blocks)
 
 
-def _table(table: Table, width: int) -> Sequence[RenderableType]:
-    grid = Grid(box=None, padding=(0, 2, 0, 0), pad_edge=False, show_header=table.headings is not None)
+def _table(table: Table, width: int, ruled: bool) -> Sequence[RenderableType]:
+    has_head = table.headings is not None
+    box = BELOW_HEAD if ruled and has_head else None
+    grid = Grid(box=box, border_style="dim", padding=(0, 2, 0, 0), pad_edge=False, show_header=has_head)
     columns = table.headings or ("",) * len(table.rows[0])
     left_out = {at for at, heading in enumerate(columns) if width < WIDE - 4 and heading == "tail exponent"}
     for at, heading in enumerate(columns):
@@ -87,8 +94,26 @@ def _table(table: Table, width: int) -> Sequence[RenderableType]:
         )
     for row in table.rows:
         unit_row = table.numbers == 1 and row[0] == ""
-        grid.add_row(*(_cell(cell, unit_row) for at, cell in enumerate(row) if at not in left_out))
-    return [Text(table.title, style="dim"), grid] if table.title else [grid]
+        made = [_cell(cell, unit_row) for at, cell in enumerate(row) if at not in left_out]
+        if table.headings is None:
+            made[1:] = [_answer(cell) for cell in row[1:]]
+        grid.add_row(*made)
+    told = [Text("narrow: the column 'tail exponent' is left out", style="dim")] if left_out else []
+    return [*([Text(table.title, style="dim")] if table.title else []), grid, *told]
+
+
+def _answer(told: str) -> Text:
+    """Who leads where, with the leaders bold, and what is undecided dim."""
+    made = Text()
+    for number, part in enumerate(told.split("; ")):
+        made.append("; " if number else "")
+        name, leads, rest = part.partition(" leads")
+        if leads and not name.endswith("never"):
+            made.append(name, "bold")
+            made.append(leads + rest)
+        else:
+            made.append(part, "dim" if "never" in part or "tie" in part or parts.TIED in part else "")
+    return made
 
 
 def _cell(cell: str, is_unit: bool) -> Text:

@@ -1,0 +1,98 @@
+"""The answer of a figure, as its title, and a caption that can be copied."""
+
+from __future__ import annotations
+
+from ...analysis.findings import Findings
+from .. import units
+from .sentences import Place, axis_of, place
+
+
+def headline(findings: Findings, view: str = "growth") -> str:
+    """What a figure shows, in a short sentence."""
+    if view == "ratio":
+        return _fastest(findings) or "How many times as fast"
+    if view == "work":
+        return _least(findings) or "Work of one call, counted"
+    if view == "spread" and findings.samples:
+        axis, size = axis_of(findings), units.size(findings.samples[0].size)
+        return f"Single trials at {axis} = {size}"
+    return _overtaking(findings) or _leading(findings) or _growing(findings) or "What each call costs"
+
+
+def caption(findings: Findings, view: str = "growth") -> str:
+    """A caption: what is shown, of what, measured how and where."""
+    run, machine = findings.run, findings.machine
+    parts = [f"{headline(findings, view)}."]
+    asked = findings.study.question or findings.study.name
+    parts.append(f"{asked} ({units.listed(findings.study.contenders)})")
+    if run.heats:
+        lives = "one process" if run.lives == 1 else f"{run.lives} processes"
+        parts.append(f"Medians of {run.heats} shuffled heats in {lives} of each contender")
+    facts = [str(machine[key]) for key in ("processor", "system", "python") if machine.get(key)]
+    if facts:
+        parts.append(", ".join(facts))
+    return " ".join(part if part.endswith((".", "?", "!")) else f"{part}." for part in parts)
+
+
+def _where(where: Place, findings: Findings) -> str:
+    """On which family, where there are several."""
+    several = len({(each.family, each.stage, each.metric) for each in findings.costs}) > 1
+    return f" on {place(where)}" if several else ""
+
+
+def _overtaking(findings: Findings) -> str:
+    """The first crossover between two that lead."""
+    for reign in findings.standings:
+        where = reign.family, reign.stage, reign.metric
+        found = [
+            each
+            for each in findings.crossovers
+            if (each.family, each.stage, each.metric) == where and each.basis == "measured"
+        ]
+        leaders = {each.leader for each in findings.standings if (each.family, each.stage, each.metric) == where}
+        for each in sorted(found, key=lambda crossing: crossing.size):
+            if {each.before, each.after} <= leaders:
+                who = f"{units.name(each.after)} overtakes {units.name(each.before)}"
+                return f"{who} at {axis_of(findings)} = {units.crossing(each.size)}{_where(where, findings)}"
+    return ""
+
+
+def _leading(findings: Findings) -> str:
+    """Who leads everywhere."""
+    leaders = {each.leader for each in findings.standings}
+    if len(findings.study.contenders) < 2 or len(leaders) != 1 or any(each.tied for each in findings.standings):
+        return ""
+    return f"{units.name(leaders.pop())} leads at every size"
+
+
+def _growing(findings: Findings) -> str:
+    """How the first contender grows."""
+    named = [each for each in findings.growth if each.order]
+    return f"{units.name(named[0].contender)} grows as {units.formula(named[0].order or '')}" if named else ""
+
+
+def _fastest(findings: Findings) -> str:
+    """The largest ratio to the reference."""
+    found = [(point.ratio.value, point.size, each) for each in findings.costs for point in each.points if point.ratio]
+    if not found:
+        return ""
+    ratio, size, most = max(found, key=lambda each: each[0])
+    reference = units.name(findings.study.reference)
+    if ratio <= 1:
+        return f"nobody is faster than {reference}"
+    where = _where((most.family, most.stage, most.metric), findings)
+    return (
+        f"{units.name(most.contender)} is up to {units.times(ratio)} as fast as {reference}, at "
+        f"{axis_of(findings)} = {units.size(size)}{where}"
+    )
+
+
+def _least(findings: Findings) -> str:
+    """Who does least at the largest size."""
+    done = [(each.points[-1].size, each.points[-1].typical, each) for each in findings.costs if each.points]
+    if not done:
+        return ""
+    largest = max(size for size, _, _ in done)
+    _, _, least = min((each for each in done if each[0] == largest), key=lambda each: each[1])
+    where = _where((least.family, least.stage, least.metric), findings)
+    return f"{units.name(least.contender)} does least at {axis_of(findings)} = {units.size(largest)}{where}"

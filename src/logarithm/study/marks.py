@@ -1,0 +1,31 @@
+"""Marks for what was handed in: what each part is worth."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from ..errors import StudyError, there
+
+PARTS = ("right", "order", "time", "steps")
+TIMES = 2.0  # the reference's time or steps that are still worth their marks, where nothing is said
+
+
+def read_marks(given: Mapping[str, Any]) -> dict[str, tuple[float, float]]:
+    """Marks by part, each with how many times the reference's it may be.
+
+    >>> read_marks({"right": 5, "time": (2, 1.5)})
+    {'right': (5.0, 2.0), 'time': (2.0, 1.5)}
+
+    Raises:
+        StudyError: where a part is unknown, or a mark is not a number of 0 or more.
+    """
+    made = {}
+    for part, value in given.items():
+        if part not in PARTS:
+            raise StudyError(f"marks={{'{part}': …}}: {there(list(PARTS))}")
+        worth, times = value if isinstance(value, tuple) and len(value) == 2 else (value, TIMES)
+        if not all(type(each) in (int, float) and each >= 0 for each in (worth, times)):
+            raise StudyError(f"marks={{'{part}': {value!r}}}: write a number, or for time and steps (2, 1.5)")
+        made[part] = float(worth), float(times)
+    return made
