@@ -10,7 +10,7 @@ from typing import Annotated
 import typer
 
 from ..errors import LogarithmError, MeasuringError, one_line
-from .common import bar, checked_settings, results, tell
+from .common import bar, checked_settings, guard, results, tell
 
 
 def rehearse(
@@ -90,12 +90,13 @@ def draft(
         typer.Argument(metavar="[FILE]", help="What to write: a study (.py, .toml) or a worker (.c, .js, .java, .rs)."),
     ] = None,
     about: Annotated[
-        str, typer.Option("--about", help="What a study in Python shows: compare, cases, stages, counts or worker.")
+        str,
+        typer.Option("--about", help="What it shows: compare, cases, stages, counts, class or worker."),
     ] = "compare",
     families: Annotated[bool, typer.Option("--families", help="List the ready-made families with a sample.")] = False,
 ) -> None:
     """Write a starter study or a worker in another language, ready to run; or list the ready-made families."""
-    from ..drafts import draft_of
+    from ..drafts import beside, draft_of
     from ..logbook.files import write_file
 
     if families:
@@ -113,12 +114,20 @@ def draft(
     if file is None:
         raise LogarithmError("name the study to write, for example logarithm draft study.py, or say --families")
     text = draft_of(file, about)
+    further = {file.parent / path: more for path, more in beside(about).items()} if file.suffix == ".py" else {}
+    for path in further:
+        guard(path, overwrite=False)
     try:
         write_file(file, text, replace=False)
     except FileExistsError:
         raise LogarithmError(f"{file} exists: choose another name, nothing is overwritten") from None
+    for path, more in further.items():
+        path.parent.mkdir(parents=True, exist_ok=True)
+        write_file(path, more)
+        tell(f"beside it: {path}")
     is_study = file.suffix == ".toml" or (file.suffix == ".py" and about != "worker")
-    told = f"study: {file}; run it with logarithm measure {file}"
+    run = "assess" if about == "class" else "measure"
+    told = f"study: {file}; run it with logarithm {run} {file}"
     tell(told if is_study else f"worker: {file}; the comment at its top says how to run it")
 
 

@@ -14,8 +14,16 @@ STUDIES = {
     "stages": "study_stages.py",
     "counts": "study_counts.py",
     "worker": "worker.py",
+    "class": "study_class.py",
 }
+BESIDE = {"class": {"for-students.md": "students.md", "handed-in/example.py": "handed_in.py"}}
+"""What is written beside a draft, by its path there, with the draft's own file."""
 OTHERS = {".toml": "study.toml", ".c": "worker.c", ".js": "worker.js", ".java": "worker.java", ".rs": "worker.rs"}
+
+
+def beside(about: str) -> dict[str, str]:
+    """The texts of further files that belong to a draft, by their paths from its folder on."""
+    return {path: (HERE / name).read_text(encoding="utf-8") for path, name in BESIDE.get(about, {}).items()}
 
 
 def draft_of(file: Path, about: str = "compare") -> str:

@@ -19,8 +19,8 @@ def asked_in_words(asked: Question) -> str:
     'n or n log n of sweep on bay'
     """
     names, where = [units.name(name) for name in asked.contenders], place(asked.place)
-    span = f"n = {units.size(asked.start)}"
-    span += "" if asked.start == asked.end else f" to {units.size(asked.end)}"
+    span = f"n = {units.crossing(asked.start)}"
+    span += "" if asked.start == asked.end else f" to {units.crossing(asked.end)}"
     if asked.kind == ORDER:
         return f"{' or '.join(pretty(order) for order in asked.orders[:ORDERS_MOST])} of {names[0]} on {where}"
     if asked.kind == CROSSOVER:

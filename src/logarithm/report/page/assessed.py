@@ -64,7 +64,10 @@ def render(title: str, rows: Sequence[Row]) -> RenderableType:
     for row in rows:
         grid.add_row(
             *(
-                Text(units.name(cell) if at == 0 else cell or "–", style=TONES.get(cell, "" if cell else "dim"))
+                Text(
+                    units.name(cell) if at == 0 else cell or ("–" if at < len(columns) - 1 else ""),
+                    style=TONES.get(cell, "" if cell else "dim"),
+                )
                 for at, cell in enumerate(cells(row, columns))
             )
         )

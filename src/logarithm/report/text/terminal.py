@@ -80,7 +80,9 @@ def _section(section: parts.Section, width: int, ruled: bool) -> RenderableType:
 def _table(table: Table, width: int, ruled: bool) -> Sequence[RenderableType]:
     has_head = table.headings is not None
     box = BELOW_HEAD if ruled and has_head else None
-    grid = Grid(box=box, border_style="dim", padding=(0, 2, 0, 0), pad_edge=False, show_header=has_head)
+    grid = Grid(
+        box=box, show_edge=False, border_style="dim", padding=(0, 2, 0, 0), pad_edge=False, show_header=has_head
+    )
     columns = table.headings or ("",) * len(table.rows[0])
     left_out = {at for at, heading in enumerate(columns) if width < WIDE - 4 and heading == "tail exponent"}
     for at, heading in enumerate(columns):
