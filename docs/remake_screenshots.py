@@ -138,10 +138,10 @@ def main() -> None:
         run([COMMAND, "demo"])
         (figure,) = room.glob("logbooks/closest-buoys-*.png")
         shutil.copy(figure, SHOTS / "growth.png")
-        for view in ("ratio", "spread", "standings"):
+        for view in ("ratio", "spread"):
             run([COMMAND, "plot", "--view", view, "--out", SHOTS / f"{view}.png", "--overwrite"])
         run([COMMAND, "report", "--format", "html", "--out", "page.html"])
-        browse("page", room / "page.html", 1280, 800)
+        browse("page", room / "page.html", 1280, 1000)
         photograph("report", "logarithm report | head -n 40", room)
         photograph("growth_in_depth", "logarithm growth --only sweep --family clumped | head -n 40", room)
         photograph("crossover", "logarithm crossover --only grid --only every_pair --family in_line", room)
@@ -159,7 +159,8 @@ def main() -> None:
         run([COMMAND, "walk", "walked.py", "in_halves", "--size", "8", "--out", "walk.html"])
         browse("walk_page", room / "walk.html", 1280, 800, at="#96")
         hand_in(room)
-        photograph("class", "logarithm assess class.py", room)
+        photograph("class", "logarithm assess class.py --pages back", room)
+        browse("class_page", room / "back" / "berta.html", 1280, 900)
         (room / "traps.py").write_text(TRAPS)
         photograph("rehearse", "logarithm rehearse traps.py", room)
         photograph("machine", "logarithm machine 2>/dev/null", room)

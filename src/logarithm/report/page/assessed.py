@@ -62,15 +62,9 @@ def render(title: str, rows: Sequence[Row]) -> RenderableType:
     for heading in columns:
         grid.add_column(units.name(heading), header_style="dim", overflow="fold")
     for row in rows:
-        grid.add_row(
-            *(
-                Text(
-                    units.name(cell) if at == 0 else cell or ("–" if at < len(columns) - 1 else ""),
-                    style=TONES.get(cell, "" if cell else "dim"),
-                )
-                for at, cell in enumerate(cells(row, columns))
-            )
-        )
+        made = cells(row, columns)
+        shown = [units.name(made[0]), *(cell or "–" for cell in made[1:-1]), made[-1]]
+        grid.add_row(*(Text(cell, style=TONES.get(cell, "dim" if cell == "–" else "")) for cell in shown))
     size = next((row.size for row in rows if row.size), None)
     told = "–: only what is right is counted and timed"
     if size:
