@@ -202,6 +202,7 @@ def demo(
     save(findings, figure)
     print_report(findings)
     typer.echo(f"\nstudy:   {found.file}\nlogbook: {path}\nfigure:  {figure}")
+    typer.echo(NEXT)
     return None
 
 
@@ -215,7 +216,13 @@ def _worst_demo(study: Study, name: str, about: str, file: Path, budget: float) 
     figure = path.with_suffix(".png")
     save_worst(cases, findings, figure)
     told(cases, findings)
-    typer.echo(f"\nstudy:   {file}\nlogbook: {path}\nfigure:  {figure}")
+    typer.echo(f"\nstudy:   {file}\nlogbook: {path}\nfigure:  {figure}\n{NEXT}")
+
+
+NEXT = (
+    "next:    logarithm report --format html --out page.html, a page to work with; "
+    "logarithm draft study.py, a study of your own"
+)
 
 
 @dataclass(frozen=True, slots=True)

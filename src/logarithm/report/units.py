@@ -14,6 +14,9 @@ TIME = ((1.0, "s"), (1e-3, "ms"), (1e-6, "µs"), (1e-9, "ns"))
 MEMORY = ((2.0**30, "GiB"), (2.0**20, "MiB"), (2.0**10, "KiB"), (1.0, "B"))
 
 
+JOINING = ("as", "than", "and", "or", "to", "at", "on", "of", "the", "is", "a", "from", "leads")
+
+
 @dataclass(frozen=True, slots=True)
 class Unit:
     """A unit of `size` in seconds, bytes or counts."""
@@ -110,6 +113,16 @@ def times(ratio: float) -> str:
 def name(text: str) -> str:
     """A contender's or family's name for people: underscores are spaces, control characters are gone."""
     return "".join(letter if letter.isprintable() else "�" for letter in text).replace("_", " ")
+
+
+def said(text: str) -> str:
+    """A name within a sentence: in quotation marks where it begins like a part of the sentence.
+
+    >>> said("sweep"), said("as_table")
+    ('sweep', "'as table'")
+    """
+    plain = name(text)
+    return f"'{plain}'" if plain.split(" ")[0].lower() in JOINING else plain
 
 
 def listed(names: Sequence[str], most: int = 8) -> str:

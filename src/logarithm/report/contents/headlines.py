@@ -77,7 +77,7 @@ def _fastest(findings: Findings) -> str:
     if not found:
         return ""
     ratio, size, most = max(found, key=lambda each: each[0])
-    reference = units.name(findings.study.reference)
+    reference = units.said(findings.study.reference)
     if ratio <= 1:
         return f"nobody is faster than {reference}"
     where = _where((most.family, most.stage, most.metric), findings)

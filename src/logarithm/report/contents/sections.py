@@ -163,7 +163,7 @@ def _ratios_and_costs(findings: Findings, everything: bool, sizes_shown: int) ->
     dear = costs(findings, sizes_shown)
     if fast:
         details = ratio_details(findings) if everything else []
-        base = units.name(findings.study.baseline or "")
+        base = units.said(findings.study.baseline or "")
         yield Section("ratios", f"How many times as fast as {base}", tables=[*fast, *details])
     # Where ratios say it, costs are for those who ask.
     if dear and (everything or not fast):

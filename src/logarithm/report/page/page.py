@@ -78,7 +78,7 @@ def figures(findings: Findings, views: tuple[str, ...] = tuple(VIEWS)) -> list[t
             stream = io.StringIO()
             with mpl.rc_context(canvas.SETTINGS):
                 drawn.savefig(stream, format="svg", metadata={"Date": None})
-            title = VIEWS[view].format(reference=units.name(findings.study.reference))
+            title = VIEWS[view].format(reference=units.said(findings.study.reference))
             made.append((title, inline(stream.getvalue(), f"{view}{number or ''}-")))
     return made
 
