@@ -35,7 +35,7 @@ def in_order(harbour, path: Path) -> None:
     for arguments in commands(path):
         if arguments[0] in LONG and "--list" not in arguments:
             continue
-        if arguments[0] == "assess":
+        if arguments[0] == "assess" and not (harbour.folder / arguments[1]).exists():
             harbour.study(CLASS, name=arguments[1])
             (harbour.folder / "handed-in").mkdir(exist_ok=True)
             (harbour.folder / "handed-in" / "anna.py").write_text("def best(rises): return max(rises)\n")
@@ -71,8 +71,9 @@ def test_the_readme_runs(harbour) -> None:
 
 def test_the_test_in_the_guide_passes() -> None:
     space: dict[str, object] = {}
-    exec(blocks(DOCS / "guide.md")[1], space)
+    exec(blocks(DOCS / "guide.md")[0] + blocks(DOCS / "guide.md")[1], space)
     space["test_the_highest_tide_takes_one_pass"]()  # type: ignore[operator]
+    space["test_waiting_beats_looking_ahead"]()  # type: ignore[operator]
     space["max"] = lambda levels: sorted(levels)[-1] < levels[0] or levels[0] < levels[-1]
     with pytest.raises(AssertionError):
         space["test_the_highest_tide_takes_one_pass"]()  # type: ignore[operator]

@@ -76,6 +76,7 @@ class Guest(Worker):
         self.outbox: queue.Queue[bytes | None] = queue.Queue()
         places = {name: os.environ[name] for name in ("PATH", "PYTHONPATH", "SYSTEMROOT") if name in os.environ}
         plain = {"PYTHONHASHSEED": "1", "PYTHONDONTWRITEBYTECODE": "1", "PYTHONUTF8": "1"}
+        plain |= dict.fromkeys(("OMP_NUM_THREADS", "OPENBLAS_NUM_THREADS", "MKL_NUM_THREADS"), "1")
         folders = dict.fromkeys(("HOME", "TMPDIR", "TEMP"), "/handed-in" if not trusted else self.room)
         self.start([sys.executable, "-P", "-m", "logarithm.measuring.child.guest"], {**places, **plain, **folders})
         threading.Thread(target=self._speak, daemon=True).start()

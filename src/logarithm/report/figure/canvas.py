@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import itertools
 from collections.abc import Callable, Mapping, Sequence
 from itertools import cycle, islice
 from pathlib import Path
@@ -191,7 +192,7 @@ def size_axis(panel: Axes, findings: Findings, sizes: Sequence[float], linear: b
 
     is_size = findings.study.axis == "size"
     panel.set_xlabel("size n" if is_size else plain(units.name(findings.study.axis)), color=INK, fontsize=LABEL)
-    if not is_size or linear or min(sizes) <= 0:
+    if linear or min(sizes) <= 0 or not (is_size or rises_by_a_factor(sizes)):
         return
     panel.set_xscale("log")
     wide = max(sizes) / min(sizes) > 50
@@ -199,6 +200,19 @@ def size_axis(panel: Axes, findings: Findings, sizes: Sequence[float], linear: b
     panel.xaxis.set_major_locator(FixedLocator([tick for tick in ticks if min(sizes) <= tick <= max(sizes)]))
     panel.xaxis.set_minor_locator(NullLocator())
     panel.xaxis.set_major_formatter(FuncFormatter(lambda value, _: units.size(value)))
+
+
+def rises_by_a_factor(sizes: Sequence[float]) -> bool:
+    """Whether the values of an axis rise by a factor, as 1, 2, 4, 8, rather than by a step.
+
+    >>> rises_by_a_factor([1, 2, 4, 8, 16, 32]), rises_by_a_factor([10, 20, 30, 40, 50]), rises_by_a_factor([1, 2])
+    (True, False, False)
+    """
+    there = sorted(set(sizes))
+    if len(there) < 4 or there[0] <= 0:
+        return False
+    steps = [after / before for before, after in itertools.pairwise(there)]
+    return min(steps) > 1.2 and max(steps) < 1.5 * min(steps)
 
 
 def settle(figure: Figure) -> None:

@@ -25,6 +25,7 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from matplotlib.figure import Figure
 
+BOXED_LEAST = 5  # trials of which quartiles say something
 NARROW = 0.07  # of a panel's width: a band narrower than this has no room for a name
 
 
@@ -200,6 +201,10 @@ def draw_spread(findings: Findings, linear: bool = False, size: Size | None = No
             panel.plot(
                 each.values, jitter, own["marker"], color=own["color"], alpha=0.65, markersize=4, linestyle="none"
             )
+            if len(each.values) < BOXED_LEAST:  # of so few trials a box says nothing
+                middle = sorted(each.values)[len(each.values) // 2]
+                panel.plot([middle, middle], [row - 0.3, row + 0.3], color=INK, linewidth=2)
+                continue
             panel.boxplot(
                 [each.values],
                 positions=[row],
