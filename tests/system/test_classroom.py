@@ -132,3 +132,16 @@ def test_names_that_are_nearly_right_are_guessed(harbour) -> None:
     harbour.study()
     assert "did you mean 'add_up'?" in harbour.run("measure", "study.py", "--only", "add_upp").err
     assert "'measure'" in harbour.run("mesure", "study.py").err
+
+
+def test_a_class_is_drafted_with_its_page_and_its_marks(harbour) -> None:
+    assert harbour.run("draft", "class.py", "--about", "class").code == 0
+    assert "def highest(rises" in (harbour.folder / "for-students.md").read_text()
+    done = harbour.run("assess", "class.py", "--format", "csv", "--pages", "back", "--trusted")
+    assert done.code == 0, done.err
+    (row,) = csv.DictReader(io.StringIO(done.out))
+    assert (row["verdict"], row["order asked for"], row["marks"]) == ("correct", "exceeds", "5")
+    page = (harbour.folder / "back" / "example.html").read_text()
+    for told in ("How high is the highest swell", "asked for: n log n", "grows faster than is asked", "marks: 5"):
+        assert told in page
+    assert harbour.run("draft", "class.py", "--about", "class").code == 2

@@ -24,7 +24,7 @@ def test_from_a_study_to_a_report(harbour) -> None:
     assert "logbooks/tide-gauge-" in done.err
     kinds = {kind: harbour.records(kind) for kind in ("study", "machine", "contender", "family", "trial", "close")}
     assert all(kinds.values())
-    assert {trial["size"] for trial in kinds["trial"] if "metric" not in trial} == {8, 16, 32, 64}
+    assert {trial["size"] for trial in kinds["trial"] if "metric" not in trial} >= {8, 16, 32, 64}
     assert kinds["close"][0]["reason"] == "finished"
     assert kinds["close"][0]["elapsed"] < 3.3
     trial = [each for each in kinds["trial"] if "metric" not in each][-1]  # counted work may stand behind it

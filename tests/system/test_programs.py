@@ -44,7 +44,7 @@ def test_a_drafted_worker_runs_agrees_and_is_timed(harbour, ending: str) -> None
     assert done.code == 0, done.err
     found = harbour.run("report", "--format", "json").json
     costs = {each["contender"]: each["points"] for each in found["costs"]}
-    assert len(costs["worker"]) == len(costs["python"]) == 5
+    assert min(len(costs["worker"]), len(costs["python"])) >= 5
     assert found["tools"][tool]
     assert not found["failures"]
 

@@ -127,7 +127,7 @@ def test_the_machine_is_described_in_words(harbour) -> None:
 def test_a_contender_that_only_waits_or_uses_many_processors_is_noted(harbour) -> None:
     waits = "import time\n@study.contender\ndef waits(levels):\n    time.sleep(0.002); return sum(levels)\n"
     done = harbour.run("measure", harbour.study(more=waits), "--budget", "4s")
-    assert "waits: computes for" in done.out
+    assert "waits: uses the processor for" in done.out
 
 
 def test_another_axis_than_size(harbour) -> None:

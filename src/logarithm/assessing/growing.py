@@ -12,7 +12,7 @@ from ..notation.orders import parse
 TELLING = 2e-5  # seconds: shorter calls are mostly not theirs
 SPAN = 3.5  # the largest size must be so many times the smallest
 STEEPER, TIMES = 0.4, 2.2  # a power of n beyond what is asked, and by how much in all, that no cache explains
-DOUBTFUL, TIMES_DOUBTFUL = 0.25, 1.6  # and from which on it is told, though it may have other reasons
+DOUBTFUL, TIMES_DOUBTFUL = 0.3, 1.8  # and from which on it is told, though it may have other reasons
 
 
 def grows_faster(sizes: Sequence[float], seconds: Sequence[float], require: str) -> tuple[float, bool] | None:

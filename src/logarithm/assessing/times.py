@@ -8,6 +8,7 @@ grows.
 
 from __future__ import annotations
 
+import math
 import random
 import time
 from collections.abc import Iterator
@@ -28,6 +29,7 @@ from ..measuring.shared.clock import NANO
 from ..notation.sizes import Number
 from ..study.parts import Contender, Family
 from ..study.study import Study
+from .growing import grows_faster
 from .judging import Judge
 from .ladder import secret_ladder
 
@@ -79,9 +81,13 @@ def times(study: Study, study_file: Path, job: TimeJob) -> list[AnyRecord]:
                         guest.rest()
                 for guest in guests:
                     guest.until = time.monotonic() + WHOLE_LIMIT
-                    seen += _beside(
-                        guest, guest.contender, judge, batches, random.Random(f"{job.salt}/{guest.contender.name}")
-                    )
+                    chance = random.Random(f"{job.salt}/{guest.contender.name}")
+                    found = list(_beside(guest, guest.contender, judge, batches, chance))
+                    seen += found
+                    for name in _suspected(found, guest.contender.require):
+                        # A noisy moment must not be held against anybody: more rounds, on instances of their own.
+                        more = list(_batches(study, study.the_family(name), judge, job, guest.contender.name))
+                        seen += _beside(guest, guest.contender, judge, more, chance)
                     guest.end()
             finally:
                 for guest in guests:
@@ -102,9 +108,21 @@ def _guest(study: Study, study_file: Path, contender: Contender, job: TimeJob) -
     return Guest(contender, text, families, study.agreement, folder, job.memory, job.trusted, quiet_processor())
 
 
-def _batches(study: Study, family: Family, judge: Judge, job: TimeJob) -> Iterator[Batch]:
-    """Instances at a few sizes, as far as the reference is quick."""
-    chance = random.Random(f"{job.salt}/{family.name}")
+def _suspected(found: list[AnyRecord], require: str | None) -> list[str]:
+    """The families on which time seems to grow faster than an order."""
+    least: dict[str, dict[float, float]] = {}
+    for record in found:
+        if isinstance(record, Trial) and record.metric == OUTSIDE and record.value is not None:
+            sizes = least.setdefault(record.family, {})
+            sizes[float(record.size)] = min(record.value, sizes.get(float(record.size), math.inf))
+    if require is None:
+        return []
+    return [name for name, by in least.items() if grows_faster(sorted(by), [by[n] for n in sorted(by)], require)]
+
+
+def _batches(study: Study, family: Family, judge: Judge, job: TimeJob, again: str = "") -> Iterator[Batch]:
+    """Instances at a few sizes, as far as the reference is quick; others for whoever is looked at `again`."""
+    chance = random.Random(f"{job.salt}/{family.name}/{again}")
     calls: dict[Number, int] = {}
     nothing = of_nothing(judge.worker)
     for size in secret_ladder(study, job.salt):
@@ -119,7 +137,7 @@ def _batches(study: Study, family: Family, judge: Judge, job: TimeJob) -> Iterat
         calls[size] = max(1, min(round(TARGET / call), CALLS_MOST, int(PARTS_MOST / max(float(size), 1.0))))
     top = [size for size in calls if size * REACH >= max(calls)]
     chosen = sorted({top[round(at * (len(top) - 1) / (PLACES - 1))] for at in range(PLACES)}) if top else []
-    for heat in range(1, ROUNDS + 1):
+    for heat in range(ROUNDS + 1, 3 * ROUNDS + 1) if again else range(1, ROUNDS + 1):
         for size in chosen:
             try:
                 yield Batch(

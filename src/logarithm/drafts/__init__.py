@@ -16,7 +16,7 @@ STUDIES = {
     "worker": "worker.py",
     "class": "study_class.py",
 }
-BESIDE = {"class": {"for-students.md": "students.md", "handed-in/example.py": "handed_in.py"}}
+BESIDE = {"class": {"for-students.md": "students.md", "handed-in/example.py": "handed-in/example.py"}}
 """What is written beside a draft, by its path there, with the draft's own file."""
 OTHERS = {".toml": "study.toml", ".c": "worker.c", ".js": "worker.js", ".java": "worker.java", ".rs": "worker.rs"}
 

@@ -48,7 +48,7 @@ def halt(group: int, wanted: bool) -> None:
             os.killpg(group, signal.SIGSTOP if wanted else signal.SIGCONT)
         return
     for each in family_of(group):
-        with contextlib.suppress(psutil.Error):
+        with contextlib.suppress(psutil.Error, AttributeError):  # a system may have neither groups nor these
             each.suspend() if wanted else each.resume()
 
 
