@@ -37,9 +37,10 @@ LIMIT = 5.0  # seconds for some calls
 TARGET = 0.003  # seconds that some calls together are to last
 COMMON = 0.02  # seconds that the reference may take for one call at the largest size
 CALLS_MOST, PARTS_MOST = 100, 100_000
-ROUNDS, PLACES, FAMILIES = 4, 4, 3
+ROUNDS, FEW, PLACES, FAMILIES = 4, 2, 4, 3  # FEW rounds at all sizes but the largest
 TOGETHER = 8  # processes that are started at once, while nothing is timed
 REACH = 16  # times the smallest size that is timed, where the ladder is long enough
+NOTHINGS = 3
 TRIED, LEAST = 4, 1e-7  # calls by which their length is found, and seconds that calls take at least
 SLOW = 0.05  # seconds that the calls of a slow submission may last
 STEEP = 2.0  # a submission's time is thought to grow by this power, so that a steep one is not waited for
@@ -139,6 +140,8 @@ def _batches(study: Study, family: Family, judge: Judge, job: TimeJob, again: st
     chosen = sorted({top[round(at * (len(top) - 1) / (PLACES - 1))] for at in range(PLACES)}) if top else []
     for heat in range(ROUNDS + 1, 3 * ROUNDS + 1) if again else range(1, ROUNDS + 1):
         for size in chosen:
+            if size != chosen[-1] and FEW < heat <= ROUNDS:
+                continue  # only where the time is told does it need an interval
             try:
                 yield Batch(
                     family.name, size, heat, judge.expected(family.name, size, chance.getrandbits(40), calls[size])
@@ -185,7 +188,7 @@ def _beside(
 
 def of_nothing(worker: Worker) -> Seen:
     """What no calls at all take, with all that is said around them."""
-    seen = [seen_from_outside(worker, [], LIMIT) for _ in range(5)]
+    seen = [seen_from_outside(worker, [], LIMIT) for _ in range(NOTHINGS)]
     return Seen(min(each.passed for each in seen), min(each.busy for each in seen), 0.0, [])
 
 
