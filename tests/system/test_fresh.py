@@ -129,6 +129,6 @@ def test_a_run_is_gone_on_with_as_is_said(harbour) -> None:
     assert done.code == 0, done.err
     after = [each for each in map(json.loads, path.read_text().splitlines()) if each["kind"] == "trial"]
     new = after[len(before) :]
-    assert {each["size"] for each in new} == {8, 16, 32, 64, 96}
+    assert {each["size"] for each in new} >= {8, 16, 32, 64, 96}
     assert min(each.get("life", 1) for each in new) > max(each.get("life", 1) for each in before)
     assert min(each["heat"] for each in new if each["heat"]) > max(each["heat"] for each in before)
