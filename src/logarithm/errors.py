@@ -110,11 +110,11 @@ def there(names: list[str], most: int = 8) -> str:
     """What there is, in a sentence.
 
     >>> there(["berth"]), there(["berth", "tide"]), there([])
-    ('there is berth', 'there are berth and tide', 'there is none')
+    ("there is only 'berth'", 'there are berth and tide', 'there is none')
     """
     if not names:
         return "there is none"
-    return f"there {'is' if len(names) == 1 else 'are'} {named(names, most)}"
+    return f"there is only '{names[0]}'" if len(names) == 1 else f"there are {named(names, most)}"
 
 
 def guess(name: str, known: Iterable[str]) -> str:

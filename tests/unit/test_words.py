@@ -94,7 +94,7 @@ def test_no_page_has_them(page: str) -> None:
 
 def test_one_is_one_and_many_are_many() -> None:
     assert [counted(n, "size") for n in (0, 1, 2)] == ["0 sizes", "1 size", "2 sizes"]
-    assert [there(["berth"][:n]) for n in (0, 1)] == ["there is none", "there is berth"]
+    assert [there(["berth"][:n]) for n in (0, 1)] == ["there is none", "there is only 'berth'"]
     rows = [Row(name, f"{name}.py", "fails") for name in "abcd"]
     assert summary(rows) == "4 submissions: 4 fail"
     assert summary(rows[:1]) == "1 submission: 1 fails"

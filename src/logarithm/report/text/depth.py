@@ -96,7 +96,7 @@ def _percent(ratio: float) -> str:
     """A ratio as a change: "+4.9 %"; from twice on as a factor."""
     if ratio >= 2 or ratio <= 0.5:
         return units.times(ratio)
-    return f"{100 * (ratio - 1):+.1f} %"
+    return f"{100 * (ratio - 1):+.1f} %".replace("-0.0", "+0.0")
 
 
 def steps_table(titles: Sequence[str], rows: Sequence[tuple[str, str, Sequence[tuple[Any, Any]]]]) -> RenderableType:
