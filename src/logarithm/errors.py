@@ -11,7 +11,7 @@ TEXT_MOST = 600  # characters of an error
 
 
 class LogarithmError(Exception):
-    """An error that a person can mend. Its text is made one harmless line; the command exits with `exit_code`."""
+    """An error that a person can correct. Its text is made one harmless line; the command exits with `exit_code`."""
 
     exit_code = 2
 

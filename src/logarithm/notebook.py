@@ -152,14 +152,10 @@ class Contrast:
         self.changes: list[Change] = changes
 
     def __repr__(self) -> str:
-        from rich.console import Console
-
         from .report.text.depth import contrasted
+        from .report.text.terminal import WIDE, plainly
 
-        console = Console(width=100, color_system=None, markup=False, emoji=False, highlight=False)
-        with console.capture() as captured:
-            console.print(contrasted(self.changes, self.moved, self.names, self.axis))
-        return captured.get()
+        return plainly(contrasted(self.changes, self.moved, self.names, self.axis), WIDE)
 
     def to_frame(self) -> pd.DataFrame:
         """A row for each contender, family, stage and metric."""

@@ -10,7 +10,7 @@ with the slope β found by iteratively reweighted least squares with Huber's wei
 1981, chapter 7), and each cost is brought to the run's typical pace. A contender that waits for memory feels a
 slow moment less than one that computes, so each series has its own β; long trials average over several waves,
 so they have another than short ones. Where the pace was read all through a long trial, it is treated as a short one
-at that pace. A trial during which the pace changed is set apart.
+at that pace. A trial during which the pace changed is left out.
 """
 
 from __future__ import annotations
@@ -56,7 +56,7 @@ class Weather:
 
 
 def steadied(trials: Trials, pace_of_another: float | None = None) -> tuple[Floats, Weather]:
-    """The cost of each trial at the run's typical pace, NaN where it is set apart; and the weather.
+    """The cost of each trial at the run's typical pace, NaN where it is left out; and the weather.
 
     Args:
         trials: what was read.

@@ -120,7 +120,7 @@ def arrange(trials: Trials, costs: Floats, beside: bool = False, luck: bool = Fa
 
     Args:
         trials: what was observed.
-        costs: the cost of each trial, shape (rows,), NaN for one that is set apart.
+        costs: the cost of each trial, shape (rows,), NaN for one that is left out.
         beside: also those that stand beside time and are never ranked.
         luck: whether lives are those of a run of ours.
 

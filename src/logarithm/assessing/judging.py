@@ -1,14 +1,17 @@
-"""The judge: makes instances, knows the right answers, and says whether others are right.
+"""The judge, who makes instances, knows the right answers and says whether others are right; and who is judged.
 
 It is a process that runs the instructor's code alone. Answers reach it as data, and no submission ever ran in it.
 """
 
 from __future__ import annotations
 
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
+from ..errors import StudyError
 from ..measuring.parent.failed import Failed
+from ..measuring.parent.guest import Guest
 from ..measuring.parent.worker import Worker
 from ..measuring.shared import answers
 from ..measuring.shared.messages import Answered, AnswerGiven, Expect, Expected, Judged, Limits
@@ -25,6 +28,35 @@ NONSENSE = {
     "a text that has nothing to do with it": "the tide is out",
     "an empty list": ["list", []],
 }
+
+
+def reference_of(study: Study) -> Contender:
+    """The solution that is right.
+
+    Raises:
+        StudyError: where nothing was handed in, or there is no reference.
+    """
+    if not any(each.source is not None for each in study.contenders):
+        raise StudyError('nothing was handed in: write study.submissions("handed-in/*.py", function="…") in the study')
+    found = next((each for each in study.contenders if each.options.baseline and each.source is None), None)
+    if found is None:
+        raise StudyError("there is no reference: put @study.contender(baseline=True) above a solution that is right")
+    return found
+
+
+def guest_of(
+    study: Study,
+    study_file: Path,
+    contender: Contender,
+    memory: float,
+    trusted: bool,
+    processor: int | None = None,
+) -> Guest:
+    """A process with a submission's code, and nothing of the study but how its answers must agree."""
+    assert contender.source is not None
+    families = [family.name for family in study.families]
+    text = Path(contender.source.file).read_bytes()
+    return Guest(contender, text, families, study.agreement, study_file.resolve().parent, memory, trusted, processor)
 
 
 class Judge:
@@ -82,13 +114,11 @@ class Judge:
         if self.study.judge is None:
             return []
         found = []
-        try:
+        with suppress(Failed):
             ((instance, right),) = self.expected(family, size, seed)
             for what, answer in NONSENSE.items():
                 if not answers.agree(right, answer) and self.worker.ask(Request(instance, answer), Judged, LIMIT).right:
                     found.append(what)
-        except Failed:
-            return found
         return found
 
     def end(self) -> None:

@@ -17,7 +17,7 @@ from typing import Any
 
 import msgspec
 
-from ..errors import MeasuringError, StudyError, harmless, one_line
+from ..errors import MeasuringError, harmless, one_line
 from ..logbook.records import AnyRecord, Failure, HiddenRecord, LinesRecord, Note, Trial
 from ..measuring.gathering.engine import Engine
 from ..measuring.parent.failed import Failed
@@ -42,7 +42,7 @@ from ..measuring.shared.messages import (
 from ..notation.sizes import Number
 from ..study.parts import Contender, Family
 from ..study.study import Study
-from .judging import Judge
+from .judging import Judge, guest_of, reference_of
 from .ladder import secret_ladder
 from .shrinking import shrunk
 from .times import TimeJob, times
@@ -85,20 +85,6 @@ class EncloseJob(msgspec.Struct, frozen=True):
 def can_enclose(_: Study, __: Path, job: EncloseJob) -> None:
     """Raise NotEnclosedError where handed-in code cannot be enclosed, and need be."""
     enclosed_or_told(job.trusted)
-
-
-def reference_of(study: Study) -> Contender:
-    """The solution that is right.
-
-    Raises:
-        StudyError: where nothing was handed in, or there is no reference.
-    """
-    if not any(each.source is not None for each in study.contenders):
-        raise StudyError('nothing was handed in: write study.submissions("handed-in/*.py", function="…") in the study')
-    found = next((each for each in study.contenders if each.options.baseline and each.source is None), None)
-    if found is None:
-        raise StudyError("there is no reference: put @study.contender(baseline=True) above a solution that is right")
-    return found
 
 
 def assess(
@@ -193,7 +179,7 @@ class _Look:
                 self.traps()
                 self.steps()
         except (Failed, MeasuringError) as error:
-            text = harmless(str(error)).removeprefix(f"the worker of '{self.contender.name}' did not start: ")
+            text = str(error).removeprefix(f"the worker of '{self.contender.name}' did not start: ")
             self.note("broken", text)
         except Exception as error:  # a fault of ours must not be taken for one of theirs, nor lose the others
             self.note("unseen", f"could not be assessed: {error}")
@@ -216,13 +202,7 @@ class _Look:
             if self.running is not None:
                 until = self.running.until
                 self.running.end()
-            assert self.contender.source is not None
-            text = Path(self.contender.source.file).read_bytes()
-            families = [family.name for family in self.families]
-            folder = self.study_file.resolve().parent
-            self.running = Guest(
-                self.contender, text, families, self.study.agreement, folder, self.job.memory, self.job.trusted
-            )
+            self.running = guest_of(self.study, self.study_file, self.contender, self.job.memory, self.job.trusted)
             self.running.until = until or self.running.until
         return self.running
 

@@ -19,10 +19,10 @@ from ..errors import AnalysisError
 from ..logbook.reading import Logbook
 from ..notation.orders import parse
 from .growing import grows_faster
-from .looks import STARTS
 from .times import OUTSIDE
 
 CORRECT, INCORRECT, FAILS, BROKEN, UNSEEN = "correct", "incorrect", "fails", "broken", "not assessed"
+UNSURE = ("untimed", "started")  # topics of notes for which few steps alone do not say that an order is met
 MEETS, EXCEEDS, OPEN = "meets", "exceeds", "open"
 
 
@@ -90,14 +90,14 @@ def table(logbook: Logbook, marks: Mapping[str, tuple[float, float]] = MappingPr
             row.detail += f": {failure.detail}" if failure.detail else ""
         notes = [each for each in logbook.notes if each.contender == record.name]
         for note in notes:
-            if note.topic in ("trap", "untimed", "started"):
+            if note.topic in ("trap", *UNSURE):
                 row.traps.append(note.text)
             verdict = {"incorrect": INCORRECT, "broken": BROKEN, "unseen": UNSEEN}.get(note.topic)
             if verdict:
                 row.verdict, row.detail = verdict, note.text
         if row.verdict in (CORRECT, FAILS):
             _growth(row, record.require, series)
-            _outside(row, record.require, series, any(note.topic == "untimed" for note in notes))
+            _outside(row, record.require, series, any(note.topic in UNSURE for note in notes))
             _beside(row, reference, series)
             row.require = record.require or ""
             row.steps_at, row.reference_at = _steps_of(record.name, series), _steps_of(reference, series)
@@ -139,11 +139,11 @@ def _growth(row: Row, require: str | None, series: Mapping[tuple[str, str, str],
         row.requirement = next(each for each in (EXCEEDS, OPEN, MEETS) if each in judged)
 
 
-def _outside(row: Row, require: str | None, series: Mapping[tuple[str, str, str], Series], is_untimed: bool) -> None:
+def _outside(row: Row, require: str | None, series: Mapping[tuple[str, str, str], Series], is_unsure: bool) -> None:
     """Hold what steps say against how time grows, as it is seen from outside."""
     if require is None or row.requirement != MEETS:
         return
-    if is_untimed or STARTS in row.traps:
+    if is_unsure:
         row.requirement = OPEN
     for (contender, family, metric), each in series.items():
         if contender == row.name and metric == OUTSIDE:

@@ -18,7 +18,7 @@ from typing import Any
 
 import msgspec
 
-from ..errors import MeasuringError, harmless, one_line
+from ..errors import MeasuringError, one_line
 from ..logbook.records import AnyRecord, Note, Trial
 from ..measuring.host.machine import quiet_processor
 from ..measuring.parent.failed import Failed
@@ -30,7 +30,7 @@ from ..notation.sizes import Number
 from ..study.parts import Contender, Family
 from ..study.study import Study
 from .growing import grows_faster
-from .judging import Judge
+from .judging import Judge, guest_of, reference_of
 from .ladder import secret_ladder
 
 LIMIT = 5.0  # seconds for some calls
@@ -68,13 +68,16 @@ class Batch(msgspec.Struct, frozen=True):
 
 def times(study: Study, study_file: Path, job: TimeJob) -> list[AnyRecord]:
     """Times of each submission in turn with the reference."""
-    reference = next(each for each in study.contenders if each.options.baseline and each.source is None)
-    judge = Judge(study, study_file, reference, limits(2, job.memory))
+    judge = Judge(study, study_file, reference_of(study), limits(2, job.memory))
     seen: list[AnyRecord] = []
     try:
         batches = [batch for family in study.families[:FAMILIES] for batch in _batches(study, family, judge, job)]
         for some in (job.names[at : at + TOGETHER] for at in range(0, len(job.names), TOGETHER)):
-            guests = [_guest(study, study_file, study.the_contender(name), job) for name in some]
+            # On the processor that is timed on.
+            guests = [
+                guest_of(study, study_file, study.the_contender(name), job.memory, job.trusted, quiet_processor())
+                for name in some
+            ]
             try:
                 for guest in guests:
                     with suppress(MeasuringError):  # it is asked again, and told of then
@@ -98,15 +101,6 @@ def times(study: Study, study_file: Path, job: TimeJob) -> list[AnyRecord]:
     finally:
         judge.end()
     return seen
-
-
-def _guest(study: Study, study_file: Path, contender: Contender, job: TimeJob) -> Guest:
-    """A process with a submission's code, kept to the processor that is timed on."""
-    assert contender.source is not None
-    text = Path(contender.source.file).read_bytes()
-    families = [family.name for family in study.families]
-    folder = study_file.resolve().parent
-    return Guest(contender, text, families, study.agreement, folder, job.memory, job.trusted, quiet_processor())
 
 
 def _suspected(found: list[AnyRecord], require: str | None) -> list[str]:
@@ -183,7 +177,7 @@ def _beside(
                     return
             yield from _records(contender, batch, len(pairs), found, alone)
     except (Failed, MeasuringError) as error:
-        yield Note(topic="untimed", text=one_line(harmless(f"could not be timed: {error}")), contender=contender.name)
+        yield Note(topic="untimed", text=one_line(f"could not be timed: {error}"), contender=contender.name)
 
 
 def of_nothing(worker: Worker) -> Seen:

@@ -65,7 +65,7 @@ def print_report(findings: Findings, only: str | None = None, everything: bool =
     console.print(render(findings, console.width, only, everything, ruled=console.is_terminal))
 
 
-def conclude(logbook: Path, findings: Findings | None = None) -> None:
+def conclude(logbook: Path) -> None:
     """Print the report of what was measured just now.
 
     Raises:
@@ -73,7 +73,7 @@ def conclude(logbook: Path, findings: Findings | None = None) -> None:
     """
     from ..errors import MeasuringError
 
-    findings = findings or findings_of(logbook)
+    findings = findings_of(logbook)
     print_report(findings)
     if not findings.costs:
         told = "no contender works at its smallest size" if findings.failures else "the budget was too short"

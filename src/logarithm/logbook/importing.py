@@ -189,10 +189,8 @@ def _name_headings(table: Table, found: Sequence[str], columns: dict[str, str]) 
         other[sizes[0]] = "size"
     made = []
     for heading in headings:
-        name, unit = _without_unit(heading) if heading not in other else (heading, None)
+        name, unit = _without_unit(heading)
         name = other.get(heading, name.lower() if name.lower() in KNOWN else name)
-        if unit is None and heading in other:
-            unit = _without_unit(heading)[1]
         if unit is not None:
             table.units[name] = unit
         made.append(name)

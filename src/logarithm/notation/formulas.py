@@ -78,9 +78,9 @@ def parse(text: str) -> Formula:
 
 def _built(node: ast.expr, text: str) -> Value:
     """A function of n for one part of a formula; only arithmetic is known."""
-    is_number = isinstance(node, ast.Constant) and isinstance(node.value, int | float) and math.isfinite(node.value)
-    if isinstance(node, ast.Constant) and is_number and type(node.value) is not bool:
-        number = Fraction(str(node.value))
+    value = node.value if isinstance(node, ast.Constant) else None
+    if isinstance(value, int | float) and not isinstance(value, bool) and math.isfinite(value):
+        number = Fraction(str(value))
         return lambda _: number
     if isinstance(node, ast.Name) and node.id == "n":
         return lambda n: Fraction(n)

@@ -79,7 +79,7 @@ def parse(text: str) -> Order:
     ('n log n', 'n^2', '1.62^n', 'n 2^n', 'log log n')
 
     Raises:
-        StudyError: where it spells no order.
+        StudyError: where it is not an order.
 
     """
     if len(text) > LENGTH_MOST:

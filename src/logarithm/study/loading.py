@@ -137,8 +137,14 @@ def fingerprint(path: str | Path) -> str:
     return hashlib.sha256(Path(path).read_bytes()).hexdigest()
 
 
-def _place(path: str | Path, file: Path, error: BaseException) -> str:
-    """`path:line` for the last line of the study's own file that the error came through."""
+def last_line(error: BaseException, file: Path) -> int | None:
+    """The last line of a file that an exception came through; None where it did not."""
     own = str(file.resolve())
     lines = [frame.lineno for frame in traceback.extract_tb(error.__traceback__) if frame.filename == own]
-    return f"{path}:{lines[-1]}" if lines else str(path)
+    return lines[-1] if lines else None
+
+
+def _place(path: str | Path, file: Path, error: BaseException) -> str:
+    """`path:line` for the last line of the study's own file that the error came through."""
+    line = last_line(error, file)
+    return f"{path}:{line}" if line else str(path)

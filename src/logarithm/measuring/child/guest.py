@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import json
 import os
-import traceback
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
@@ -16,18 +15,17 @@ from typing import Any
 from ...errors import LogarithmError
 from ...notation.sizes import Number
 from ...searching.instances import decoded
-from ...study.loading import functions_of
+from ...study.loading import functions_of, last_line
 from ...study.parts import Contender, Family
 from ...study.study import Study
 from ..shared import clock
-from ..shared.messages import Case, Failure, Limits
+from ..shared.messages import NOT_ENCLOSED, Case, Failure, Limits
 from .bench import Bench
 from .confining import bound_memory, die_with_parent, fence, private_streams
 from .enclosing import NotEnclosedError, enclose, pythons_own
 from .worker import say, serve_all
 
 KEPT_MOST = 64
-NOT_ENCLOSED = "not enclosed"
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,9 +79,8 @@ def main() -> None:
 
 def with_line(error: BaseException, file: Path) -> str:
     """An exception with the last line of the submission's file that it came through."""
-    own = str(file.resolve())
-    lines = [frame.lineno for frame in traceback.extract_tb(error.__traceback__) if frame.filename == own]
-    return f"{error} (line {lines[-1]})".strip() if lines else str(error)
+    line = last_line(error, file)
+    return f"{error} (line {line})".strip() if line else str(error)
 
 
 if __name__ == "__main__":

@@ -24,14 +24,13 @@ import psutil
 
 from ...errors import MeasuringError, harmless, one_line
 from ...study.parts import Agreement, Contender
-from ..shared.messages import CallAll, CallsMade, Case, Done, Take, line_of
+from ..shared.messages import NOT_ENCLOSED, CallAll, CallsMade, Case, Done, Take, line_of
 from .failed import Failed
 from .limits import limits
 from .processes import family_of, halt
 from .replies import Kind
 from .worker import Worker
 
-NOT_ENCLOSED = "not enclosed"
 LINE_MOST = 8 * 2**20
 START_LIMIT, PREPARE_LIMIT, WHOLE_LIMIT = 10.0, 5.0, 45.0  # seconds
 TRIED = "def lighthouse(instance):\n    return instance\n"
@@ -94,20 +93,6 @@ class Guest(Worker):
             agreement.unordered,
         )
         self.send(line_of(case))
-
-    def greet(self) -> Any:
-        """Wait until its code is loaded.
-
-        Raises:
-            NotEnclosedError: where the system cannot enclose it.
-            MeasuringError: where its code cannot be loaded.
-        """
-        try:
-            return super().greet()
-        except MeasuringError as error:
-            if str(error).startswith(NOT_ENCLOSED):
-                raise NotEnclosedError(str(error)) from None
-            raise
 
     def ask(self, request: object, kind: type[Kind], limit: float, calls: int | None = None) -> Kind:
         """Send a request and wait for its reply, within what is left for it of all its time. Raises Failed."""

@@ -17,9 +17,7 @@ from ..shared.messages import Limits
 
 def end_with_children(process: subprocess.Popen[bytes]) -> None:
     """End a process, its group, and every process that it or they started, and wait for it."""
-    left: list[psutil.Process] = []
-    with contextlib.suppress(psutil.Error):
-        left = psutil.Process(process.pid).children(recursive=True)
+    left = family_of(process.pid)
     end_group(process.pid)
     for each in left:
         with contextlib.suppress(psutil.Error):

@@ -18,15 +18,14 @@ import tempfile
 import threading
 import time
 import weakref
-from dataclasses import asdict, fields
+from dataclasses import asdict
 from pathlib import Path
-from typing import Any
 
 import msgspec
 
 from ...errors import MeasuringError, one_line
 from ...study.parts import Contender
-from ..shared.messages import Began, Failure, Limits, Ready, Reply, line_of
+from ..shared.messages import Began, Failure, Limits, Ready, Reply, line_of, plain_of
 from .failed import Failed, exit_of
 from .processes import end_with_children, halt
 from .replies import LINE_MOST, Kind, expected, reply_of
@@ -60,14 +59,9 @@ def alone() -> Path:
 def _line_of(request: object) -> bytes:
     """A request as a line, quicker than a child can write one; instances may be long."""
     try:
-        return msgspec.json.encode({"kind": type(request).__name__, **_fields_of(request)}) + b"\n"
+        return msgspec.json.encode({"kind": type(request).__name__, **plain_of(request)}) + b"\n"
     except (TypeError, OverflowError, ValueError):  # integers that are long, numbers that are not finite
         return line_of(request)
-
-
-def _fields_of(request: Any) -> dict[str, Any]:
-    """The fields of a request."""
-    return {each.name: getattr(request, each.name) for each in fields(request)}
 
 
 def end_all() -> None:

@@ -136,7 +136,7 @@ def _check(logbook: Logbook, study: Study, study_file: Path) -> None:
         MeasuringError: in one line that says why, and what to do.
     """
     if logbook.close is not None and logbook.close.reason == "disagreement":
-        raise MeasuringError(f"{logbook.path} ended because the contenders disagree: mend that, then measure anew")
+        raise MeasuringError(f"{logbook.path} ended because the contenders disagree: correct that, then measure again")
     if logbook.study.name != study.name:
         raise MeasuringError(f"{logbook.path} is of the study '{logbook.study.name}', not of '{study.name}'")
     is_known = any(record.code for record in logbook.contenders) or any(record.code for record in logbook.families)

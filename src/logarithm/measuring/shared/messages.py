@@ -15,6 +15,7 @@ from ...counting.walking.happening import Happening
 
 Number = int | float
 
+NOT_ENCLOSED = "not enclosed"  # begins what a process says that cannot enclose itself
 POOL_MOST = 4096  # instances that a trial takes in turn
 
 
@@ -490,7 +491,7 @@ REPLIES = (
 
 def line_of(message: Any) -> bytes:
     """A message as the line that is sent."""
-    return json.dumps({"kind": type(message).__name__, **_plain(message)}).encode() + b"\n"
+    return json.dumps({"kind": type(message).__name__, **plain_of(message)}).encode() + b"\n"
 
 
 def request_of(line: bytes) -> Any:
@@ -504,12 +505,12 @@ def request_of(line: bytes) -> Any:
     return kind(**given)
 
 
-def _plain(message: Any) -> dict[str, Any]:
+def plain_of(message: Any) -> dict[str, Any]:
     """The fields of a message, and of messages in lists of it; not of other values, which may be long."""
     made = {}
     for each in fields(message):
         value = getattr(message, each.name)
         if isinstance(value, list) and value and isinstance(value[0], Happening):
-            value = [_plain(event) for event in value]
+            value = [plain_of(event) for event in value]
         made[each.name] = value
     return made

@@ -8,7 +8,7 @@ import re
 from collections.abc import Sequence
 from pathlib import Path
 
-from rich.console import Console, Group, RenderableType
+from rich.console import Group, RenderableType
 from rich.table import Table as Grid
 from rich.text import Text
 
@@ -18,6 +18,7 @@ from ...logbook.files import write_file
 from ...notation.orders import pretty
 from .. import units
 from ..contents.lines import culprit, tables
+from ..text.terminal import plainly
 from . import charts
 from .page import environment
 
@@ -74,10 +75,7 @@ def render(title: str, rows: Sequence[Row]) -> RenderableType:
 
 def as_text(title: str, rows: Sequence[Row], width: int = 120) -> str:
     """The table as plain text."""
-    console = Console(width=width, color_system=None, force_terminal=False, markup=False, emoji=False, highlight=False)
-    with console.capture() as captured:
-        console.print(render(title, rows))
-    return captured.get()
+    return plainly(render(title, rows), width)
 
 
 def as_csv(rows: Sequence[Row]) -> str:

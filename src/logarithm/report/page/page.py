@@ -103,10 +103,13 @@ def environment() -> Environment:
     """The templates, in which everything is escaped and nothing may be missing."""
     from jinja2 import Environment, PackageLoader, StrictUndefined
 
-    return Environment(
+    made = Environment(
         loader=PackageLoader("logarithm.report.page", "templates"),
         autoescape=True,
         undefined=StrictUndefined,
         trim_blocks=True,
         lstrip_blocks=True,
     )
+    made.globals["light"] = {name: colour for colour, name in VARIABLES.items()}
+    made.globals["dark"] = {name: canvas.DARK[colour] for colour, name in VARIABLES.items()}
+    return made

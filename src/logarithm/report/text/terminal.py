@@ -53,10 +53,16 @@ def render(
 
 def text(findings: Findings, width: int = WIDE, only: str | None = None, everything: bool = False) -> str:
     """The report as plain text of at most `width` columns."""
+    told = plainly(render(findings, width, only, everything), width)
+    return "\n".join(line.rstrip() for line in told.splitlines()) + "\n"
+
+
+def plainly(shown: RenderableType, width: int) -> str:
+    """What is shown, as text without colours in lines of `width` columns."""
     console = Console(width=width, color_system=None, force_terminal=False, markup=False, emoji=False, highlight=False)
     with console.capture() as captured:
-        console.print(render(findings, width, only, everything))
-    return "\n".join(line.rstrip() for line in captured.get().splitlines()) + "\n"
+        console.print(shown)
+    return captured.get()
 
 
 def render_tables(lines: Sequence[str], tables: Sequence[Table], width: int = WIDE) -> RenderableType:
