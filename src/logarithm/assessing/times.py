@@ -11,7 +11,7 @@ from __future__ import annotations
 import math
 import random
 import time
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import suppress
 from pathlib import Path
 from typing import Any
@@ -97,10 +97,17 @@ def times(study: Study, study_file: Path, job: TimeJob) -> list[AnyRecord]:
                 for guest in guests:
                     guest.end()
     except (Failed, MeasuringError) as error:
-        seen.append(Note(topic="untimed", text=one_line(f"no times were taken: {error}")))
+        there = {record.contender for record in seen if isinstance(record, Trial | Note)}
+        seen += untimed_all([name for name in job.names if name not in there], str(error))
     finally:
         judge.end()
     return seen
+
+
+def untimed_all(names: Iterable[str], why: str) -> Iterator[Note]:
+    """A note for each submission of which no times were taken."""
+    for name in names:
+        yield Note(topic="untimed", text=one_line(f"no times were taken: {why}"), contender=name)
 
 
 def _suspected(found: list[AnyRecord], require: str | None) -> list[str]:

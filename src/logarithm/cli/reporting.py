@@ -122,7 +122,7 @@ def plot(
 def _pixels(text: str) -> tuple[int, int]:
     """Pixels as they were typed: 1280x720."""
     wide, _, high = text.lower().replace("×", "x").partition("x")
-    if not (wide.strip().isdigit() and high.strip().isdigit()):
+    if not (wide.strip().isdecimal() and high.strip().isdecimal()):
         raise LogarithmError(f"--size {text} is not a size in pixels: write for example --size 1280x720")
     pixels = int(wide), int(high)
     if not all(300 <= each <= 8000 for each in pixels):
