@@ -15,7 +15,10 @@ from typing import Any
 
 import logarithm
 from logarithm.asking import Study
-from logarithm.notebook import Contrast, ShownFindings, ShownLogbook
+from logarithm.notebook.comparing import Across, Contrast
+from logarithm.notebook.findings import ShownFindings, ShownLogbook
+from logarithm.notebook.shown import ShownClass, ShownSearch, ShownVerdicts, ShownWalk
+from logarithm.report.text.rehearsal import Rehearsal
 from logarithm.searching import keeping
 from logarithm.study import families
 
@@ -26,14 +29,27 @@ PARTS: list[tuple[str, Any, tuple[str, ...]]] = [
         Study,
         (
             *("family", "contender", "program", "submissions", "agree", "referee", "count", "vary", "family_from"),
-            *("measure", "rehearse"),
+            *("rehearse", "measure", "measure_on", "verify", "worst", "walk", "assess"),
         ),
     ),
-    ("Findings", ShownFindings, ("to_frame", "plot", "forecast", "page")),
-    ("Logbook", ShownLogbook, ("findings", "to_frame", "forecast")),
+    ("Rehearsal", Rehearsal, ()),
+    (
+        "Findings",
+        ShownFindings,
+        (*("report", "to_frame", "plot", "page", "forecast", "crossover", "growth_in_depth", "verify", "logbook"),),
+    ),
+    ("Logbook", ShownLogbook, ("findings", "to_frame", "forecast", "crossover", "growth_in_depth")),
+    ("Verdicts", ShownVerdicts, ("to_frame",)),
+    ("Worst cases", ShownSearch, ("keep", "plot", "to_frame")),
+    ("Walk", ShownWalk, ("plot", "page")),
+    ("Class", ShownClass, ("to_frame", "pages")),
     ("Contrast", Contrast, ("to_frame",)),
+    ("Across", Across, ()),
 ]
-FUNCTIONS = ("read_logbook", "contrast", "fit_growth", "expect_order", "expect_faster", "tally")
+FUNCTIONS = (
+    *("race", "read_logbook", "import_table", "contrast", "across", "machine"),
+    *("fit_growth", "expect_order", "expect_faster", "tally"),
+)
 
 
 def described(name: str, thing: Any, level: int) -> Iterator[str]:

@@ -8,7 +8,9 @@ if TYPE_CHECKING:
     from .counting.tallies import tally
     from .errors import LogarithmError
     from .expecting import expect_faster, expect_order
-    from .notebook import contrast, read_logbook
+    from .notebook.comparing import across, contrast
+    from .notebook.findings import import_table, read_logbook
+    from .notebook.running import machine, race
     from .searching import keeping as keeps
     from .study import families
 
@@ -18,12 +20,16 @@ __all__ = [
     "LogarithmError",
     "Study",
     "__version__",
+    "across",
     "contrast",
     "expect_faster",
     "expect_order",
     "families",
     "fit_growth",
+    "import_table",
     "keeps",
+    "machine",
+    "race",
     "read_logbook",
     "tally",
 ]
@@ -31,11 +37,15 @@ __all__ = [
 _HOMES = {
     "LogarithmError": "errors",
     "Study": "asking",
-    "contrast": "notebook",
+    "across": "notebook.comparing",
+    "contrast": "notebook.comparing",
     "expect_faster": "expecting",
     "expect_order": "expecting",
     "fit_growth": "analysis.growth.fit",
-    "read_logbook": "notebook",
+    "import_table": "notebook.findings",
+    "machine": "notebook.running",
+    "race": "notebook.running",
+    "read_logbook": "notebook.findings",
     "tally": "counting.tallies",
 }
 _MODULES = {"families": "study.families", "keeps": "searching.keeping"}

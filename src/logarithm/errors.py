@@ -128,3 +128,16 @@ def guess(name: str, known: Iterable[str]) -> str:
     near = get_close_matches(name.lower(), {each.lower(): each for each in known}, n=1)
     found = next((each for each in known if near and each.lower() == near[0]), None)
     return f"; did you mean '{found}'?" if found else ""
+
+
+def check_names(where: object, kind: str, wanted: Iterable[str] | None, known: list[str]) -> None:
+    """Raise a LogarithmError for a name that is not there.
+
+    Args:
+        where: the study or logbook that should have it.
+        kind: what it is, such as "contender".
+        wanted, known: the names that were given, and those there are.
+    """
+    for name in wanted or ():
+        if name not in known:
+            raise LogarithmError(f"{where} has no {kind} '{name}': {there(known)}{guess(name, known)}")

@@ -43,6 +43,52 @@ if __name__ == "__main__":
 """
 
 
+SEARCHED = """
+from logarithm import Study, across, import_table, race
+study = Study("tide-marks", sizes="8..64 *2")
+@study.family
+def rising(n, rng): return sorted(rng.random() for _ in range(n))
+@study.family
+def mixed(n, rng): return [rng.random() for _ in range(n)]
+@study.contender(claim="n", baseline=True)
+def highest(levels): return max(levels)
+@study.contender(claim={"mixed": "n^2"})
+def by_hand(levels):
+    top = levels[0]
+    for level in levels:
+        if level > top: top = level
+    return top
+if __name__ == "__main__":
+    worst = study.worst("4s", only="by_hand", sizes="8..16", quiet=True)
+    worst.keep("worst.json"); worst.plot().savefig("worst.png")
+    assert worst.to_frame()["contender"].tolist() == ["by_hand", "by_hand"], worst
+    walk = study.walk("by_hand", 4, family="mixed")
+    walk.page("walk.html"); walk.plot().savefig("walk.png")
+    assert len(walk.events) > 4 and "read levels[0]" in repr(walk)
+    verdicts = study.verify("5s", only="by_hand", quiet=True)
+    assert [each.contender for each in verdicts] == ["by_hand"] and "verdict" in verdicts.to_frame()
+    found = study.measure("3s", out="one.jsonl", quiet=True)
+    assert study.measure("6s", resume="one.jsonl", quiet=True).run.trials >= found.run.trials
+    assert "highest over by hand" in repr(found.crossover("highest", "by_hand", family="mixed"))
+    assert "candidates" in repr(found.growth_in_depth("highest"))
+    assert "How many times as fast" in repr(found.report("ratios"))
+    table = found.logbook().to_frame(wide=True)
+    again = import_table(table[table["family"] == "mixed"][["size", "heat", "highest", "by_hand"]], out="table.jsonl")
+    assert set(again.to_frame()["contender"]) == {"highest", "by_hand"}
+    assert set(across("one.jsonl", "one.jsonl").findings) == {"one"}
+    raced = race(max, highest, family="decimals", sizes="8..32 *2", budget="2s", quiet=True)
+    assert raced.study.reference == "max"
+"""
+CLASS = """
+if __name__ == "__main__":
+    seen = study.assess(seed=3, quiet=True)
+    seen.pages("back")
+    frame = seen.to_frame()
+    assert frame["verdict"].tolist() == ["correct"] and frame["order asked for"].tolist() == ["exceeds"], frame
+    assert "1 submission: 1 correct; 1 grows faster than asked" in repr(seen)
+"""
+
+
 def script(folder: Path, text: str) -> subprocess.CompletedProcess[str]:
     (folder / "script.py").write_text(text)
     env = {**os.environ, "MPLBACKEND": "agg"}
@@ -59,6 +105,25 @@ def test_a_script_measures_its_own_study(tmp_path: Path) -> None:
     assert {"one.jsonl", "two.jsonl", "growth.png", "page.html"} <= {each.name for each in tmp_path.iterdir()}
     unguarded = script(tmp_path, SCRIPT + 'study.measure(budget="2s")\n')
     assert 'must stand under if __name__ == "__main__"' in unguarded.stderr
+
+
+def test_searching_walking_verifying_and_comparing_from_python(tmp_path: Path) -> None:
+    done = script(tmp_path, SEARCHED)
+    assert done.returncode == 0, done.stderr
+    written = {each.name for each in tmp_path.iterdir()}
+    assert {"worst.json", "worst.png", "walk.html", "walk.png", "table.jsonl"} <= written
+
+
+def test_a_class_is_assessed_from_a_script_and_from_cells(harbour) -> None:
+    harbour.run("draft", "study.py", "--about", "class")
+    text = (harbour.folder / "study.py").read_text()
+    done = script(harbour.folder, text + CLASS)
+    if "cannot be enclosed" in done.stderr:
+        pytest.skip("this system cannot enclose what was handed in")
+    assert done.returncode == 0, done.stderr
+    assert [each.name for each in (harbour.folder / "back").iterdir()] == ["example.html"]
+    cell = text.replace("handed-in/", f"{harbour.folder}/handed-in/")
+    assert f"Source(file='{harbour.folder}/handed-in/example.py'" in written_down(celled(cell))
 
 
 def test_the_notebook_of_the_docs_runs(tmp_path: Path) -> None:
@@ -81,7 +146,7 @@ def test_the_notebook_of_the_docs_runs(tmp_path: Path) -> None:
 
 
 def celled(text: str) -> Study:
-    """A study from the text of a cell."""
+    """The study of a cell."""
     name = f"<cell {abs(hash(text))}>"
     linecache.cache[name] = (len(text), None, text.splitlines(True), name)
     around: dict[str, object] = {"__name__": "__main__"}

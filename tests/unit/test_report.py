@@ -27,7 +27,7 @@ from logarithm.logbook.records import (
     Trial,
 )
 from logarithm.logbook.writing import write_logbook
-from logarithm.notebook import read_logbook as shown_logbook
+from logarithm.notebook.findings import read_logbook as shown_logbook
 from logarithm.report import units
 from logarithm.report.contents.headlines import caption, headline
 from logarithm.report.contents.tables import formula

@@ -11,6 +11,7 @@ from ..errors import AnalysisError
 from ..logbook.reading import Logbook
 from ..logbook.records import BESIDE, WORK, Failure
 from ..study.study import WORK_CLAIM
+from .comparing.bands import band_of
 from .comparing.learned import findings_of as learned_of
 from .comparing.learned import learning, moved
 from .comparing.pairs import Duels, compare, duels_of, places
@@ -224,16 +225,17 @@ def _costs(
     low, typical, high = series.quantiles(0.25, 0.5, 0.75)
     against = duels[series.family, series.stage, series.metric]
     ratios: dict[float, Interval] = {}
-    if reference != series.contender:
-        # How many times as fast: the baseline's cost over this one's.
-        if (reference, series.contender) in against:
-            found = against[reference, series.contender]
-            rows = zip(found.sizes, found.ratio, found.low, found.high, strict=True)
+    band: list[list[float]] = []
+    for swapped, pair in enumerate([(reference, series.contender), (series.contender, reference)]):
+        if pair[0] != pair[1] and pair in against:
+            # How many times as fast: the baseline's cost over this one's.
+            found = against[pair]
+            three = (found.ratio, found.low, found.high)
+            three = (1 / found.ratio, 1 / found.high, 1 / found.low) if swapped else three
+            rows = zip(found.sizes, *three, strict=True)
             ratios = {float(n): Interval(value=float(r), low=float(a), high=float(b)) for n, r, a, b in rows}
-        elif (series.contender, reference) in against:
-            found = against[series.contender, reference]
-            rows = zip(found.sizes, 1 / found.ratio, 1 / found.high, 1 / found.low, strict=True)
-            ratios = {float(n): Interval(value=float(r), low=float(a), high=float(b)) for n, r, a, b in rows}
+            band = band_of(found, bool(swapped))
+            break
     curve: list[list[float]] = []
     if growth is not None and series.sizes[-1] > growth.since > 0:
         at = np.geomspace(growth.since, series.sizes[-1], CURVE_POINTS)
@@ -261,6 +263,7 @@ def _costs(
             if counted is not None and series.metric == "time"
             else []
         ),
+        band=band,
     )
 
 

@@ -296,7 +296,8 @@ class Cost(Part, kw_only=True):
 class Costs(Part):
     """The costs of one contender on one family, with the fitted curve; ratios are against the baseline.
 
-    `work` is what a call does, counted, as [size, count]; empty where it was not.
+    `work` is what a call does, counted, as [size, count], and `band` the ratio with the help of neighbouring sizes, as
+    [size, ratio, low, high]; empty where there is none.
     """
 
     contender: str
@@ -306,6 +307,7 @@ class Costs(Part):
     points: list[Cost]
     fitted: list[list[float]]
     work: list[list[float]] = []
+    band: list[list[float]] = []
 
 
 class Sample(Part):

@@ -12,15 +12,12 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from ..errors import LogarithmError, guess, there
+from ..errors import LogarithmError
 
 if TYPE_CHECKING:
     from rich.console import Console
 
     from ..analysis.findings import Findings
-    from ..measuring.gathering.engine import Engine
-    from ..measuring.plan.settings import Settings
-    from ..study.study import Study
 
 LogbookArgument = Annotated[
     Path | None,
@@ -110,55 +107,6 @@ def deliver(text: str, out: Path | None, what: str) -> None:
     tell(f"{what}: {out}")
 
 
-def check_names(file: Path, kind: str, wanted: list[str] | None, known: list[str]) -> None:
-    """Refuse names that a study or logbook does not have."""
-    for name in wanted or []:
-        if name not in known:
-            raise LogarithmError(f"{file} has no {kind} '{name}': {there(known)}{guess(name, known)}")
-
-
-def checked_settings(
-    study: Study,
-    file: Path,
-    budget: str,
-    ceiling: str,
-    *,
-    sizes: str | None = None,
-    family: list[str] | None = None,
-    only: list[str] | None = None,
-    metric: list[str] | None = None,
-    seed: int = 1,
-    anyway: bool = False,
-    memory: str | None = None,
-    same: bool = False,
-    whole: bool = False,
-) -> Settings:
-    """The dials of a run as they were typed, checked against the study."""
-    from ..measuring.plan.settings import Settings
-    from ..notation.durations import capacity, seconds
-    from ..notation.sizes import ladder
-    from ..study.tallied import check_metrics
-
-    check_names(file, "family", family, [each.name for each in study.families])
-    check_names(file, "contender", only, [each.name for each in study.contenders])
-    check_metrics(study, file, metric or ())
-    asked = ladder(sizes) if sizes is not None else None
-    study.check_sizes(asked)
-    return Settings(
-        budget=seconds(budget),
-        ceiling=seconds(ceiling),
-        seed=seed,
-        sizes=asked,
-        families=tuple(family or ()),
-        contenders=tuple(only or ()),
-        metrics=tuple(dict.fromkeys(metric or ())),
-        anyway=anyway,
-        memory=capacity(memory) if memory is not None else None,
-        same=same,
-        whole=whole,
-    )
-
-
 @contextmanager
 def bar() -> Iterator[Callable[[float, str], None]]:
     """A bar on standard error: a sign of life, the share of the budget, the time left, what is being done."""
@@ -176,17 +124,3 @@ def bar() -> Iterator[Callable[[float, str], None]]:
     with Progress(*columns, console=console, transient=True, disable=not console.is_terminal) as shown:
         task = shown.add_task("starting", total=1.0)
         yield lambda share, what: shown.update(task, completed=share, description=what)
-
-
-@contextmanager
-def engine_at(on: str | None, study: Study, file: Path) -> Iterator[Engine]:
-    """Where work is done: here, or on a cluster."""
-    from ..spreading.engine import Here
-
-    if on is None:
-        yield Here(study, file)
-        return
-    from ..spreading.cluster import cluster
-
-    with cluster(on, study, file) as engine:
-        yield engine

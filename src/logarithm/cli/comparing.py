@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from ..errors import LogarithmError
-from .common import LogbookArgument, check_names, findings_of, results, tell
+from .common import LogbookArgument, findings_of, results, tell
 
 if TYPE_CHECKING:
     from ..analysis.comparing.contrast import Change
@@ -27,33 +27,14 @@ def crossover(
     family: Annotated[list[str] | None, typer.Option("--family", help="Only this family; may be repeated.")] = None,
 ) -> None:
     """Two contenders in depth: every crossover, who leads where, the ratio at each size."""
-    from ..analysis.analyse import analyse, series_of
-    from ..analysis.comparing.pairs import duels_of
-    from ..analysis.findings import Interval
+    from ..conducting.depth import pairs_in_depth
     from ..logbook.reading import read_logbook
     from ..logbook.writing import newest
-    from ..report.text.depth import pair_in_depth
 
-    only = [*(only or []), *(contenders or [])] or None
     read = read_logbook(newest() if logbook is None else logbook)
-    check_names(read.path, "contender", only, [each.name for each in read.contenders])
-    check_names(read.path, "family", family, [each.name for each in read.families])
-    findings = analyse(read)
-    duels = duels_of(series_of(read)[0], {})
     console = results()
-    wanted = [
-        pair
-        for pair in findings.pairs
-        if (not family or pair.family in family) and (not only or {pair.one, pair.other} & set(only))
-        if not only or len(only) == 1 or {pair.one, pair.other} <= set(only)
-    ]
-    if not wanted:
-        raise LogarithmError(f"{read.path} has no two contenders measured at the same sizes to compare there")
-    for pair in wanted:
-        found = duels[pair.family, pair.stage, pair.metric][pair.one, pair.other]
-        rows = zip(found.sizes, found.ratio, found.low, found.high, strict=True)
-        ratios = [(float(n), Interval(float(r), float(low), float(high))) for n, r, low, high in rows]
-        console.print(pair_in_depth(pair, findings, ratios))
+    for pair in pairs_in_depth(read, [*(only or []), *(contenders or [])], family or ()):
+        console.print(pair)
         console.print()
 
 

@@ -9,12 +9,10 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from ..errors import LogarithmError
-from .common import LogbookArgument, check_names, findings_of, number, results
+from ..errors import LogarithmError, check_names
+from .common import LogbookArgument, findings_of, number, results
 
 if TYPE_CHECKING:
-    from ..analysis.growth.exponent import Exponent
-    from ..analysis.series import Series
     from ..logbook.reading import Logbook
 
 
@@ -37,36 +35,16 @@ def growth(
     form: Annotated[Form, typer.Option("--format", help="How to write the lines: text or json.")] = Form.TEXT,
 ) -> None:
     """Growth in depth: every order that was tried, residuals and local exponents by size."""
-    from ..analysis.forecasting import fitted
+    from ..conducting.depth import growth_in_depth
+    from ..logbook.reading import read_logbook
+    from ..logbook.writing import newest
 
     if lines:
         by_line(logbook, only, family, form)
         return
-    import numpy as np
-
-    from ..report.contents.tables import formula
-    from ..report.text.growth import Candidate, Row, depth
-
     console = results()
-    for series, found in fitted(_checked(logbook, only, family), only or (), family or ()):
-        weights = {id(fit): weight for fit, weight in found.plausible}
-        shown = [
-            Candidate(
-                str(fit.order),
-                weights.get(id(fit), 0.0),
-                formula(str(fit.order), fit.fixed, fit.linear, fit.scale, series.metric),
-                fit.miss,
-                fit.strays,
-            )
-            for fit in found.candidates
-        ]
-        slopes = np.gradient(np.log(series.typical), np.log(series.sizes))
-        costs = found.cost(series.sizes)
-        rows = [
-            Row(float(n), float(y), float(y / c - 1) if n >= found.since else math.nan, float(slope))
-            for n, y, c, slope in zip(series.sizes, series.typical, costs, slopes, strict=True)
-        ]
-        console.print(depth(_title(series), series.metric, shown, rows, _slopes(found.exponent), found.advice))
+    for each in growth_in_depth(read_logbook(newest() if logbook is None else logbook), only or (), family or ()):
+        console.print(each)
         console.print()
 
 
@@ -91,12 +69,6 @@ def by_line(logbook: Path | None, only: list[str] | None, family: list[str] | No
         typer.echo(msgspec.json.format(msgspec.json.encode(found), indent=2).decode())
         return
     results().print(render_tables(list(culprits(found)), tables(found)))
-
-
-def _slopes(exponent: Exponent) -> str:
-    """The two exponents in words."""
-    measured = f"slope at the upper end, as measured: {exponent.value:.2f} ({exponent.low:.2f} to {exponent.high:.2f})"
-    return f"{measured}; of the law behind it, if caches bend it: {exponent.law_low:.2f} to {exponent.law_high:.2f}"
 
 
 def forecast(
@@ -139,22 +111,13 @@ def forecast(
 
 def _checked(logbook: Path | None, only: list[str] | None, family: list[str] | None) -> Logbook:
     """A logbook, or the newest one, which has what was asked for."""
+    from ..conducting.depth import check_in
     from ..logbook.reading import read_logbook
     from ..logbook.writing import newest
 
     read = read_logbook(newest() if logbook is None else logbook)
-    check_names(read.path, "contender", only, [each.name for each in read.contenders])
-    check_names(read.path, "family", family, [each.name for each in read.families])
+    check_in(read, only or (), family or ())
     return read
-
-
-def _title(series: Series) -> str:
-    parts = [
-        series.family,
-        *([series.stage] if series.stage else []),
-        *([series.metric] if series.metric != "time" else []),
-    ]
-    return f"{series.contender} on {', '.join(parts)}".replace("_", " ")
 
 
 def _size(text: str) -> float:

@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 import random
-import time
 from pathlib import Path
 from typing import Annotated
 
 import typer
 
 from ..errors import LogarithmError, MeasuringError, one_line
-from .common import bar, checked_settings, guard, results, tell
+from .common import bar, guard, results, tell
 
 
 def rehearse(
@@ -22,55 +21,21 @@ def rehearse(
     only: Annotated[list[str] | None, typer.Option("--only", help="Only this contender; may be repeated.")] = None,
 ) -> None:
     """Do the contenders agree, which traps are there, how long will measuring take? Nothing is measured."""
-    from ..measuring.host.learning import learnt
-    from ..measuring.parent.tools import absent
-    from ..measuring.plan.track import tracks as tracks_of
-    from ..measuring.rehearsing import outlook as outlooks
-    from ..measuring.rehearsing.rehearsal import first_crew
-    from ..measuring.rehearsing.rehearsal import rehearse as rehearse_study
-    from ..report.text.conditions import learning
-    from ..report.text.rehearsal import Prospect, render
-    from ..report.units import span
+    from ..conducting.dials import settings_of
+    from ..conducting.rehearsing import rehearsed
+    from ..report.text.rehearsal import render
     from ..study.loading import load
 
     loaded = load(study)
-    settings = checked_settings(loaded, study, budget=budget, ceiling=ceiling, sizes=sizes, family=family, only=only)
-    missing = absent(loaded)
-    for name, why in missing.items():
+    settings = settings_of(loaded, study, budget, ceiling, sizes=sizes, family=family, only=only)
+    with bar() as progress:
+        found = rehearsed(loaded, study, settings, progress)
+    for name, why in found.missing.items():
         tell(f"{name} is left out: {why}")
-    tracks = tracks_of(loaded, settings, missing)
-    begun = time.monotonic()
-    with bar() as progress, first_crew(loaded, study, tracks, settings) as crew:
-        starting = time.monotonic() - begun
-        found = rehearse_study(loaded, tracks, crew, float("inf"), lambda what: progress(0.3, what))
-        ahead = outlooks.outlook(tracks, crew, settings, settings.seed, lambda what: progress(0.7, what))
-    most = f"sizes up to {max(found.sizes)}" if found.sizes else "no size"
-    judged = "compared" if loaded.judge is None else "judged by the referee"
-    verdict = f"The answers agree ({found.compared} instances {judged}, {most})."
-    if found.disagreements:
-        verdict = "The answers disagree."
-    elif not found.compared:
-        verdict = "No answers were compared: there is only one contender that answers."
-    heats = outlooks.heats_within(ahead, settings)
-    seconds = sum(each.heat for each in ahead)
-    needed = f"One trial of everything takes about {span(seconds)}; a budget of {span(settings.budget)} gives about "
-    needed += f"{heats} heats." if heats else "no whole heat: the dearest sizes will be left out."
-    expected = outlooks.settled_after(ahead, tracks, starting, settings)
-    needed += (
-        f"\nMost will be settled after about {span(expected)}; close crossovers and small differences take longer."
-    )
-    failures = [
-        (f"{name} on {where}", f"{failed.reason} at {size}" + (f" ({failed.detail})" if failed.detail else ""))
-        for name, where, size, failed in found.failures
-    ]
-    traps = [(trap.contender, str(trap)) for trap in found.traps]
-    prospects = [Prospect(each.contender, each.family, each.reach, each.call, each.stops) for each in ahead]
-    axis = "n" if loaded.axis == "size" else loaded.axis
-    needed += f"\n{learning(learnt())}"
-    results().print(render(verdict, found.disagreements, failures, traps, prospects, needed, axis))
-    if found.disagreements:
+    results().print(render(found))
+    if not found.agrees:
         raise typer.Exit(1)
-    if ahead and all(each.reach is None for each in ahead):
+    if found.nothing_works:
         raise MeasuringError("no contender works at its smallest size: see the failures above")
 
 

@@ -14,7 +14,7 @@ import typer
 
 from ..advising import Adviser
 from ..errors import LogarithmError, there
-from .common import On, checked_settings, conclude, engine_at, findings_of, guard, print_report, tell
+from .common import On, conclude, findings_of, guard, print_report, tell
 from .watching import watching
 
 if TYPE_CHECKING:
@@ -75,6 +75,7 @@ def measure(
     on: On = None,
 ) -> None:
     """Check that the contenders agree, measure them into a logbook until everything is settled, and report."""
+    from ..conducting.dials import settings_of
     from ..measuring.run.resume import More
     from ..notation.durations import capacity, seconds
     from ..notation.sizes import ladder
@@ -92,7 +93,7 @@ def measure(
         )
         path = _resume(loaded, study, resume, more, Telling(quiet, verbose))
     else:
-        settings = checked_settings(
+        settings = settings_of(
             loaded,
             study,
             budget or "60s",
@@ -138,6 +139,7 @@ def race(
     """Race functions of a file over ready-made families, without a study file."""
     import msgspec.toml
 
+    from ..conducting.dials import settings_of
     from ..study.families import ALL
     from ..study.loading import functions_of, load
 
@@ -161,7 +163,7 @@ def race(
         study.write_bytes(msgspec.toml.encode(asked))
         loaded = load(study)
         path = run(
-            loaded, study, checked_settings(loaded, study, budget, ceiling, anyway=anyway), out, Telling(quiet, verbose)
+            loaded, study, settings_of(loaded, study, budget, ceiling, anyway=anyway), out, Telling(quiet, verbose)
         )
     conclude(path)
     if not quiet:
@@ -186,6 +188,7 @@ def demo(
     found = next((each for each in DEMOS if each.name == name), None)
     if found is None:
         raise LogarithmError(f"there is no demo '{name}': {there([each.name for each in DEMOS])}")
+    from ..conducting.dials import settings_of
     from ..notation.durations import seconds
     from ..report.figure.views import save
     from ..study.loading import load
@@ -193,7 +196,7 @@ def demo(
     loaded = load(found.file)
     if found.is_worst:
         return _worst_demo(loaded, found.name, found.about, found.file, seconds(budget) if budget else found.budget)
-    settings = checked_settings(loaded, found.file, budget or f"{found.budget}s", f"{found.ceiling}s", whole=whole)
+    settings = settings_of(loaded, found.file, budget or f"{found.budget}s", f"{found.ceiling}s", whole=whole)
     if not quiet:
         tell(f"{found.name}: {found.about}; this takes at most {settings.budget:.0f} s")
     path = run(loaded, found.file, settings, None, Telling(quiet, verbose))
@@ -208,14 +211,17 @@ def demo(
 
 def _worst_demo(study: Study, name: str, about: str, file: Path, budget: float) -> None:
     """Search for the worst case of a study that ships, and draw it."""
+    from ..conducting.searching import Search
+    from ..logbook.writing import fresh_path
     from ..report.figure.worst import save_worst
-    from .searching import run_search, told
+    from .searching import searched, told
 
     tell(f"{name}: {about}; this takes at most {budget:.0f} s")
-    cases, findings, path = run_search(study, file, None, None, "work", budget, None, 1, None)
+    path = fresh_path(f"{study.name}-worst")
+    found = searched(study, file, Search(budget=budget), path)
     figure = path.with_suffix(".png")
-    save_worst(cases, findings, figure)
-    told(cases, findings)
+    save_worst(found.cases, found.findings, figure)
+    told(found)
     typer.echo(f"\nstudy:   {file}\nlogbook: {path}\nfigure:  {figure}\n{NEXT}")
 
 
@@ -235,33 +241,31 @@ class Telling:
 
 def run(study: Study, file: Path, settings: Settings, out: Path | None, telling: Telling = Telling()) -> Path:
     """Measure into a logbook, and show it meanwhile. Returns the logbook's path."""
-    from ..logbook.writing import LogbookWriter, fresh_path
-    from ..measuring.run.measure import measure as measure_study
+    from ..conducting import running
+    from ..logbook.writing import fresh_path
 
     path = out if out is not None else fresh_path(study.name)
     adviser = Adviser()
     adviser.prepare()
     shown = watching(study.name, settings.budget, adviser, path, telling.quiet, telling.verbose)
-    with _reported(path), LogbookWriter(path) as writer, shown as progress:
-        outcome = measure_study(study, file, settings, writer, progress, adviser)
-    for disagreement in outcome.rehearsed.disagreements:
+    with _reported(path), shown as progress:
+        disagreements = running.run(study, file, settings, path, adviser, progress)
+    for disagreement in disagreements:
         tell(f"warning: {disagreement}")
     return path
 
 
 def _resume(study: Study, file: Path, logbook: Path, more: More, telling: Telling) -> Path:
     """Go on with a logbook until everything is settled or its budget is used."""
+    from ..conducting import running
     from ..logbook.reading import read_logbook
-    from ..logbook.writing import LogbookWriter
-    from ..measuring.run.resume import resume
 
-    read = read_logbook(logbook)
     adviser = Adviser()
     adviser.prepare()
-    budget = more.budget or read.study.budget or 60.0
+    budget = more.budget or read_logbook(logbook).study.budget or 60.0
     shown = watching(study.name, budget, adviser, logbook, telling.quiet, telling.verbose)
-    with _reported(logbook), LogbookWriter(logbook, append=True) as writer, shown as progress:
-        resume(study, file, read, writer, progress, adviser, more)
+    with _reported(logbook), shown as progress:
+        running.go_on(study, file, logbook, more, adviser, progress)
     return logbook
 
 
@@ -279,34 +283,15 @@ def _reported(logbook: Path) -> Iterator[None]:
 
 def _on_machines(study: Study, file: Path, settings: Settings, on: str, out: Path | None, quiet: bool) -> None:
     """Measure on each machine of a cluster, and report what holds on each and on all."""
-    from ..errors import MeasuringError
-    from ..logbook.files import write_file
+    from ..conducting.running import run_on_machines
     from ..logbook.writing import fresh_path
-    from ..measuring.gathering.engine import Lost
-    from ..spreading.cluster import Cluster
-    from ..spreading.machines import MeasureJob, measured_there
     from .comparing import print_across
 
-    first = out if out is not None else fresh_path(study.name)
-    made: list[Path] = []
-    with engine_at(on, study, file) as engine:
-        assert isinstance(engine, Cluster)
-        hosts = engine.machines()
-        for address, text in engine.on_each_machine(measured_there, MeasureJob(settings), str):
-            host = "".join(each if each.isalnum() else "-" for each in address.split("://")[-1])
-            if isinstance(text, Lost):
-                tell(f"{hosts[address]}: {text.reason}")
-                continue
-            path = first.with_name(f"{first.stem}-{host}{first.suffix}")
-            guard(path, overwrite=False)
-            path.parent.mkdir(parents=True, exist_ok=True)
-            write_file(path, text)
-            made.append(path)
-            if not quiet:
-                tell(f"logbook: {path}")
-    if not made:
-        raise MeasuringError("no machine has measured it: see above")
+    made = run_on_machines(study, file, settings, on, out if out is not None else fresh_path(study.name), tell)
+    if not quiet:
+        for path in made:
+            tell(f"logbook: {path}")
     if len(made) == 1:
         conclude(made[0])
     else:
-        print_across(sorted(made))
+        print_across(made)

@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from ..errors import LogarithmError, there
-from .common import LogbookArgument, Overwrite, deliver, findings_of, guard, print_report, results
+from ..errors import LogarithmError, check_names, there
+from .common import LogbookArgument, Overwrite, deliver, findings_of, guard, number, print_report, results
 
 if TYPE_CHECKING:
     from ..analysis.findings import Findings
@@ -96,7 +96,6 @@ def plot(
     from ..report.contents.headlines import caption
     from ..report.figure.views import save
     from ..report.text.chart import charts
-    from .common import check_names, number
 
     chosen = newest() if logbook is None else logbook
     read = read_logbook(chosen)

@@ -8,9 +8,7 @@ from typing import Annotated
 import typer
 
 from ..errors import LogarithmError, there
-from .common import Overwrite, check_names, deliver, guard, results, tell
-
-LONGEST = 30.0  # seconds that one call may take
+from .common import Overwrite, deliver, guard, results, tell
 
 
 def walk(
@@ -31,10 +29,7 @@ def walk(
     overwrite: Overwrite = False,
 ) -> None:
     """What a contender does on one small instance, event by event: compare, read, write, swap, call."""
-    from ..measuring.parent.crew import Crew
-    from ..measuring.parent.failed import Failed
-    from ..measuring.parent.limits import limits
-    from ..measuring.shared.messages import Walk, Walked
+    from ..conducting.walking import walked
     from ..report.figure.walk import save_walk
     from ..report.page.walk import walk_page
     from ..report.text.walk import chosen, kinds_of, render
@@ -44,18 +39,9 @@ def walk(
     if out is not None:
         guard(out, overwrite)
     loaded = load(study)
-    check_names(study, "contender", [contender], [each.name for each in loaded.contenders])
-    check_names(study, "family", [family] if family else None, [each.name for each in loaded.families])
-    chosen_family = family or loaded.families[0].name
-    crew = Crew(loaded, study, [loaded.the_contender(contender)], seed, limits(1), set())
-    try:
-        found = crew.ask(contender, Walk(chosen_family, size, seed), Walked, LONGEST)
-    except Failed as failed:
-        raise LogarithmError(f"{contender} fails: {failed.reason} ({failed.detail})") from None
-    finally:
-        crew.end()
+    found = walked(loaded, study, contender, size, family, seed)
     check_kinds(only, kinds_of(found))
-    title = f"{name(contender)} on {name(chosen_family)}, n = {size}"
+    title = f"{name(contender)} on {name(family or loaded.families[0].name)}, n = {size}"
     rows = chosen(found, only or (), begin, end)
     results().print(render(title, found, rows, most))
     if out is None:

@@ -25,6 +25,23 @@ def frame_of(logbook: Logbook) -> pd.DataFrame:
     return frame.assign(size=sizes, heat=trials.heat, life=trials.life, value=trials.cost)
 
 
+def wide_frame_of(logbook: Logbook) -> pd.DataFrame:
+    """The trials of a logbook with a column a contender, a row for each size and heat."""
+    frame = frame_of(logbook)
+    frame = _heats(frame[~frame["metric"].isin(BESIDE)])
+    keys = [key for key in ("family", "stage", "metric") if frame[key].nunique(dropna=False) > 1]
+    frame = frame.assign(stage=frame["stage"].fillna("")).pivot_table(
+        index=["size", *keys, "heat"], columns="contender", values="value", sort=False
+    )
+    there = [each.name for each in logbook.contenders if each.name in frame.columns]
+    return frame[there].sort_index().reset_index()
+
+
+def _heats(frame: pd.DataFrame) -> pd.DataFrame:
+    """A table without the climb, where there is more than that."""
+    return frame[frame["heat"] > 0] if (frame["heat"] > 0).any() else frame
+
+
 def exported(logbook: Logbook, kind: str, wide: bool = False) -> str:
     """The trials of a logbook as CSV or JSON.
 
@@ -35,18 +52,7 @@ def exported(logbook: Logbook, kind: str, wide: bool = False) -> str:
 
     Cells that a spreadsheet would take for a formula get an apostrophe in front, which `imported` takes off again.
     """
-    frame = frame_of(logbook)
-    if wide:
-        frame = frame[~frame["metric"].isin(BESIDE)]
-    frame = frame[frame["heat"] > 0] if (frame["heat"] > 0).any() else frame
-    if wide:
-        keys = [key for key in ("family", "stage", "metric") if frame[key].nunique(dropna=False) > 1]
-        frame = frame.assign(stage=frame["stage"].fillna("")).pivot_table(
-            index=["size", *keys, "heat"], columns="contender", values="value", sort=False
-        )
-        frame = (
-            frame[[each.name for each in logbook.contenders if each.name in frame.columns]].sort_index().reset_index()
-        )
+    frame = wide_frame_of(logbook) if wide else _heats(frame_of(logbook))
     if kind == "json":
         return str(frame.to_json(orient="records", indent=1, double_precision=15)) + "\n"
     safe = frame.map(_defused).rename(columns=_defused)

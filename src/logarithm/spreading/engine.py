@@ -6,11 +6,12 @@ import os
 import time
 from collections.abc import Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor, as_completed
+from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from ..measuring.gathering.engine import Function
+from ..measuring.gathering.engine import Engine, Function
 from ..measuring.parent.worker import end_all
 from ..study.study import Study
 
@@ -49,3 +50,20 @@ class Here:
                 time.sleep(POLL)
             raise
         pool.shutdown()
+
+
+@contextmanager
+def engine_at(on: str | None, study: Study, file: Path) -> Iterator[Engine]:
+    """Where work is done: here, or on a cluster.
+
+    Args:
+        on: the address of a cluster's scheduler, or "local" to start one here; None does it here without one.
+        study, file: what the work belongs to.
+    """
+    if on is None:
+        yield Here(study, file)
+        return
+    from .cluster import cluster
+
+    with cluster(on, study, file) as engine:
+        yield engine

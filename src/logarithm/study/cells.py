@@ -56,7 +56,8 @@ def written_down(study: Study) -> str:
             f"sys.path.insert(0, {str(Path.cwd())!r})",
             "from logarithm import Study",
             "from logarithm.study.options import Claim, Options",
-            "from logarithm.study.parts import Agreement, Contender, Family",
+            "from logarithm.study.parts import Agreement, Contender, Family, Source",
+            "from logarithm.study.study import elsewhere",
             *text.modules,
             *text.values,
             "",
@@ -200,8 +201,8 @@ def _family(each: Family, text: _Text) -> str:
 
 
 def _contender(each: Contender, text: _Text) -> str:
-    if each.program is not None or each.source is not None:
-        raise StudyError(f"'{each.name}' is a program or was handed in: write the study in a file")
+    if each.program is not None:
+        raise StudyError(f"'{each.name}' is a program: write the study in a file")
     told = []
     for option in fields(Options):
         value = getattr(each.options, option.name)
@@ -210,4 +211,6 @@ def _contender(each: Contender, text: _Text) -> str:
         elif value != option.default:
             told.append(f"{option.name}={one_line(repr(value), VALUE_MOST)}")
     values = _plain(each.name, dict(each.values))
-    return f"Contender({each.name!r}, {text.name_of(each.code)}, {values}, Options({', '.join(told)}), {each.doc!r})"
+    code = "elsewhere" if each.source is not None else text.name_of(each.code)
+    told_of = f"{each.name!r}, {code}, {values}, Options({', '.join(told)}), {each.doc!r}"
+    return f"Contender({told_of}, None, {each.source!r}, {each.require!r})"

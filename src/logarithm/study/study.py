@@ -180,7 +180,7 @@ class Study:
             raise StudyError(f"the command of '{name}' is empty: write a list of arguments")
         program = Program(tuple(arguments), command is None, tuple(build))
         read = Options.read(options, OF_PROGRAMS)
-        self._add(name, read, code=_elsewhere, doc=" ".join(arguments), program=program)
+        self._add(name, read, code=elsewhere, doc=" ".join(arguments), program=program)
 
     def _add(self, called: str, options: Options, **more: Any) -> None:
         """Add a contender for each combination of its levels."""
@@ -201,7 +201,8 @@ class Study:
         """Add a contender for each file that was handed in. None of them is run in this process.
 
         Args:
-            pattern: the files, such as "handed-in/*.py", from the study's folder on.
+            pattern: the files, such as "handed-in/*.py", from the study's folder on, or from the current one in a
+                notebook.
             function: the function that each must have.
             require: the order that its steps may not exceed, such as "n log n".
             families: the families they are judged on, if not all.
@@ -214,19 +215,20 @@ class Study:
         self.marks = read_marks(marks or {})
         called_from = inspect.stack()[1].filename
         folder = Path(called_from).resolve().parent if Path(called_from).exists() else Path.cwd()
-        files = sorted(folder.glob(pattern))
+        root = Path(Path(pattern).anchor) if Path(pattern).is_absolute() else folder
+        files = sorted(root.glob(str(Path(pattern).relative_to(root)) if root != folder else pattern))
         if not files:
             raise StudyError(f"no file is named like '{pattern}' in {folder}: nothing was handed in")
         order = None if require is None else str(orders.parse(require))
         names = [file.stem for file in files]
         for file in files:
-            name = file.stem if names.count(file.stem) == 1 else str(file.relative_to(folder).with_suffix(""))
+            name = file.stem if names.count(file.stem) == 1 else str(file.relative_to(root).with_suffix(""))
             if any(other.name == name for other in self.contenders):
                 raise StudyError(f"the file '{file.name}' is named as a contender is: rename one")
             self.contenders.append(
                 Contender(
                     name=name,
-                    code=_elsewhere,
+                    code=elsewhere,
                     options=Options(families=None if families is None else tuple(families)),
                     source=Source(str(file), function),
                     require=order,
@@ -324,7 +326,7 @@ def _name_of(code: Any, name: str | None, kind: str) -> str:
     return called
 
 
-def _elsewhere(*_: Any) -> None:
+def elsewhere(*_: Any) -> None:
     """Stand for code that is not run in this process: programs in other languages, and what was handed in."""
     raise StudyError("this contender is run in a process of its own only")
 

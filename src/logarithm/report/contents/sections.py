@@ -11,6 +11,7 @@ from dataclasses import dataclass, field
 import msgspec
 
 from ...analysis.findings import FailureFinding, Findings, NoteFinding, Standing
+from ...errors import counted
 from .. import units
 from .crowd import first_look
 from .lines import culprits, tables
@@ -60,13 +61,13 @@ class Section:
 def heading(findings: Findings) -> tuple[str, str, str]:
     """The study's name, its question, and the facts of the run in a line."""
     study, run = findings.study, findings.run
-    facts = [count(len(study.contenders), "contender"), count(len(study.families), "family", "families")]
+    facts = [counted(len(study.contenders), "contender"), counted(len(study.families), "family", "families")]
     if run.sizes:
         low, high = run.sizes[0], run.sizes[-1]
         ends = units.size(low) if low == high else f"{units.size(low)} … {units.size(high)}"
         facts.append(f"{axis_of(findings)} = {ends}")
     if run.heats:
-        facts.append(f"{count(run.heats, 'heat')} in {count(run.lives, 'life', 'lives')}")
+        facts.append(f"{counted(run.heats, 'heat')} in {counted(run.lives, 'life', 'lives')}")
     if run.elapsed is not None:
         facts.append(_ended(findings))
     if run.weather:
@@ -274,7 +275,7 @@ def _warm_ups(findings: Findings) -> Iterator[str]:
             yield f"{told}, {extra} in all"
         else:
             over, at = units.name(each.over), f"{axis_of(findings)} = {units.size(each.at)}"
-            calls = count(max(1, round(each.repaid)), "call")
+            calls = counted(max(1, round(each.repaid)), "call")
             yield f"{told}, {extra} in all, which is repaid against {over} at {at} after {calls}"
 
 
@@ -346,13 +347,8 @@ def _machine(findings: Findings) -> Iterator[str]:
     machine = findings.machine
     facts = [str(machine[key]) for key in ("processor", "system", "python") if machine.get(key)]
     if machine.get("cores"):
-        facts.insert(1, count(machine["cores"], "core"))
+        facts.insert(1, counted(machine["cores"], "core"))
     if facts:
         yield " · ".join(facts)
     for tool, version in findings.tools.items():
         yield f"{tool}: {version}" if version else tool
-
-
-def count(number: int, one: str, many: str | None = None) -> str:
-    """So many things: "1 heat", "3 lives"."""
-    return f"{number} {one if number == 1 else many or one + 's'}"

@@ -69,6 +69,8 @@ def sentences(case: Case, findings: Findings) -> Iterator[str]:
     if is_worse:
         exact = f", exactly {units.formula(worst.exact)}" if worst is not None and worst.exact else ""
         parts.append(f"worst found {_order(worst)}, {many}{exact}")
+    elif worst is None or worst.order is None:
+        parts.append(f"nothing worse was found in {units.whole(case.tries)} tries ({many})")
     else:
         parts.append(f"no order worse than {_order(worst)} was found in {units.whole(case.tries)} tries ({many})")
     told = f"{who}: {'; '.join(parts)}"

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 import msgspec
 
 from ...analysis.findings import Costs, Findings
-from ...errors import one_line
 from ...notation.orders import pretty
 from .. import units
 from ..contents.crowd import first_look
@@ -17,16 +17,13 @@ from ..contents.sentences import Place
 from ..contents.tables import places
 from . import canvas
 from .canvas import FAINT, INK, LABEL, PAPER, SMALL, SOFT, Size, Style
+from .labels import LETTER, ROOM, Mark, label_ends, write_marks
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from matplotlib.figure import Figure
 
-COLUMN = 110  # pixels: labels whose curves end nearer than this stand in one column
-LETTER = 9.3  # pixels that a letter of a name takes
-ROOM = 0.36  # of a panel's width at most, at the right, in which the curves' names stand
 MARGIN = 26  # pixels on either side of a name, together
-CLOSE = 2.0  # crossings whose sizes differ by less than this factor would have labels that overlap
 CROSSINGS_MOST = 4
 
 
@@ -40,6 +37,8 @@ def draw_growth(everyone: Findings, linear: bool = False, size: Size | None = No
     told += f"; grey: {left} others" if left else ""
     if all(len(each.points) == 1 for each in findings.costs):
         told = "bars: median and quartiles"
+
+    marks: list[Mark] = []
 
     def draw(panel: Axes, where: Place, group: list[Costs]) -> None:
         metric = where[2]
@@ -61,13 +60,14 @@ def draw_growth(everyone: Findings, linear: bool = False, size: Size | None = No
             _curve(panel, each, style[each.contender])
         _zeros(panel, [each for each in group if all(point.typical == 0 for point in each.points)])
         _kinks(panel, findings, where, group, style)
-        _crossings(panel, findings, where, above)
+        marks.extend(_crossings(panel, findings, where, above))
         if len(groups) == 1:
             make_room(panel)
 
     title = headline(findings, view)
     figure = canvas.sheet(findings, groups, draw, canvas.foot(findings, told), title, shares=True, size=size)
     name_curves(figure, groups, style)
+    write_marks(figure, marks)
     return figure
 
 
@@ -76,9 +76,7 @@ def name_curves(figure: Figure, groups: dict[Place, list[Costs]], style: dict[st
     if len(groups) > 1:
         canvas.legend(figure, list(dict.fromkeys(each.contender for group in groups.values() for each in group)), style)
         return
-    # Ends can only be kept apart once the layout says where they are.
-    canvas.settle(figure)
-    label_ends(figure.axes[0])
+    label_ends(figure)
 
 
 def _crowd(panel: Axes, costs: list[Costs], where: Place) -> None:
@@ -185,15 +183,14 @@ def _kinks(panel: Axes, findings: Findings, where: Place, group: list[Costs], st
             )
 
 
-def _crossings(panel: Axes, findings: Findings, where: Place, group: list[Costs]) -> None:
-    """Mark crossovers with a ring on the curves and their size beside it; those of leaders with a band too."""
+def _crossings(panel: Axes, findings: Findings, where: Place, group: list[Costs]) -> Iterator[Mark]:
+    """Mark crossovers with a ring on the curves, those of leaders with a band too. Yields what is to be written."""
     leaders = {each.leader for each in findings.standings if (each.family, each.stage, each.metric) == where}
     found = [each for each in findings.crossovers if (each.family, each.stage, each.metric) == where]
     here = [each for each in found if each.basis == "measured"]
     among = [each for each in here if each.before in leaders and each.after in leaders]
     # Too many rings hide the curves: those between leaders are what people look for.
     here = here if len(here) <= CROSSINGS_MOST else among
-    last = 0.0
     for crossover in sorted(here, key=lambda each: each.size):
         curve = next((each for each in group if each.contender == crossover.after), None)
         if curve is None:
@@ -202,75 +199,11 @@ def _crossings(panel: Axes, findings: Findings, where: Place, group: list[Costs]
         panel.plot([crossover.size], [y], marker="o", markersize=11, color=INK, fillstyle="none", markeredgewidth=1.1)
         if crossover.before in leaders and crossover.after in leaders:
             panel.axvspan(crossover.low, crossover.high or crossover.size, color=INK, alpha=0.07, linewidth=0)
-        # A second crossing close by has its label on the other side of the curves.
-        above = last > 0 and crossover.size < last * CLOSE
-        last = 0.0 if above else crossover.size
-        panel.annotate(
-            f"n = {units.crossing(crossover.size)}" if findings.study.axis == "size" else f"{crossover.size:.3g}",
-            (crossover.size, y),
-            xytext=(-9, 11) if above else (9, -13),
-            ha="right" if above else "left",
-            textcoords="offset points",
-            fontsize=SMALL,
-            color=INK,
-            path_effects=canvas.halo(),
-        )
+        told = f"n = {units.crossing(crossover.size)}" if findings.study.axis == "size" else f"{crossover.size:.3g}"
+        yield Mark(panel, crossover.size, y, told)
 
 
 def _between(costs: Costs, size: float) -> float:
     """The fitted (or measured) cost nearest to a size, where a mark belongs."""
     curve = costs.fitted or [[point.size, point.typical] for point in costs.points]
     return min(curve, key=lambda point: abs(point[0] - size))[1]
-
-
-def label_ends(panel: Axes) -> None:
-    """Write each curve's name at its end; names that would overlap are moved apart, with a line to their curve."""
-    lines = [line for line in panel.get_lines() if not str(line.get_label()).startswith("_")]
-    height = 14.5 * panel.figure.dpi / 72
-    ends = []
-    for line in lines:
-        x, y = float(line.get_xdata()[-1]), float(line.get_ydata()[-1])  # type: ignore[index, arg-type]
-        pixel = panel.transData.transform((x, y))
-        ends.append((pixel[1], pixel[0], line))
-    ends.sort(key=lambda end: end[0])
-    box = panel.get_window_extent()
-    placed = apart([end[0] for end in ends], [end[1] for end in ends], height, (box.y0, box.y1))
-    scale = 72 / panel.figure.dpi
-    most = max(8, int(ROOM * box.width / LETTER) - 1)
-    back = panel.transData.inverted()
-    for (y, x, line), target in zip(ends, placed, strict=True):
-        panel.annotate(
-            canvas.plain(one_line(line.get_label(), most)),
-            (float(line.get_xdata()[-1]), float(line.get_ydata()[-1])),  # type: ignore[index, arg-type]
-            xytext=(9, (target - y) * scale),
-            textcoords="offset points",
-            va="center",
-            fontsize=LABEL,
-            color=line.get_color(),
-            fontweight="bold",
-            annotation_clip=False,
-        )
-        if abs(target - y) > 2:
-            (one, other), (far, height) = back.transform([(x + 3 / scale, y), (x + 8 / scale, target)])
-            panel.plot([one, far], [other, height], color=FAINT, linewidth=0.7, label="_", clip_on=False)
-
-
-def apart(y: list[float], x: list[float], height: float, within: tuple[float, float]) -> list[float]:
-    """Heights for labels that want to stand at (x, y), rising: no two in one column nearer than `height`.
-
-    Neighbours push each other apart by equal amounts, as often as it takes; nobody leaves the panel.
-    """
-    placed = list(y)
-    for _ in range(200):
-        moved = False
-        for low, high in itertools.pairwise(range(len(placed))):
-            short = height - (placed[high] - placed[low])
-            if short > 0.01 and abs(x[high] - x[low]) < COLUMN:
-                placed[low] -= short / 2
-                placed[high] += short / 2
-                moved = True
-        for index in range(len(placed)):
-            placed[index] = min(max(placed[index], within[0] + height / 2), within[1] - height / 2)
-        if not moved:
-            break
-    return placed

@@ -18,8 +18,9 @@ from ..contents.headlines import headline
 from ..contents.sentences import Place
 from ..contents.tables import places
 from . import canvas
-from .canvas import FAINT, INK, LABEL, PAPER, SMALL, Size
+from .canvas import FAINT, INK, LABEL, PAPER, Size
 from .growth import draw_growth, make_room, name_curves
+from .labels import Mark, write_marks
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -123,6 +124,8 @@ def draw_ratio(findings: Findings, linear: bool = False, size: Size | None = Non
     if not groups:
         raise LogarithmError("there are no ratios to draw: that takes two contenders measured at the same sizes")
 
+    marks: list[Mark] = []
+
     def panel_of(panel: Axes, where: Place, group: list[Costs]) -> None:
         if not linear:
             panel.set_yscale("log")
@@ -142,40 +145,32 @@ def draw_ratio(findings: Findings, linear: bool = False, size: Size | None = Non
                 continue
             own = style[each.contender]
             sizes, values = [size for size, _ in rows], [ratio.value for _, ratio in rows]
-            panel.fill_between(
-                sizes, [r.low for _, r in rows], [r.high for _, r in rows], color=own["color"], alpha=0.18, linewidth=0
-            )
+            at, curve, low, high = zip(*each.band, strict=True) if each.band else (sizes, values, values, values)
+            panel.fill_between(at, low, high, color=own["color"], alpha=0.2, linewidth=0)
+            panel.vlines(sizes, [r.low for _, r in rows], [r.high for _, r in rows], own["color"], linewidth=0.9)
+            panel.plot(sizes, values, own["marker"], color=own["color"], markersize=4.5, markerfacecolor=PAPER)
             panel.plot(
-                sizes,
-                values,
+                at,
+                curve,
                 color=own["color"],
                 linestyle=own["linestyle"],
-                marker=own["marker"],
-                markersize=4.5,
-                markerfacecolor=PAPER,
                 linewidth=1.5,
                 label=units.name(each.contender),
+                zorder=1.5,
             )
         for crossover in findings.crossovers:
             here = (crossover.family, crossover.stage, crossover.metric) == where and crossover.basis == "measured"
             if here and reference in (crossover.before, crossover.after):
                 panel.plot([crossover.size], [1], marker="o", markersize=11, color=INK, fillstyle="none")
-                panel.annotate(
-                    units.crossing(crossover.size),
-                    (crossover.size, 1),
-                    xytext=(8, -13),
-                    textcoords="offset points",
-                    fontsize=SMALL,
-                    color=INK,
-                    path_effects=canvas.halo(),
-                )
+                marks.append(Mark(panel, crossover.size, 1.0, units.crossing(crossover.size)))
         if len(groups) == 1:
             make_room(panel)
 
-    told = "lines: typical ratio over paired trials; bands: 95 %; rings: crossovers"
+    told = "points: typical ratio of paired trials, with 95 %; bands: with neighbouring sizes; rings: crossovers"
     title = headline(findings, "ratio")
     figure = canvas.sheet(findings, groups, panel_of, canvas.foot(findings, told), title, size=size)
     name_curves(figure, _others(groups, reference), style)
+    write_marks(figure, marks)
     return figure
 
 

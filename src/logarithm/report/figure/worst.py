@@ -20,6 +20,12 @@ COLOURS = ("#0b5d7a", "#c2571a")
 
 def save_worst(cases: list[Case], findings: Findings, out: Path) -> None:
     """Draw all cases into a file: PNG, SVG or PDF by its name."""
+    canvas.check_kind(out)
+    canvas.save_figure(draw_worst(cases, findings), out)
+
+
+def draw_worst(cases: list[Case], findings: Findings) -> Figure:
+    """A figure with a panel for each case."""
     across = min(ACROSS, len(cases))
     down = -(-len(cases) // across)
     figure = Figure(figsize=(4.2 * across + 0.4, 3.6 * down + 0.5), dpi=110, layout="constrained")
@@ -32,7 +38,7 @@ def save_worst(cases: list[Case], findings: Findings, out: Path) -> None:
     figure.supxlabel("n")
     figure.supylabel(f"{what} of a call")
     figure.suptitle(_title(cases, findings), fontsize=13, fontweight="bold")
-    canvas.save_figure(figure, out)
+    return figure
 
 
 def _title(cases: list[Case], findings: Findings) -> str:

@@ -10,8 +10,8 @@ from rich.text import Text
 
 from ...analysis.comparing.across import Overtaking, leading, overtakings
 from ...analysis.findings import Findings
+from ...errors import counted
 from .. import units
-from ..contents.sections import count
 from ..contents.sentences import place
 
 NUMBERS = {2: "two", 3: "three", 4: "four", 5: "five", 6: "six", 7: "seven", 8: "eight", 9: "nine", 10: "ten"}
@@ -19,7 +19,7 @@ NUMBERS = {2: "two", 3: "three", 4: "four", 5: "five", 6: "six", 7: "seven", 8: 
 
 def render(named: Sequence[tuple[str, Findings]]) -> RenderableType:
     """Lay out the findings of several machines."""
-    title = f"{units.name(named[0][1].study.name)} · {count(len(named), 'machine')}"
+    title = f"{units.name(named[0][1].study.name)} · {counted(len(named), 'machine')}"
     table = Table(box=None, padding=(0, 2, 0, 0), pad_edge=False)
     for heading in ("machine", "processor", "python", "noise", "settled"):
         table.add_column(heading, header_style="dim")

@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from typing import NamedTuple
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any, NamedTuple
 
 from rich.console import Group, RenderableType
 from rich.padding import Padding
 from rich.table import Table
 from rich.text import Text
 
+from ...errors import counted
 from .. import units
+from .conditions import learning
+from .terminal import WIDE, plainly
 
 
 class Prospect(NamedTuple):
@@ -23,34 +27,92 @@ class Prospect(NamedTuple):
     stops: str
 
 
-def render(
-    verdict: str,
-    disagreements: Sequence[object],
-    failures: Sequence[tuple[str, str]],
-    traps: Sequence[tuple[str, str]],
-    prospects: Sequence[Prospect],
-    time_needed: str,
-    axis: str,
-) -> RenderableType:
-    """Lay out a rehearsal.
+@dataclass(frozen=True, slots=True)
+class Rehearsal:
+    """What a rehearsal found; it prints itself. Spans of time are in seconds.
 
-    Args:
-        verdict: do they agree, in a sentence.
+    Attributes:
         disagreements: each prints as a sentence.
-        failures: (contender and family, what happened).
+        compared, largest: how many instances were compared, and the largest size of them.
+        is_judged: whether a referee judged the answers.
+        failures: (contender, family, size, reason, detail).
         traps: (contender, what to know about it).
         prospects: how far each contender will get.
-        time_needed: how long measuring will take, in a sentence.
+        missing: contenders that were left out, with the reason.
         axis: what stands for the size.
+        budget: that measuring would have.
+        heat, heats: how long one trial of everything takes, and how many of these the budget gives.
+        settled: after how long most will be settled.
+        learnt: what the processor learns of inputs that are repeated.
     """
-    parts: list[RenderableType] = [Text(verdict, style="bold red" if disagreements else "bold")]
-    parts += [Padding(Text(str(each)), (0, 0, 0, 2)) for each in disagreements]
-    for title, rows in (("Failures", failures), ("Traps", traps)):
+
+    disagreements: Sequence[object]
+    compared: int
+    is_judged: bool
+    largest: float | None
+    failures: Sequence[tuple[str, str, float, str, str]]
+    traps: Sequence[tuple[str, str]]
+    prospects: Sequence[Prospect]
+    missing: Mapping[str, str]
+    axis: str
+    budget: float
+    heat: float
+    heats: int
+    settled: float
+    learnt: Any
+
+    def __repr__(self) -> str:
+        return plainly(render(self), WIDE).rstrip()
+
+    @property
+    def agrees(self) -> bool:
+        """Whether no two answers disagree."""
+        return not self.disagreements
+
+    @property
+    def nothing_works(self) -> bool:
+        """Whether no contender works even at its smallest size."""
+        return bool(self.prospects) and all(each.reach is None for each in self.prospects)
+
+
+def render(found: Rehearsal) -> RenderableType:
+    """Lay out a rehearsal."""
+    parts: list[RenderableType] = [Text(_verdict(found), style="bold" if found.agrees else "bold red")]
+    parts += [Padding(Text(str(each)), (0, 0, 0, 2)) for each in found.disagreements]
+    failures = [
+        (f"{name} on {where}", f"{reason} at {units.size(size)}" + (f" ({detail})" if detail else ""))
+        for name, where, size, reason, detail in found.failures
+    ]
+    for title, rows in (("Failures", failures), ("Traps", found.traps)):
         if rows:
             parts += ["", Text(title, style="bold"), *(_line(units.name(who), what) for who, what in rows)]
-    if prospects:
-        parts += ["", _table(prospects, axis), "", Text(time_needed)]
+    if found.prospects:
+        parts += ["", _table(found.prospects, found.axis), "", Text("\n".join(_time_needed(found)))]
     return Group(*parts)
+
+
+def _verdict(found: Rehearsal) -> str:
+    if not found.agrees:
+        return "The answers disagree."
+    if not found.compared:
+        return "No answers were compared: there is only one contender that answers."
+    judged = "judged by the referee" if found.is_judged else "compared"
+    most = f"sizes up to {units.size(found.largest)}" if found.largest is not None else "no size"
+    return f"The answers agree ({counted(found.compared, 'instance')} {judged}, {most})."
+
+
+def _time_needed(found: Rehearsal) -> list[str]:
+    """How long measuring will take, and how, in sentences."""
+    heats = (
+        f"about {counted(found.heats, 'heat')}." if found.heats else "no whole heat: the largest sizes are left out."
+    )
+    return [
+        f"One trial of everything takes about {units.span(found.heat)}; "
+        f"a budget of {units.span(found.budget)} gives {heats}",
+        f"Most will be settled after about {units.span(found.settled)}; "
+        "close crossovers and small differences take longer.",
+        learning(found.learnt),
+    ]
 
 
 def _line(who: str, what: str) -> RenderableType:
