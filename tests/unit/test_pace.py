@@ -54,6 +54,28 @@ def test_a_slow_moment_is_told_from_a_slow_contender(tmp_path: Path) -> None:
     assert weather.spread == pytest.approx(2.0, rel=0.1)
 
 
+def test_a_trial_during_which_others_had_the_processor_is_left_out_but_not_one_that_waits(tmp_path: Path) -> None:
+    trials = []
+    for n in SIZES:
+        for heat in range(4):
+            computing, waiting = 50_000 * n, 20_000_000
+            taken = 30_000_000 if (n, heat) == (1024, 0) else 0
+            for name, cost, busy in (
+                ("computes", computing + taken, computing),
+                ("waits", computing + waiting, computing),
+            ):
+                trial = Trial(contender=name, family="bay", size=n, heat=heat, life=1, calls=1, elapsed=cost)
+                trial.cpu, trial.pace = busy, (40_000, 40_000)
+                trials.append(trial)
+    path = tmp_path / "taken.jsonl"
+    write_logbook(path, [Header(), ContenderRecord(name="computes"), ContenderRecord(name="waits"), *trials])
+    book = read_logbook(path)
+    costs, _ = steadied(book.trials)
+    left_out = np.isnan(costs)
+    assert left_out.sum() == 1
+    assert (book.trials.size[left_out], book.trials.heat[left_out]) == ([1024], [0])
+
+
 @pytest.mark.parametrize("feels", [0.5, 1.0])
 def test_each_contender_feels_the_pace_in_its_own_way(tmp_path: Path, feels: float) -> None:
     found = analyse(run_in_waves(tmp_path, 1.3, feels))

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import msgspec
 import numpy as np
 
-from ..errors import AnalysisError
+from ..errors import AnalysisError, counted
 from ..logbook.reading import Logbook
 from ..logbook.records import BESIDE, WORK, Failure
 from ..study.study import WORK_CLAIM
@@ -191,12 +191,12 @@ def _occupation(logbook: Logbook) -> list[NoteFinding]:
 def _few_lives(logbook: Logbook, series: list[Series]) -> list[NoteFinding]:
     """Say of a run with few lives that small differences may be luck."""
     timed = [each for each in series if each.metric == "time"]
-    lives = min((len(np.unique(each.lives)) for each in timed), default=LIVES_ENOUGH)
-    if not is_ours(logbook) or lives >= LIVES_ENOUGH or len({each.contender for each in timed}) < 2:
+    lives = [len(np.unique(each.lives)) for each in timed]
+    if not is_ours(logbook) or len({each.contender for each in timed}) < 2 or min(lives) >= LIVES_ENOUGH:
         return []
-    many = "one life" if lives == 1 else f"{lives} lives"
-    text = f"{many} of each contender are too few to tell a difference of 5 %: a longer --budget gives more"
-    return [NoteFinding("lives", text.replace("one life of each contender are", "one life of each contender is"))]
+    where = "each contender has" if len(set(lives)) == 1 else "at some places a contender has"
+    text = f"{where} {counted(min(lives), 'life', 'lives')} only, too few to tell a difference of 5 %"
+    return [NoteFinding("lives", f"{text}: a longer --budget gives more")]
 
 
 def _in_order(series: list[Series], logbook: Logbook) -> list[Series]:

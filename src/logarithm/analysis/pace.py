@@ -10,7 +10,8 @@ with the slope β found by iteratively reweighted least squares with Huber's wei
 1981, chapter 7), and each cost is brought to the run's typical pace. A contender that waits for memory feels a
 slow moment less than one that computes, so each series has its own β; long trials average over several waves,
 so they have another than short ones. Where the pace was read all through a long trial, it is treated as a short one
-at that pace. A trial during which the pace changed is left out.
+at that pace. A trial during which the pace changed is left out, and so is one during which others had the processor,
+where most trials of its design point had it all the time.
 """
 
 from __future__ import annotations
@@ -32,6 +33,8 @@ TOLD = 0.05  # a trial that weighs less says nothing
 LONG_SHARE = 0.5  # of the slope of short trials, for long ones where these are too few to tell
 SLOPE_MOST = 1.3
 ROWS_LEAST = 12
+AWAY, AWAY_LEAST = 0.1, 0.002  # others had the processor for this share of a trial of so many seconds at least
+MOST_AWAY = 0.5  # of the trials of a design point: with more, its contender waits
 HUBER = 1.345
 
 
@@ -67,6 +70,7 @@ def steadied(trials: Trials, pace_of_another: float | None = None) -> tuple[Floa
 
     """
     cost = np.array(trials.cost, dtype=np.float64)
+    cost[_taken_away(trials)] = np.nan
     is_time = np.array([key[3] in TIMED for key in trials.keys], dtype=bool)[trials.series]
     read = np.isfinite(trials.pace).all(axis=1) & (trials.pace > 0).all(axis=1) & is_time & (cost > 0)
     if read.sum() < ROWS_LEAST:
@@ -110,6 +114,21 @@ def steadied(trials: Trials, pace_of_another: float | None = None) -> tuple[Floa
     apart = disturbed & (short > 0.5) & (steady[point] >= KEPT)
     cost[np.flatnonzero(read)[apart]] = np.nan
     return cost, Weather(float(np.exp(high - low)), float(disturbed.mean()), float(np.exp(middle)))
+
+
+def _taken_away(trials: Trials) -> NDArray[np.bool_]:
+    """The trials during which others had the processor, shape (rows,).
+
+    A contender that waits by itself does so in most trials of a design point; these are then what it costs.
+    """
+    with np.errstate(invalid="ignore"):
+        away = (trials.cpu < (1 - AWAY) * trials.cost) & (trials.cost * trials.calls >= AWAY_LEAST)
+    if not away.any():
+        return away
+    sizes = np.unique(trials.size)
+    point = trials.series.astype(np.int64) * len(sizes) + np.searchsorted(sizes, trials.size)
+    share = np.bincount(point, weights=away) / np.maximum(np.bincount(point), 1)
+    return np.asarray(away & (share[point] <= MOST_AWAY), dtype=np.bool_)
 
 
 def _alike(slopes: list[tuple[float, float] | None]) -> list[float | None]:

@@ -77,7 +77,8 @@ class DesignPoint:
 class Track:
     """The climb of one contender on one family: sizes still to come, and what was found at those done.
 
-    `stride` is how many steps of the ladder it takes at once.
+    `stride` is how many steps of the ladder it takes at once. `waits` is known once calls take longer than the
+    processor works for them, also when they are looked at again.
     """
 
     contender: Contender
@@ -89,6 +90,7 @@ class Track:
     next: Number | None = None
     steps: dict[Number, dict[str | None, Step]] = field(default_factory=dict)
     stride: int = 1
+    waits: bool = False
 
     def __post_init__(self) -> None:
         """Stand at the first size; without a ladder, one that grows by itself."""

@@ -105,16 +105,19 @@ def _calibrated(run: Run, track: Track, point: DesignPoint, expected: float | No
     call = run.book.trial(point, reply, 0, lives.number, seed, reply.changes, reply.instances, reply.promise)
     run.budget.inside += max(0, reply.inside - reply.elapsed) * NANO
     _hear(run, point, reply.printed)
-    # One bad moment must not end a ladder: what is far dearer than was to be expected is looked at again.
+    # One bad moment must not end a ladder, nor stand for a size: what is far dearer than was to be expected, or during
+    # which others had the processor, is looked at again.
     usual = (track.forecast() if expected is None else expected) or run.settings.trial
+    last: Timed = reply
     for _ in range(AGAIN):
-        if call > SURPRISE * usual:
+        if call > SURPRISE * usual or (last.is_away and not track.waits):
             with suppress(Failed):
                 again = TakeTrial(
                     point.family, point.size, seed, point.stage, calls=1, copies=reply.changes, promise=reply.promise
                 )
-                timed = lives.ask(track, again, Timed, calls=1)
-                call = min(call, run.book.trial(point, timed, 0, lives.number, seed, reply.changes, 1))
+                last = lives.ask(track, again, Timed, calls=1)
+                call = min(call, run.book.trial(point, last, 0, lives.number, seed, reply.changes, 1))
+    track.waits = track.waits or last.is_away
     if call > track.ceiling:
         why = f"a call took {call:.3g} s, over the ceiling of {track.ceiling:g} s"
         if not is_further:

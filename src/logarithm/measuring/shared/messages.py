@@ -17,6 +17,7 @@ Number = int | float
 
 NOT_ENCLOSED = "not enclosed"  # begins what a process says that cannot enclose itself
 POOL_MOST = 4096  # instances that a trial takes in turn
+AWAY, AWAY_LEAST = 0.1, 2_000_000  # others had the processor for this share of so many nanoseconds at least
 
 
 def seed_of(pool: int, number: int) -> int:
@@ -347,6 +348,11 @@ class Timed(Reply):
     def call(self) -> float:
         """Nanoseconds of one call, at least a part of one."""
         return max(self.elapsed - self.overhead, 1.0) / self.calls
+
+    @property
+    def is_away(self) -> bool:
+        """Whether the processor was elsewhere for much of the time: taken by others, or not needed."""
+        return self.cpu is not None and self.elapsed >= AWAY_LEAST and self.cpu < (1 - AWAY) * self.elapsed
 
 
 @dataclass(slots=True, kw_only=True)

@@ -26,7 +26,7 @@ def caption(findings: Findings, view: str = "growth") -> str:
     asked = findings.study.question or findings.study.name
     parts.append(f"{asked} ({units.listed(findings.study.contenders)})")
     if run.heats:
-        lives = "one process" if run.lives == 1 else f"{run.lives} processes"
+        lives = "one process" if run.lives == 1 else f"up to {run.lives} processes"
         parts.append(f"Medians of {run.heats} shuffled heats in {lives} of each contender")
     facts = [str(machine[key]) for key in ("processor", "system", "python") if machine.get(key)]
     if facts:

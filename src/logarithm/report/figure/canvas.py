@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import itertools
+import textwrap
 from collections.abc import Callable, Mapping, Sequence
 from itertools import cycle, islice
 from pathlib import Path
@@ -27,6 +28,7 @@ WIDTH, HEIGHT, COLUMNS, PANELS_MOST = 12.8, 8.0, 3, 9
 DPI, LEGEND_MOST = 100, 6  # names in a line of the legend
 TITLE, PANEL_TITLE, LABEL, TICK, SMALL = 16, 13, 11.5, 10.5, 9.5  # points: read from the last row
 NAME_MOST = 26
+FOOT_MOST = 190  # letters in a line below the panels
 
 # Hues that people with any common colour vision tell apart, dark enough for white paper; and because print is
 # often grey, each curve also has its own marker and its own dashes. The three cycles are of lengths without a
@@ -174,7 +176,8 @@ def foot(findings: Findings, told: str) -> str:
     run = findings.run
     how = f"{run.heats} heats in {run.lives} {'life' if run.lives == 1 else 'lives'}" if run.heats else ""
     weather = f"machine {run.weather}" if run.weather else ""
-    return " · ".join(part for part in (told, how, weather, *facts) if part)
+    whole = " · ".join(part for part in (told, how, weather, *facts) if part)
+    return "\n".join(textwrap.wrap(whole, FOOT_MOST, break_on_hyphens=False))
 
 
 def cost_axis(axis: Any, metric: str, linear: bool) -> None:

@@ -89,7 +89,7 @@ def _pixels(panel: Axes) -> Floats:
     """Points along all curves of a panel, in pixels, shape (k, 2)."""
     found = [np.empty((0, 2))]
     for line in panel.get_lines():
-        along = panel.transData.transform(np.column_stack(line.get_data()).astype(float))
+        along = line.get_transform().transform(np.asarray(line.get_xydata(), dtype=float))
         along = along[np.isfinite(along).all(axis=1)]
         found.append(along)
         if line.get_linestyle() in ("None", "none", ""):
