@@ -12,8 +12,7 @@ from ..notation.orders import pretty
 
 TIME = ((1.0, "s"), (1e-3, "ms"), (1e-6, "µs"), (1e-9, "ns"))
 MEMORY = ((2.0**30, "GiB"), (2.0**20, "MiB"), (2.0**10, "KiB"), (1.0, "B"))
-
-
+NOTHING = "–"  # stands in a cell where there is nothing to say
 JOINING = ("as", "than", "and", "or", "to", "at", "on", "of", "the", "is", "a", "from", "leads")
 
 
@@ -72,7 +71,7 @@ def number(value: float, digits: int = 3) -> str:
 def amount(value: float | None, unit: Unit) -> str:
     """A value in a unit for a table: whole counts as they are, a dash where there is none."""
     if value is None:
-        return "–"
+        return NOTHING
     is_count = not unit.name and float(value).is_integer()
     return whole(value) if is_count else number(value / unit.size)
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from ...analysis.findings import Findings
 from .. import units
 from .sentences import Place, axis_of, place
+from .tables import places
 
 
 def headline(findings: Findings, view: str = "growth") -> str:
@@ -88,11 +89,13 @@ def _fastest(findings: Findings) -> str:
 
 
 def _least(findings: Findings) -> str:
-    """Who does least at the largest size."""
-    done = [(each.points[-1].size, each.points[-1].typical, each) for each in findings.costs if each.points]
-    if not done:
-        return ""
-    largest = max(size for size, _, _ in done)
-    _, _, least = min((each for each in done if each[0] == largest), key=lambda each: each[1])
-    where = _where((least.family, least.stage, least.metric), findings)
-    return f"{units.name(least.contender)} does least at {axis_of(findings)} = {units.size(largest)}{where}"
+    """Who does least, at the largest size that all of a place have."""
+    for where, group in places(findings.costs).items():
+        shared = set.intersection(*({point.size for point in each.points} for each in group))
+        if len(group) < 2 or not shared:
+            continue
+        size = max(shared)
+        counts = {each.contender: point.typical for each in group for point in each.points if point.size == size}
+        least = min(counts, key=lambda name: counts[name])
+        return f"{units.name(least)} does least at {axis_of(findings)} = {units.size(size)}{_where(where, findings)}"
+    return ""

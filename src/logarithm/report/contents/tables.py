@@ -14,6 +14,7 @@ from .. import units
 from .sentences import Place, axis_of, place
 
 ROWS_MOST, CALLS_MOST = 8, 6
+UNMEASURED = f"{units.NOTHING} not measured there: the notes say where each ends, and why"
 RISE = 1.5  # so many times as dear is a rise worth a word
 
 
@@ -30,12 +31,20 @@ Found = TypeVar("Found", bound=Placed)
 
 @dataclass(slots=True)
 class Table:
-    """Cells of text. Columns from `numbers` on are numbers, and stand to the right; no headings where it is None."""
+    """Cells of text, with a line below them where a sign needs a word.
+
+    Columns from `numbers` on are numbers, and stand to the right; there are no headings where it is None.
+    """
 
     headings: tuple[str, ...] | None
     rows: list[tuple[str, ...]] = field(default_factory=list)
     title: str = ""
     numbers: int = 99
+
+    @property
+    def foot(self) -> str:
+        """What the sign of an empty cell stands for, where there is one."""
+        return UNMEASURED if any(units.NOTHING in row for row in self.rows) else ""
 
 
 def places(found: Iterable[Found]) -> dict[Place, list[Found]]:
@@ -60,10 +69,11 @@ def growth(findings: Findings) -> Table:
     table = Table((*headings, *(heading for heading, is_there in more if is_there)))
     for each in findings.growth:
         claim = claims.get((each.contender, each.family, each.stage, each.metric))
-        verdict = "" if claim is None else f"{units.formula(claim.claim)} {claim.verdict}"
+        verdict = "no claim" if claim is None else f"{units.formula(claim.claim)} {claim.verdict}"
         if claim is not None and claim.since is not None:
             verdict += f" from {units.size(claim.since)} on"
-        exponent = f"{each.exponent.low:.2f} to {each.exponent.high:.2f}" if each.exponent else ""
+        exponent = f"{each.exponent.low:.2f} to {each.exponent.high:.2f}" if each.exponent else "open"
+        others = [pretty(other.order) for other in each.plausible[1:]]
         table.rows.append(
             (
                 units.name(each.contender),
@@ -72,7 +82,7 @@ def growth(findings: Findings) -> Table:
                 cost_of(each),
                 *([work_of(each)] if worked else [exponent]),
                 *([verdict] if claimed else []),
-                *([", ".join(pretty(other.order) for other in each.plausible[1:])] if unsure else []),
+                *([", ".join(others) or ("no other" if each.order else "open")] if unsure else []),
             )
         )
     return table
@@ -81,7 +91,7 @@ def growth(findings: Findings) -> Table:
 def work_of(each: GrowthFinding) -> str:
     """The order of what a call does, counted, and what a unit of it costs at the largest size."""
     if each.work is None:
-        return ""
+        return "not counted"
     if each.work.says == "hidden":
         return f"{pretty(each.work.order)}, the rest hidden"
     seconds = each.work.price[-1][1]
@@ -175,7 +185,7 @@ def costs(findings: Findings, sizes_shown: int) -> list[Table]:
     """The typical costs at some sizes, a table for each place, with a unit for each size."""
     made = []
     for where, group in places(findings.costs).items():
-        sizes = _chosen(sorted({point.size for each in group for point in each.points}), sizes_shown)
+        sizes = _chosen([[point.size for point in each.points] for each in group], sizes_shown)
         points = {(each.contender, point.size): point.typical for each in group for point in each.points}
         fit = {
             size: units.unit_between(
@@ -199,12 +209,12 @@ def ratios(findings: Findings, sizes_shown: int) -> list[Table]:
         known = {
             (each.contender, point.size): point.ratio.value for each in group for point in each.points if point.ratio
         }
-        sizes = _chosen(sorted({size for _, size in known}), sizes_shown)
+        sizes = _chosen([[size for name, size in known if name == each.contender] for each in group], sizes_shown)
         table = _by_size(place(where), findings, sizes)
         for each in group:
             cells = [known.get((each.contender, size)) for size in sizes]
             if any(cell is not None for cell in cells):
-                shown = ["–" if cell is None else units.times(cell) for cell in cells]
+                shown = [units.NOTHING if cell is None else units.times(cell) for cell in cells]
                 table.rows.append((units.name(each.contender), *shown))
         if table.rows:
             made.append(table)
@@ -298,6 +308,13 @@ def _by_size(title: str, findings: Findings, sizes: Sequence[Number], names: tup
     return table
 
 
-def _chosen(sizes: list[Number], most: int) -> list[Number]:
-    """At most so many sizes, evenly along the ladder, both ends among them."""
+def _chosen(ladders: Sequence[Sequence[Number]], most: int) -> list[Number]:
+    """At most so many sizes, evenly along the ladder, both ends among them.
+
+    A size that some skipped between others of theirs, as those that were added near a crossover, is left out.
+    """
+    every = sorted({size for ladder in ladders for size in ladder})
+    own = [(set(ladder), min(ladder), max(ladder)) for ladder in ladders if ladder]
+    shared = [size for size in every if all(size in there or not low < size < high for there, low, high in own)]
+    sizes = shared if len(shared) > 1 else every
     return [sizes[at] for at in units.evenly(len(sizes), most)]

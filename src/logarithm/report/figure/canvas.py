@@ -87,6 +87,8 @@ def sheet(
     figure = Figure(figsize=inches, dpi=dpi, layout=ConstrainedLayoutEngine(w_pad=0.12, h_pad=0.12))
     # Families are compared across panels; stages and metrics are not.
     alike = len({where[1:] for where in groups}) == 1 and not wide
+    # What all panels have in common stands at their axes, or in the title, once.
+    one_metric = len({where[2] for where in groups}) == 1
     panels = figure.subplots(rows, columns, squeeze=False, sharey="all" if alike and shares else "none")
     for index, panel in enumerate(panels.flat):
         if index >= len(groups):
@@ -99,7 +101,8 @@ def sheet(
         panel.tick_params(colors=INK, labelsize=TICK)
         panel.xaxis.label.set_fontsize(LABEL)
         panel.yaxis.label.set_fontsize(LABEL)
-        panel.set_title(place(where), loc="left", fontsize=PANEL_TITLE, fontweight="bold", color=INK)
+        called = place((*where[:2], "time")) if one_metric else place(where)
+        panel.set_title(plain(called), loc="left", fontsize=PANEL_TITLE, fontweight="bold", color=INK)
         draw(panel, where, groups[where])
         if index % columns and shares and alike:
             panel.set_ylabel("")

@@ -34,6 +34,8 @@ def draw_growth(everyone: Findings, linear: bool = False, size: Size | None = No
     style = canvas.styles(findings.study.contenders if not left else named)
     groups = places(findings.costs)
     told = "points: median and quartiles; curves: fitted growth; rings: crossovers"
+    if view == "work":
+        told = "points: steps and counted operations of one call"
     told += f"; grey: {left} others" if left else ""
     if all(len(each.points) == 1 for each in findings.costs):
         told = "bars: median and quartiles"
@@ -42,7 +44,7 @@ def draw_growth(everyone: Findings, linear: bool = False, size: Size | None = No
 
     def draw(panel: Axes, where: Place, group: list[Costs]) -> None:
         metric = where[2]
-        called = "time of one call" if metric == "time" else canvas.plain(units.name(metric))
+        called = "time of one call" if metric == "time" else canvas.plain(f"{units.name(metric)} of one call")
         panel.set_ylabel(called, color=INK, fontsize=LABEL)
         if all(len(each.points) == 1 for each in group):
             _bars(panel, group, style, linear)

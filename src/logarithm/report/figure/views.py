@@ -220,7 +220,7 @@ def draw_spread(findings: Findings, linear: bool = False, size: Size | None = No
             canvas.cost_axis(panel.xaxis, where[2], linear)
         else:
             unit = units.unit_for(values, where[2])
-            panel.xaxis.set_major_formatter(lambda value, _: units.number(value / unit.size))
+            panel.xaxis.set_major_formatter(lambda value, _: f"{value / unit.size:.3g}")
             panel.set_xlabel(unit.name or units.name(where[2]), color=INK)
         panel.grid(True, axis="x", color=FAINT, linewidth=0.5, alpha=0.6)
         axis = "n" if findings.study.axis == "size" else findings.study.axis

@@ -12,7 +12,7 @@ from rich.console import Group, RenderableType
 from rich.table import Table as Grid
 from rich.text import Text
 
-from ...assessing.table import Row
+from ...assessing.table import CORRECT, Row
 from ...errors import counted
 from ...logbook.files import write_file
 from ...notation.orders import pretty
@@ -64,13 +64,20 @@ def render(title: str, rows: Sequence[Row]) -> RenderableType:
         grid.add_column(units.name(heading), header_style="dim", overflow="fold")
     for row in rows:
         made = cells(row, columns)
-        shown = [units.name(made[0]), *(cell or "–" for cell in made[1:-1]), made[-1]]
-        grid.add_row(*(Text(cell, style=TONES.get(cell, "dim" if cell == "–" else "")) for cell in shown))
+        shown = [units.name(made[0]), *(cell or units.NOTHING for cell in made[1:-1]), made[-1]]
+        grid.add_row(*(Text(cell, style=TONES.get(cell, "dim" if cell == units.NOTHING else "")) for cell in shown))
+    return Group(Text(title, style="bold"), Text(summary(rows)), "", grid, Text(_told(rows), style="dim"))
+
+
+def _told(rows: Sequence[Row]) -> str:
+    """What the cells of the table mean, and why some are empty."""
     size = next((row.size for row in rows if row.size), None)
-    told = "–: only what is right is counted and timed"
+    told = ["orders are those of steps"] if any(row.orders for row in rows) else []
     if size:
-        told += f"; time and steps: times those of the reference at n = {units.size(size)}; orders are those of steps"
-    return Group(Text(title, style="bold"), Text(summary(rows)), "", grid, Text(told, style="dim"))
+        told.append(f"time and steps: times those of the reference at n = {units.size(size)}")
+    if any(row.verdict != CORRECT for row in rows):
+        told.append(f"{units.NOTHING} only what is right is counted and timed")
+    return "; ".join(told)
 
 
 def as_text(title: str, rows: Sequence[Row], width: int = 120) -> str:
@@ -95,9 +102,9 @@ def as_csv(rows: Sequence[Row]) -> str:
 def as_html(title: str, rows: Sequence[Row]) -> str:
     """The table as one HTML file that needs nothing else."""
     columns = headings(rows)
-    table = [cells(row, columns) for row in rows]
+    table = [[cell or units.NOTHING for cell in cells(row, columns)[:-1]] + cells(row, columns)[-1:] for row in rows]
     found = environment().get_template("class.html")
-    whole = {"title": title, "summary": summary(rows), "columns": columns, "rows": table}
+    whole = {"title": title, "summary": summary(rows), "columns": columns, "rows": table, "told": _told(rows)}
     return found.render(**whole, single=None, chart=charts.embedded(charts.Chart("n", True, "", [])))
 
 
@@ -131,6 +138,7 @@ def write_pages(title: str, rows: Sequence[Row], folder: Path, question: str = "
             summary=title,
             columns=[],
             rows=[],
+            told="",
             single=single,
             chart=charts.embedded(charts.chart_of(row)) if row.steps_at else None,
         )

@@ -109,7 +109,9 @@ def steps_table(titles: Sequence[str], rows: Sequence[tuple[str, str, Sequence[t
     table = _table(("contender", "family", *titles))
     for contender, family, cells in rows:
         shown = [
-            "–" if first is None else f"{_marked(first)} · {_marked(last) if last is not None else '–'}"
+            units.NOTHING
+            if first is None
+            else f"{_marked(first)} · {_marked(last) if last is not None else units.NOTHING}"
             for first, last in cells
         ]
         table.add_row(units.name(contender), units.name(family), *shown)
@@ -120,7 +122,9 @@ def steps_table(titles: Sequence[str], rows: Sequence[tuple[str, str, Sequence[t
     )
 
 
-def _marked(change: Any) -> str:
+def _marked(change: Any | None) -> str:
+    if change is None:
+        return units.NOTHING
     return f"{'≈ ' if change.verdict == 'no difference seen' else ''}{_percent(change.overall.value)}"
 
 

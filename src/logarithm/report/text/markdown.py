@@ -41,4 +41,5 @@ def _table(table: Table) -> list[str]:
     headings = table.headings or ("",) * len(table.rows[0])
     rules = ["---:" if at >= table.numbers else "---" for at in range(len(headings))]
     rows = [tuple(map(plain, row)) for row in table.rows]
-    return lines + [f"| {' | '.join(cells)} |" for cells in (tuple(map(plain, headings)), tuple(rules), *rows)]
+    lines += [f"| {' | '.join(cells)} |" for cells in (tuple(map(plain, headings)), tuple(rules), *rows)]
+    return [*lines, *(["", plain(table.foot)] if table.foot else [])]

@@ -128,7 +128,7 @@ def _table(prospects: Sequence[Prospect], axis: str) -> Table:
     table.add_column(f"a call there, {unit.name}", header_style="dim", justify="right")
     table.add_column("then", header_style="dim")
     for each in prospects:
-        reach = "–" if each.reach is None else units.size(each.reach)
-        call = "–" if each.reach is None else units.number(each.call / unit.size, 2)
+        reach = units.NOTHING if each.reach is None else units.size(each.reach)
+        call = units.NOTHING if each.reach is None else units.number(each.call / unit.size, 2)
         table.add_row(units.name(each.contender), units.name(each.family), reach, call, each.stops)
     return table

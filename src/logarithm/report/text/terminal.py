@@ -11,12 +11,14 @@ from rich.table import Table as Grid
 from rich.text import Text
 
 from ...analysis.findings import Findings
+from .. import units
 from ..contents import sections as parts
 from ..contents.tables import Table
 from .chart import charts
 
 WIDE = 100
 BELOW_HEAD = Box("    \n    \n ── \n    \n    \n    \n    \n    \n")
+QUIET = ("no claim", "no other", "not counted", units.NOTHING)
 TONES = {"contradicted": "red", "slower": "red", "faster": "green"}
 
 
@@ -107,6 +109,7 @@ def _table(table: Table, width: int, ruled: bool) -> Sequence[RenderableType]:
             made[1:] = [_answer(cell) for cell in row[1:]]
         grid.add_row(*made)
     told = [Text("narrow: the column 'tail exponent' is left out", style="dim")] if left_out else []
+    told += [Text(table.foot, style="dim")] if table.foot else []
     return [*([Text(table.title, style="dim")] if table.title else []), grid, *told]
 
 
@@ -125,5 +128,6 @@ def _answer(told: str) -> Text:
 
 
 def _cell(cell: str, is_unit: bool) -> Text:
-    style = next((tone for word, tone in TONES.items() if word in cell), "dim" if is_unit else "")
+    is_quiet = is_unit or cell in QUIET
+    style = next((tone for word, tone in TONES.items() if word in cell), "dim" if is_quiet else "")
     return Text(cell, style=style)

@@ -210,7 +210,7 @@
     }
     for (const value of ticks(y0, y1, state.logY)) {
       svg("line", { class: "grid", x1: LEFT, x2: WIDE - RIGHT, y1: y(value), y2: y(value) }, picture);
-      svg("text", { x: LEFT - 8, y: y(value) + 5, "text-anchor": "end" }, picture, amount(value, 2));
+      svg("text", { x: LEFT - 8, y: y(value) + 5, "text-anchor": "end" }, picture, amount(value, 2).replace(/\.0+(?=\D|$)/, ""));
     }
     svg("text", { class: "soft", x: (LEFT + WIDE - RIGHT) / 2, y: HIGH - 12, "text-anchor": "middle" }, picture, chart.axis);
     svg("text", { class: "soft", transform: `translate(16 ${(TOP + HIGH - BOTTOM) / 2}) rotate(-90)`, "text-anchor": "middle" }, picture, heading());
