@@ -90,7 +90,7 @@ def test_what_cannot_be_drafted_is_told(harbour) -> None:
         (("forecast",), "say either --at SIZE"),
         (("forecast", "--at", "-1"), "is not a size"),
         (("contrast", "run.jsonl", "sunk.jsonl"), "there is no such logbook"),
-        (("report", "study.py"), "is no logbook"),
+        (("report", "study.py"), "is not a logbook"),
         (("verify",), "no contender makes a claim"),
     ],
 )
@@ -121,7 +121,9 @@ def test_one_part_of_a_report_is_shown_alone(harbour) -> None:
     shown = harbour.run("report", "run.jsonl", "--section", "growth").out
     assert shown.startswith("Growth")
     assert "Crossovers" not in shown
-    assert "nothing to say of that" in harbour.run("report", "run.jsonl", "--section", "failures").out
+    assert (
+        "there is nothing to report in this section" in harbour.run("report", "run.jsonl", "--section", "failures").out
+    )
     chart = harbour.run("plot", "run.jsonl", "--text").out
     assert "a slow, b quick" in chart
     assert harbour.run("report", "run.jsonl", "--format", "markdown", "--section", "growth").out.count("## ") == 1
@@ -197,10 +199,10 @@ def test_claims_may_be_orders_or_exact_formulas() -> None:
         (lambda made: made.program("x", command="ls -l"), "must be a list of arguments"),
         (lambda made: made.program("x", command=[]), "is empty"),
         (lambda made: made.program("highest", command=["x"]), "two contenders are named 'highest'"),
-        (lambda made: made.family(families.points, format="xml"), "is none that instances are written in"),
-        (lambda made: made.count(""), "count what?"),
-        (lambda made: made.count("time"), "count what?"),
-        (lambda made: made.agree(within=2), "is no tolerance"),
+        (lambda made: made.family(families.points, format="xml"), "instances cannot be written as format='xml'"),
+        (lambda made: made.count(""), "name what to count"),
+        (lambda made: made.count("time"), "name what to count"),
+        (lambda made: made.agree(within=2), "is not a tolerance"),
         (lambda made: made.vary(" ", "1..2"), "vary needs the name"),
     ],
 )

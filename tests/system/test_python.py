@@ -190,7 +190,7 @@ def test_what_python_users_get_wrong_is_told(tmp_path: Path) -> None:
     study = Study("tide", sizes="8..64 *2")
     study.family(lambda n, rng: [n], name="calm")
     study.contender(len)
-    with pytest.raises(StudyError, match="measure knows no 'budgets': there are anyway"):
+    with pytest.raises(StudyError, match="measure has no setting 'budgets': there are anyway"):
         study.measure(budgets="3s")
     with pytest.raises(LogarithmError, match="there is no such logbook"):
         read_logbook("none.jsonl")

@@ -137,4 +137,4 @@ def test_logbooks_that_do_not_belong_together(tmp_path: Path, harbour) -> None:
     assert (warned.code, warned.err) == (0, "warning: they come from different versions of Python: 3.11, and 3.13\n")
     assert "nothing can be compared" in harbour.run("contrast", "one.jsonl", "other.jsonl").err
     assert harbour.run("contrast", "one.jsonl").code == 2
-    assert "is no share" in harbour.run("contrast", "one.jsonl", "two.jsonl", "--fail-on-slower", "much").err
+    assert "is not a share" in harbour.run("contrast", "one.jsonl", "two.jsonl", "--fail-on-slower", "much").err

@@ -82,7 +82,7 @@ BROKEN = [
     ("1 / 0\n", ":27: ", "ZeroDivisionError"),
     ("exit(3)\n", ":27: ", "SystemExit"),
     ("other = Study('second')\n", "study.py: ", "2 studies"),
-    ("study.agree(within=2)\n", ":27: ", "no tolerance"),
+    ("study.agree(within=2)\n", ":27: ", "not a tolerance"),
 ]
 
 

@@ -45,7 +45,7 @@ def test_a_wide_table_is_recognised(harbour) -> None:
 WRONG = [
     ("size,b (us)\n8,1\n", ("--unit", "ms"), "line 2, column 'b': is it in us or in ms?"),
     ("size,n,b\n8,9,1\n", (), "has the columns size and n: say which is the size"),
-    ("contender,size,value,unit\na,8,1,knots\n", (), "line 2, column 'unit': 'knots' is no unit of time"),
+    ("contender,size,value,unit\na,8,1,knots\n", (), "line 2, column 'unit': 'knots' is not a unit of time"),
     ("size;a;b\n8;1,5;2.25\n", (), "'2.25' has a point where others have a comma"),
     ('size,a\n8,"1\n', (), "line 2: its quotation marks do not pair"),
     ("size,a\n8,1,2\n", (), "line 2: 3 cells under 2 headings"),
@@ -61,7 +61,7 @@ WRONG = [
     ("size,a,b\n8,1,2\n16,1,x\n", (), "line 3, column 'b': 'x' is not a number"),
     ("size\n8\n", (), "no column beside"),
     ("contender,size,value,heat\na,8,1,x\n", (), "line 2, column 'heat'"),
-    ("contender,size,value\na,8,1\n", ("--unit", "h"), "no unit"),
+    ("contender,size,value\na,8,1\n", ("--unit", "h"), "not a unit"),
     ("contender,size,value\na,8,1\n", ("--column", "value=nanos"), "no column 'nanos'"),
     ("contender,size,value\na,8,1\n", ("--column", "value"), "KNOWN=HEADING"),
     ("contender,size,value\na,8,1\n", ("--baseline", "b"), "no contender 'b'"),

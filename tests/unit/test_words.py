@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ast
+import importlib.util
 import re
 from collections.abc import Iterator
 from pathlib import Path
@@ -90,6 +91,16 @@ def test_no_message_has_words_that_nobody_says() -> None:
 def test_no_page_has_them(page: str) -> None:
     text = (ROOT / page).read_text(encoding="utf-8")
     assert [word for word in STRANGE if word in text] == []
+
+
+def test_the_page_of_all_messages_is_current() -> None:
+    spec = importlib.util.spec_from_file_location("write_messages", ROOT / "docs" / "write_messages.py")
+    assert spec is not None and spec.loader is not None
+    module = importlib.util.module_from_spec(spec)
+    spec.loader.exec_module(module)
+    found = module.written()
+    assert (ROOT / "docs" / "messages.md").read_text(encoding="utf-8") == found, "run python docs/write_messages.py"
+    assert not [word for word in (*STRANGE, "anew", "nobody else") if f"{word} " in found]
 
 
 def test_one_is_one_and_many_are_many() -> None:

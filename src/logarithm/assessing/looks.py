@@ -345,7 +345,7 @@ class _Look:
                     reply = self.worker.ask(Count(family.name, size, seed, None, "lines"), Counted, STEPS_LONGEST)
                     steps = reply.values["steps"]
                 except (Failed, KeyError) as error:
-                    failed = error if isinstance(error, Failed) else Failed("nonsense", "it did not say its steps")
+                    failed = error if isinstance(error, Failed) else Failed("nonsense", "its steps were not reported")
                     if not done or not failed.is_late:
                         self.failed(family, size, failed)
                     break

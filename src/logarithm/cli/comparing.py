@@ -106,7 +106,7 @@ def _weigh(before: Logbook, after: Logbook, anyway: bool) -> None:
     refuse, care = differences(before, after)
     if refuse and not anyway:
         raise LogarithmError(
-            f"{before.path} and {after.path} are not alike: {'; '.join(refuse)}. Say --anyway to compare all the same"
+            f"{before.path} and {after.path} are not alike: {'; '.join(refuse)}. say --anyway to compare them"
         )
     for reason in [*refuse, *care]:
         tell(f"warning: {reason}")
@@ -119,7 +119,7 @@ def _share(text: str) -> float:
     except ValueError:
         value = -1.0
     if not 0 <= value < 100:
-        raise LogarithmError(f"--fail-on-slower {text} is no share: write for example 10%")
+        raise LogarithmError(f"--fail-on-slower {text} is not a share: write for example 10%")
     return value
 
 

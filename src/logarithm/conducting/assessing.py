@@ -108,7 +108,7 @@ def _looked_at(path: Path, file: Path) -> _Before:
     """What was seen until an assessment was interrupted."""
     logbook: Logbook = read_logbook(path)
     if logbook.study.sha256 != fingerprint(file):
-        raise LogarithmError(f"{file} is not as it was when {path} was begun: assess it anew")
+        raise LogarithmError(f"{file} is not as it was when {path} was begun: assess it again from the start")
     seen = {note.contender for note in logbook.notes if note.topic == "seen" and note.contender}
     bad = {note.contender for note in logbook.notes if note.topic in BAD}
     bad |= {each.contender for each in logbook.failures}

@@ -36,5 +36,5 @@ DEMOS = (
         0.1,
         True,
     ),
-    Demo("polyglot", "the closest buoys in Python, C and JavaScript, started anew and kept running", 20.0, 0.5),
+    Demo("polyglot", "the closest buoys in Python, C and JavaScript, started each time and kept running", 20.0, 0.5),
 )

@@ -34,9 +34,9 @@ def python(buoys):
 
 
 C = ["cc", "-O2", "-o", "{build}/buoys", str(HERE / "buoys.c"), "-lm"]
-study.program("C, started anew", command=["{build}/buoys", "{file}"], build=C, claim="n^2")
+study.program("C, started each time", command=["{build}/buoys", "{file}"], build=C, claim="n^2")
 study.program("C, kept running", worker=["{build}/buoys"], build=C, claim="n^2")
-study.program("JavaScript, started anew", command=["node", str(HERE / "buoys.js"), "{file}"], claim="n^2")
+study.program("JavaScript, started each time", command=["node", str(HERE / "buoys.js"), "{file}"], claim="n^2")
 study.program("JavaScript, kept running", worker=["node", str(HERE / "buoys.js")], claim="n^2")
 
 study.agree(within=1e-9)

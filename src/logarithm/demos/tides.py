@@ -71,7 +71,7 @@ def best_between(rises, start, end):
 
 @study.contender(claim={"gauge": "n", "additions": "n"})
 def one_pass(rises):
-    """Keep the best stretch that ends today, and begin anew when it sinks below nothing."""
+    """Keep the best stretch that ends today, and begin again when it sinks below nothing."""
     best = total = 0
     for rise in rises:
         total += rise

@@ -83,7 +83,7 @@ def imported(
         TableError: naming line and column of what cannot be used.
     """
     if unit is not None and unit not in UNITS:
-        raise TableError(f"'{unit}' is no unit of time here: write --unit ns, us, ms or s")
+        raise TableError(f"'{unit}' is not a unit of time: write --unit ns, us, ms or s")
     table = _table(path, columns or {})
     trials = list(_trials(table, unit))
     if not trials:
@@ -107,7 +107,7 @@ def _notes(trials: Sequence[Trial]) -> Iterator[Note]:
     if len(trials) > 1 and max(trial.heat for trial in trials) == 1:
         yield Note(
             topic="single",
-            text="each size has one row, so nothing tells how much chance there is in it: give each size several rows",
+            text="each size has one row, so noise cannot be judged: give each size several rows",
         )
 
 
@@ -172,9 +172,7 @@ def _name_headings(table: Table, found: Sequence[str], columns: dict[str, str]) 
         headings.pop()
     for known, heading in columns.items():
         if known not in KNOWN:
-            raise TableError(
-                f"--column {known}={heading}: there is no column '{known}': known are {named(list(KNOWN))}"
-            )
+            raise TableError(f"--column {known}={heading}: there is no column '{known}': {there(list(KNOWN))}")
         if heading not in headings:
             raise TableError(f"{path} has no column '{heading}': {there(headings)}")
     other = {heading: known for known, heading in columns.items()}
@@ -291,7 +289,7 @@ def _unit_of(table: Table, cell: Cell, said: str | None) -> str:
     if cell.keys.get("unit"):
         of_row = _unit(cell.keys["unit"])
         if of_row is None:
-            raise TableError(f"{where} 'unit': '{cell.keys['unit']}' is no unit of time here: write ns, us, ms or s")
+            raise TableError(f"{where} 'unit': '{cell.keys['unit']}' is not a unit of time: write ns, us, ms or s")
     told = {each: None for each in (of_row, cell.unit, said) if each is not None}
     if len(told) > 1:
         both = " or in ".join(told)

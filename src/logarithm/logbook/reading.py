@@ -268,7 +268,7 @@ def _read(path: Path, stream: BinaryIO) -> Logbook:
                 single[type(record)] = record
     header, study, machine, close = (single.get(kind) for kind in (Header, StudyRecord, Machine, Close))
     if not isinstance(header, Header):
-        raise LogbookError(f"{path} is no logbook: its first line is not a record of kind 'logbook'")
+        raise LogbookError(f"{path} is not a logbook: its first line is not a record of kind 'logbook'")
     if header.version > VERSION:
         raise LogbookError(f"{path} is of version {header.version}, newer than this program knows: update Logarithm")
     read = columns.trials()
@@ -318,7 +318,7 @@ def _chunks(path: Path, stream: BinaryIO, warnings: list[str]) -> Iterator[list[
     if tail.strip():
         if line == 1:
             _check_first(path, tail)
-        yield _decoded(tail, line, path, warnings, "the last line is torn off and was left out")
+        yield _decoded(tail, line, path, warnings, "the last line is incomplete and was left out")
 
 
 def _check_first(path: Path, lines: bytes) -> None:
@@ -327,7 +327,7 @@ def _check_first(path: Path, lines: bytes) -> None:
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
         first = {}
     if first.get("kind") != "logbook" or first.get("format") != FORMAT:
-        raise LogbookError(f"{path} is no logbook: its first line is not a record of kind 'logbook'")
+        raise LogbookError(f"{path} is not a logbook: its first line is not a record of kind 'logbook'")
 
 
 def _decoded(

@@ -113,7 +113,7 @@ def parse(text: str) -> Order:
     if not plain:
         raise StudyError(f"an order of growth is missing: {_HOW}")
     if max(power, logs, base or 0.0) > POWER_MOST:
-        raise StudyError(f"'{one_line(text, 60)}' has a power or a base over {POWER_MOST}, which no cost grows by")
+        raise StudyError(f"'{one_line(text, 60)}' has a power or a base over {POWER_MOST}, which no real cost has")
     return Order(power=power, logs=logs, base=base)
 
 

@@ -207,7 +207,7 @@ def _check(study: Study, dials: dict[str, Any]) -> None:
     study.check()
     unknown = [each for each in dials if each not in DIALS]
     if unknown:
-        raise StudyError(f"measure knows no '{unknown[0]}': {there(list(DIALS), 20)}")
+        raise StudyError(f"measure has no setting '{unknown[0]}': {there(list(DIALS), 20)}")
 
 
 def _more(budget: str | None, dials: dict[str, Any]) -> More:
@@ -215,7 +215,7 @@ def _more(budget: str | None, dials: dict[str, Any]) -> More:
     sizes, memory = dials.get("sizes"), dials.get("memory")
     others = [each for each in dials if each not in ("sizes", "memory", "whole")]
     if others:
-        raise StudyError(f"'{others[0]}' stays as it was where a run is gone on with: leave it out")
+        raise StudyError(f"'{others[0]}' cannot be changed when a run is resumed: leave it out")
     return More(
         None if budget is None else seconds(budget),
         None if sizes is None else ladder(sizes),

@@ -38,7 +38,7 @@ def done(name: str, raw: bytes, job: bytes) -> bytes:
     """
     module, _, called = name.partition(":")
     if not module.startswith("logarithm."):
-        raise ValueError(f"'{name}' is none of our functions")
+        raise ValueError(f"'{name}' is not a function of Logarithm")
     function = getattr(importlib.import_module(module), called)
     study, file = _study(msgspec.msgpack.decode(raw, type=Pack))
     kind: Any = get_type_hints(function)["job"]

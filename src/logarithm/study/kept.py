@@ -33,7 +33,7 @@ def kept_instances(file: Path, of: str | None, kind: str) -> Iterator[tuple[str,
     try:
         yield from _named(file, read, of, kind)
     except (KeyError, TypeError, ValueError, AttributeError, OverflowError, RecursionError) as error:
-        raise StudyError(f"{file} is damaged: write it anew with logarithm worst ({one_line(error, 80)})") from None
+        raise StudyError(f"{file} is damaged: write it again with logarithm worst ({one_line(error, 80)})") from None
 
 
 def _named(file: Path, read: Any, of: str | None, kind: str) -> Iterator[tuple[str, Make]]:

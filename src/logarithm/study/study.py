@@ -78,7 +78,7 @@ class Study:
             change: makes a changed instance of an instance and a `random.Random`, for kinds that are not known.
         """
         if format not in FORMATS:
-            raise StudyError(f"format={format!r} is none that instances are written in: {there([*FORMATS])}")
+            raise StudyError(f"instances cannot be written as format={format!r}: {there([*FORMATS])}")
 
         def add(function: Any) -> Any:
             called = _name_of(function, name, "family")
@@ -239,7 +239,7 @@ class Study:
     def agree(self, *, within: float = 0.0, unordered: bool = False) -> None:
         """Say how answers must agree: within a relative tolerance, or as sequences in any order."""
         if not 0 <= within < 1:
-            raise StudyError(f"agree(within={within!r}) is no tolerance: write a share such as 1e-9")
+            raise StudyError(f"agree(within={within!r}) is not a tolerance: write a share such as 1e-9")
         self.agreement = Agreement(within, unordered)
 
     def referee(self, code: Code) -> Code:
@@ -251,7 +251,7 @@ class Study:
         """Count beside timing: comparisons, reads, writes, swaps of instances, steps, memory, tallies of your own."""
         for metric in metrics:
             if not isinstance(metric, str) or not metric.strip() or metric == "time":
-                raise StudyError('count what? Write study.count("comparisons") or the name of a tally of your own')
+                raise StudyError('name what to count: study.count("comparisons"), or a tally of your own')
         self.counted = tuple(dict.fromkeys((*self.counted, *metrics)))
 
     def vary(self, name: str, values: str | Sequence[Number]) -> None:
@@ -310,7 +310,7 @@ def _found(things: list[Thing], name: str, kind: str) -> Thing:
 
 
 def _known(names: list[str]) -> str:
-    return f"which is not there: known are {named(names)}" if names else "and none is there"
+    return f"which does not exist: {there(names)}"
 
 
 def _ladder(text: str | Number | Sequence[Number] | None) -> tuple[Number, ...] | None:

@@ -9,7 +9,7 @@ from collections.abc import Callable, Mapping
 from pathlib import Path
 from typing import Any
 
-from ..errors import StudyError, named, one_line, there
+from ..errors import StudyError, one_line, there
 from . import families
 from .options import Words
 from .study import OF_PROGRAMS, Study
@@ -128,7 +128,7 @@ class _Reader:
     def known(self, given: Mapping[str, Any], keys: tuple[str, ...], where: str, begin: int) -> None:
         for key in given:
             if key not in keys:
-                self.wrong(self.line(begin, key), f"{where} knows no key '{key}': known are {named(list(keys), 20)}")
+                self.wrong(self.line(begin, key), f"{where} has no key '{key}': {there(list(keys), 20)}")
 
     def at(self, begin: int, key: str, make: Callable[[], Any]) -> Any:
         """Make something of a key, naming its line where it cannot be used."""

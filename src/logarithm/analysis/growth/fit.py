@@ -178,7 +178,7 @@ def advice_for(x: Floats, error: Floats, plausible: tuple[tuple[Fit, float], ...
         if telling is not None:
             told.append(f"measuring up to n = {float(f'{telling:.2g}'):.0f} would tell {names}")
         else:
-            told.append(f"no size within reach would tell {names}")
+            told.append(f"no size that can be reached would tell {names}")
     return "; ".join(told)
 
 
@@ -207,7 +207,7 @@ def _checked(sizes: ArrayLike, costs: ArrayLike) -> tuple[Floats, Floats]:
         x = np.asarray(sizes, dtype=np.float64)
         table = np.asarray(costs, dtype=np.float64)
     except (TypeError, ValueError):
-        raise AnalysisError("sizes and costs must be numbers, as many in each row") from None
+        raise AnalysisError("sizes and costs must be numbers, the same number of them in each row") from None
     if not x.size:
         raise AnalysisError(f"there are no sizes: give at least {SIZES_LEAST}, and a cost for each")
     if x.ndim != 1 or table.ndim not in (1, 2) or len(table) != len(x):
@@ -222,7 +222,7 @@ def _checked(sizes: ArrayLike, costs: ArrayLike) -> tuple[Floats, Floats]:
     if (table <= 0).any():
         raise AnalysisError("every cost must be more than zero")
     if len(np.unique(x)) != len(x):
-        raise AnalysisError("a size stands there twice: put its costs into one row")
+        raise AnalysisError("a size is given twice: put its costs into one row")
     if len(x) < SIZES_LEAST:
         raise AnalysisError(f"{_few(len(x), 'too few')} to name growth: measure at least {SIZES_LEAST}")
     rising = np.argsort(x)

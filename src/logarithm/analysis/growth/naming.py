@@ -49,7 +49,7 @@ def growth_of(series: Series, record: ContenderRecord, findings: Findings, work:
     is_law = growth is not None and (exact is not None or price is not None or _is_law(growth, series))
     if growth is not None and not is_law:
         slope = f"the slope is {growth.exponent.value:.2f} at the upper end"
-        advice = f"no single law: {slope}, and the nearest law strays far"
+        advice = f"no single law: {slope}, and even the best law is far off"
     order = exact.order if exact else growth.order if growth and is_law else None
     fits = growth.plausible if growth and is_law and not exact else ()
     found = GrowthFinding(

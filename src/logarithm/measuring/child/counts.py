@@ -25,7 +25,7 @@ from .pools import copied
 CALLS_MOST = 40
 UNSEEN = "its text cannot be read, so what built-in functions do with its items is not seen"
 FOREIGN = "its instances are of a kind that cannot be counted, so what happens to their items is not known"
-DIFFERS = "on a counted instance it answers otherwise, so what happens to its items is not known"
+DIFFERS = "it gives another answer on a counted instance, so what happens to its items is not known"
 
 
 def count(bench: Bench, request: Count) -> Counted | HiddenWork:

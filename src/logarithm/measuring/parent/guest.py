@@ -99,7 +99,7 @@ class Guest(Worker):
         left = self.until - time.monotonic()
         if left <= 0:
             self.end()
-            raise Failed("timeout", f"all in all it took more than {WHOLE_LIMIT:g} s", is_late=True)
+            raise Failed("timeout", f"in all it took more than {WHOLE_LIMIT:g} s", is_late=True)
         return super().ask(request, kind, min(limit, left), calls)
 
     def rest(self) -> None:

@@ -17,7 +17,7 @@ from .failed import Failed
 
 TOOL = "valgrind"
 MISSING = "its instructions are not counted: valgrind is not installed"
-FOREIGN = "its instructions are not counted: it is no compiled program"
+FOREIGN = "its instructions are not counted: it is not a compiled program"
 SWITCHES = ("--tool=cachegrind", "--cache-sim=no", "--cachegrind-out-file=/dev/null")
 NATIVE = (b"\x7fELF", b"\xcf\xfa\xed\xfe", b"\xca\xfe\xba\xbe")
 COUNT = re.compile(r"I\s+refs:\s+([\d,]+)")
@@ -79,5 +79,5 @@ def _counted(arguments: list[str], folder: Path, limit: float, given: str | None
             raise Failed("missing", f"{TOOL} cannot be started: {error.strerror or error}") from None
         found = COUNT.search(log.read())
     if done.returncode or found is None:
-        raise Failed("uncounted", f"it left with {done.returncode} while its instructions were counted")
+        raise Failed("uncounted", f"it ended with exit code {done.returncode} while its instructions were counted")
     return int(found[1].replace(",", ""))

@@ -89,7 +89,7 @@ class Kept:
         self.count += 1
         said = line.decode("utf-8", "replace").rstrip("\r\n")
         if said.startswith("error"):
-            raise Failed("error", one_line(said[5:].lstrip(": ") or "it says error, and no more"))
+            raise Failed("error", one_line(said[5:].lstrip(": ") or "it says error, without a reason"))
         return said
 
     def wrong(self, expected: str, said: str) -> Failed:

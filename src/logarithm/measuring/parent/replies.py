@@ -38,10 +38,10 @@ def reply_of(line: bytes) -> Reply:
     try:
         given = msgspec.json.decode(line)
         if not isinstance(given, dict):
-            raise ValueError("it is no object")
+            raise ValueError("it is not an object")
         kind = _KINDS.get(given.pop("kind", None))
         if kind is None:
-            raise ValueError("it is of no kind that is known")
+            raise ValueError("its kind is not known")
         named = {each.name for each in fields(kind)}
         if named != set(given):
             raise ValueError(f"it does not have the fields of a {kind.__name__}")
@@ -68,7 +68,7 @@ def expected(reply: Reply, kind: type[Kind], seconds: float = math.inf, calls: i
     if type(reply) is not kind:
         raise Failed("nonsense", f"its process replied with a {type(reply).__name__}, not with a {kind.__name__}")
     if isinstance(reply, Timed) and not _is_possible(reply, seconds, calls):
-        raise Failed("nonsense", "its process told of a trial that cannot have been")
+        raise Failed("nonsense", "its process reported a trial that is impossible")
     return reply
 
 

@@ -82,7 +82,7 @@ def resume(
     run.book.write(*_anew(study, study_file, settings, changed))
     for name in changed.contenders:
         if name in {record.name for record in logbook.contenders}:
-            run.book.note("edited", "was edited: what was measured before is kept in the logbook and set aside", name)
+            run.book.note("edited", "was edited: what was measured before is kept in the logbook and left out", name)
     run.heats = max((trial.heat for trial in trials), default=0)
     _replay(run, logbook, trials, changed)
     counted_before = {trial.contender for trial in trials if trial.metric == WORK}
@@ -142,7 +142,7 @@ def _check(logbook: Logbook, study: Study, study_file: Path) -> None:
     is_known = any(record.code for record in logbook.contenders) or any(record.code for record in logbook.families)
     if logbook.study.sha256 != fingerprint(study_file) and not is_known:
         raise MeasuringError(
-            f"{study_file} is not as it was when {logbook.path} was begun: measure it anew, into another logbook"
+            f"{study_file} is not as it was when {logbook.path} was begun: measure it again, into another logbook"
         )
     here, there = this_machine(), logbook.machine
     for what in ("processor", "cores", "system", "python"):
@@ -150,12 +150,12 @@ def _check(logbook: Logbook, study: Study, study_file: Path) -> None:
         if one and one != other:
             raise MeasuringError(
                 f"{logbook.path} was measured with {what} {one}, and here it is {other}: "
-                "measure it anew, and compare the two with logarithm contrast"
+                "measure it again, and compare the two with logarithm contrast"
             )
     software = f"logarithm {__version__}"
     if logbook.header.software and logbook.header.software != software:
         raise MeasuringError(
-            f"{logbook.path} was written by {logbook.header.software}, and this is {software}: measure it anew"
+            f"{logbook.path} was written by {logbook.header.software}, and this is {software}: measure it again"
         )
 
 

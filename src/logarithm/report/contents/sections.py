@@ -331,7 +331,7 @@ def _unsettled(findings: Findings, everything: bool) -> Iterator[str]:
     shown = run.unsettled if everything else run.unsettled[:UNSETTLED_MOST]
     more = f"; and {len(run.unsettled) - len(shown)} more" if len(shown) < len(run.unsettled) else ""
     early = run.elapsed < EARLY * run.budget
-    why = "more trials within the budget would not tell" if early else "a longer --budget may tell"
+    why = "more trials within the budget would not settle it" if early else "a longer --budget may settle it"
     yield f"not settled, and {why}: {'; '.join(shown)}{more}"
 
 

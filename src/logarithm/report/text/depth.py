@@ -59,7 +59,7 @@ def contrasted(changes: Sequence[Any], moved: Sequence[Any], titles: tuple[str, 
         old, new = each.sizes
         where = place((each.family, each.stage, each.metric))
         who = f"{units.name(each.after)} over {units.name(each.before)} on {where}"
-        told = "moved" if each.is_real else "is where it was, as far as can be told:"
+        told = "moved" if each.is_real else "has not moved, as far as can be told:"
         spans = [f"{units.crossing(s.value)} ({units.crossing(s.low)} to {units.crossing(s.high)})" for s in (old, new)]
         parts.append(Text(f"the crossover of {who} {told} from {axis} = {spans[0]} to {spans[1]}"))
     table = _table(("contender", "family", axis, "ratio", "95 %", ""))

@@ -46,7 +46,7 @@ def render(
     if only == "chart" or everything:
         blocks += [Text(chart) for chart in charts(findings, width)]
     if only and not blocks:
-        blocks = [Text("nothing to say of that")]
+        blocks = [Text("there is nothing to report in this section")]
     spaced: list[RenderableType] = []
     for block in blocks:
         spaced += [block, ""]
