@@ -13,7 +13,13 @@ from ..notation.orders import pretty
 TIME = ((1.0, "s"), (1e-3, "ms"), (1e-6, "µs"), (1e-9, "ns"))
 MEMORY = ((2.0**30, "GiB"), (2.0**20, "MiB"), (2.0**10, "KiB"), (1.0, "B"))
 NOTHING = "–"  # stands in a cell where there is nothing to say
-JOINING = ("as", "than", "and", "or", "to", "at", "on", "of", "the", "is", "a", "from", "leads")
+JOINING = frozenset(
+    (
+        *("all", "as", "at", "both", "by", "for", "from", "in", "is", "it", "never", "no", "not", "of", "on", "only"),
+        *("over", "than", "that", "the", "this", "to", "up", "where", "with"),
+    )
+)
+JOINING_TWO = frozenset(("and", "or", "leads", "overtakes", "against"))  # join two names
 
 
 @dataclass(frozen=True, slots=True)
@@ -115,18 +121,19 @@ def name(text: str) -> str:
 
 
 def said(text: str) -> str:
-    """A name within a sentence: in quotation marks where it begins like a part of the sentence.
+    """A name within a sentence: in quotation marks where it reads like a part of the sentence.
 
-    >>> said("sweep"), said("as_table")
-    ('sweep', "'as table'")
+    >>> said("sweep"), said("every_pair"), said("as_table"), said("scan_and_keep")
+    ('sweep', 'every pair', "'as table'", "'scan and keep'")
     """
     plain = name(text)
-    return f"'{plain}'" if plain.split(" ")[0].lower() in JOINING else plain
+    words = plain.lower().split(" ")
+    return f"'{plain}'" if words[0] in JOINING or words[-1] in JOINING or JOINING_TWO & set(words) else plain
 
 
 def listed(names: Sequence[str], most: int = 8) -> str:
     """Names in a sentence, at most so many: "sweep, grid and every pair"."""
-    return named([name(each) for each in names], most)
+    return named([said(each) for each in names], most)
 
 
 def span(seconds: float) -> str:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ...analysis.findings import Findings
 from .. import units
-from .sentences import Place, axis_of, place
+from .sentences import Place, axis_of, place_said
 from .tables import places
 
 
@@ -38,7 +38,7 @@ def caption(findings: Findings, view: str = "growth") -> str:
 def _where(where: Place, findings: Findings) -> str:
     """On which family, where there are several."""
     several = len({(each.family, each.stage, each.metric) for each in findings.costs}) > 1
-    return f" on {place(where)}" if several else ""
+    return f" on {place_said(where)}" if several else ""
 
 
 def _overtaking(findings: Findings) -> str:
@@ -53,7 +53,7 @@ def _overtaking(findings: Findings) -> str:
         leaders = {each.leader for each in findings.standings if (each.family, each.stage, each.metric) == where}
         for each in sorted(found, key=lambda crossing: crossing.size):
             if {each.before, each.after} <= leaders:
-                who = f"{units.name(each.after)} overtakes {units.name(each.before)}"
+                who = f"{units.said(each.after)} overtakes {units.said(each.before)}"
                 return f"{who} at {axis_of(findings)} = {units.crossing(each.size)}{_where(where, findings)}"
     return ""
 
@@ -63,13 +63,13 @@ def _leading(findings: Findings) -> str:
     leaders = {each.leader for each in findings.standings}
     if len(findings.study.contenders) < 2 or len(leaders) != 1 or any(each.tied for each in findings.standings):
         return ""
-    return f"{units.name(leaders.pop())} leads at every size"
+    return f"{units.said(leaders.pop())} leads at every size"
 
 
 def _growing(findings: Findings) -> str:
     """How the first contender grows."""
     named = [each for each in findings.growth if each.order]
-    return f"{units.name(named[0].contender)} grows as {units.formula(named[0].order or '')}" if named else ""
+    return f"{units.said(named[0].contender)} grows as {units.formula(named[0].order or '')}" if named else ""
 
 
 def _fastest(findings: Findings) -> str:
@@ -83,7 +83,7 @@ def _fastest(findings: Findings) -> str:
         return f"nobody is faster than {reference}"
     where = _where((most.family, most.stage, most.metric), findings)
     return (
-        f"{units.name(most.contender)} is up to {units.times(ratio)} as fast as {reference}, at "
+        f"{units.said(most.contender)} is up to {units.times(ratio)} as fast as {reference}, at "
         f"{axis_of(findings)} = {units.size(size)}{where}"
     )
 
@@ -97,5 +97,5 @@ def _least(findings: Findings) -> str:
         size = max(shared)
         counts = {each.contender: point.typical for each in group for point in each.points if point.size == size}
         least = min(counts, key=lambda name: counts[name])
-        return f"{units.name(least)} does least at {axis_of(findings)} = {units.size(size)}{_where(where, findings)}"
+        return f"{units.said(least)} does least at {axis_of(findings)} = {units.size(size)}{_where(where, findings)}"
     return ""

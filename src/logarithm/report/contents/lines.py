@@ -7,7 +7,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from ...analysis.findings import LineFinding
 from ...notation.orders import pretty
 from .. import units
-from .sentences import place
+from .sentences import place, place_said
 from .tables import Table
 
 WORDS = {
@@ -44,9 +44,9 @@ def culprits(lines: Iterable[LineFinding]) -> Iterator[str]:
     told: dict[tuple[str, str], list[str]] = {}
     for each in lines:
         if each.culprit:
-            told.setdefault((each.contender, culprit(each)), []).append(place((each.family, each.stage, "time")))
+            told.setdefault((each.contender, culprit(each)), []).append(place_said((each.family, each.stage, "time")))
     for (contender, sentence), where in told.items():
-        yield f"{units.name(contender)} on {units.listed(where, 4)}: {sentence}"
+        yield f"{units.said(contender)} on {units.listed(where, 4)}: {sentence}"
 
 
 def tables(lines: Sequence[LineFinding]) -> list[Table]:

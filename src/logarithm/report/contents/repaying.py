@@ -47,7 +47,7 @@ def _sentence(rows: list[Breakeven], findings: Findings) -> str:
         if said is None:
             continue
         where = _range(run, number == 0, number == len(runs) - 1, axis_of(findings))
-        parts.append(f"{units.name(run[0].dearer)} pays against {units.name(run[0].cheaper)} {said} {where}")
+        parts.append(f"{units.said(run[0].dearer)} pays against {units.said(run[0].cheaper)} {said} {where}")
     if not parts:
         return ""
     first, *others = parts

@@ -16,7 +16,7 @@ from .. import units
 from .crowd import first_look
 from .lines import culprits, tables
 from .repaying import repaying
-from .sentences import Place, axis_of, choices, overtaking, place
+from .sentences import Place, axis_of, choices, overtaking, place, place_said
 from .tables import (
     Table,
     breakeven,
@@ -195,7 +195,7 @@ def answers(findings: Findings) -> Table:
 
 def _reign(reign: Standing, where: Place, alone: bool, findings: Findings) -> str:
     everyone = units.listed([reign.leader, *reign.tied], 4)
-    who = f"{everyone} {_tie(reign)}" if reign.tied else f"{units.name(reign.leader)} leads"
+    who = f"{everyone} {_tie(reign)}" if reign.tied else f"{units.said(reign.leader)} leads"
     here = [point.size for each in places(findings.costs)[where] for point in each.points]
     low, high = min(here), max(here)
     if alone:
@@ -243,7 +243,7 @@ def failure(found: FailureFinding, findings: Findings) -> str:
     works = f"works up to {units.size(found.works)}, then " if found.works is not None else ""
     detail = f" ({found.detail})" if found.detail else ""
     where = f"{axis_of(findings)} = {units.size(found.size)}"
-    return f"{units.name(found.contender)} on {units.name(found.family)}: {works}{found.reason} at {where}{detail}"
+    return f"{units.said(found.contender)} on {units.said(found.family)}: {works}{found.reason} at {where}{detail}"
 
 
 def _startups(findings: Findings) -> Iterator[str]:
@@ -251,12 +251,12 @@ def _startups(findings: Findings) -> Iterator[str]:
     axis = axis_of(findings)
     for contender in dict.fromkeys(each.contender for each in findings.startups):
         own = [each for each in findings.startups if each.contender == contender]
-        name = units.name(contender)
+        name = units.said(contender)
         yield f"{name} starts in {units.unit_for([own[0].seconds]).show(own[0].seconds, 2)}, which is part of each call"
         for each in own:
             if each.size is None and each.kept is None:
                 continue
-            where = f"{units.name(each.over)} on {units.name(each.family)}"
+            where = f"{units.said(each.over)} on {units.said(each.family)}"
             kept = "" if each.kept is None else f"from {axis} = {units.crossing(each.kept)} on if it were kept running"
             if each.size is None:
                 yield f"{name} is never ahead of {where}, but would be {kept}"
@@ -268,13 +268,13 @@ def _startups(findings: Findings) -> Iterator[str]:
 def _warm_ups(findings: Findings) -> Iterator[str]:
     """What a new process costs before it is at full speed, and after how many calls that is repaid."""
     for each in findings.warmups:
-        name, span = units.name(each.contender), units.unit_for([each.seconds]).show(each.seconds, 2)
+        name, span = units.said(each.contender), units.unit_for([each.seconds]).show(each.seconds, 2)
         extra = units.unit_for([each.extra]).show(each.extra, 2)
         told = f"{name} is at full speed after {span} of calls; its first calls cost {units.times(each.cold)} as much"
         if each.repaid is None or each.over is None or each.at is None:
             yield f"{told}, {extra} in all"
         else:
-            over, at = units.name(each.over), f"{axis_of(findings)} = {units.size(each.at)}"
+            over, at = units.said(each.over), f"{axis_of(findings)} = {units.size(each.at)}"
             calls = counted(max(1, round(each.repaid)), "call")
             yield f"{told}, {extra} in all, which is repaid against {over} at {at} after {calls}"
 
@@ -283,13 +283,13 @@ def _learned(findings: Findings) -> Iterator[str]:
     """Where repeating one input would have misled, and what that would do to the crossovers."""
     axis = axis_of(findings)
     for each in findings.learned:
-        where = f"{axis} = {units.size(each.size)} on {place((each.family, each.stage, 'time'))}"
-        cheaper = f"{units.name(each.contender)} is {units.times(each.ratio)} cheaper at {where}"
+        where = f"{axis} = {units.size(each.size)} on {place_said((each.family, each.stage, 'time'))}"
+        cheaper = f"{units.said(each.contender)} is {units.times(each.ratio)} cheaper at {where}"
         yield f"{cheaper} if one input is repeated: the processor has learnt it"
     for cross in findings.crossovers:
         if cross.repeated is not None and cross.basis == "measured":
-            pair = f"{units.name(cross.after)} overtaking {units.name(cross.before)}"
-            where = place((cross.family, cross.stage, cross.metric))
+            pair = f"{units.said(cross.after)} overtaking {units.said(cross.before)}"
+            where = place_said((cross.family, cross.stage, cross.metric))
             at, true = units.crossing(cross.repeated), units.crossing(cross.size)
             yield f"repeated inputs would show {pair} on {where} at {axis} = {at}, not {true}"
 
@@ -306,7 +306,7 @@ def _notes(findings: Findings, everything: bool) -> Iterator[str]:
         else:
             yield note(found)
     for why, group in ended.items():
-        listed = [f"{units.name(each.contender or '')} on {units.name(each.family or '')}" for each in group]
+        listed = [f"{units.said(each.contender or '')} on {units.said(each.family or '')}" for each in group]
         sizes = [
             f"{who} before {axis_of(findings)} = {units.size(each.size or 0)}"
             for who, each in zip(listed, group, strict=True)
@@ -337,9 +337,9 @@ def _unsettled(findings: Findings, everything: bool) -> Iterator[str]:
 
 def note(found: NoteFinding) -> str:
     """A note in a sentence, with whom and what it is about."""
-    about = units.name(found.contender) if found.contender else ""
+    about = units.said(found.contender) if found.contender else ""
     if found.family:
-        about += f" on {units.name(found.family)}"
+        about += f" on {units.said(found.family)}"
     return f"{about}: {found.text}" if about else found.text
 
 

@@ -13,9 +13,18 @@ Place = tuple[str, str | None, str]
 
 
 def place(where: Place) -> str:
-    """A family, with stage and metric where they are worth a word."""
-    family, stage, metric = where
-    return ", ".join([units.name(family), *([stage] if stage else []), *([metric] if metric != "time" else [])])
+    """A family, with stage and metric where they are worth a word, as a heading or in a table."""
+    return _place(units.name(where[0]), where)
+
+
+def place_said(where: Place) -> str:
+    """The same within a sentence."""
+    return _place(units.said(where[0]), where)
+
+
+def _place(family: str, where: Place) -> str:
+    _, stage, metric = where
+    return ", ".join([family, *([stage] if stage else []), *([metric] if metric != "time" else [])])
 
 
 def axis_of(findings: Findings) -> str:
@@ -27,8 +36,8 @@ def overtaking(crossover: CrossoverFinding, findings: Findings) -> str:
     """A crossover in a sentence: "sweep overtakes every pair at n = 43 (41 to 45) on scattered; …"."""
     at, low = units.crossing(crossover.size), units.crossing(crossover.low)
     interval = f"{low} or later" if crossover.high is None else f"{low} to {units.crossing(crossover.high)}"
-    before, after = units.name(crossover.before), units.name(crossover.after)
-    where = place((crossover.family, crossover.stage, crossover.metric))
+    before, after = units.said(crossover.before), units.said(crossover.after)
+    where = place_said((crossover.family, crossover.stage, crossover.metric))
     axis = axis_of(findings)
     if crossover.basis == "forecast":
         return (
@@ -63,7 +72,7 @@ def choices(findings: Findings) -> Iterator[str]:
         parts = []
         for number, safe in enumerate(group):
             worst = f"(at worst {units.times(safe.worst)} the leader's cost)" if safe.worst > 1.05 else ""
-            name = units.name(safe.contender)
+            name = units.said(safe.contender)
             if len(group) == 1:
                 parts.append(f"{name} at every size {worst}")
             elif number == 0:
@@ -82,7 +91,7 @@ def choices(findings: Findings) -> Iterator[str]:
     }
     for cut in findings.cutoffs:
         if (cut.stage, cut.metric, cut.before, cut.after) in successions:
-            pair = f"{units.name(cut.before)} and {units.name(cut.after)}"
+            pair = f"{units.said(cut.before)} and {units.said(cut.after)}"
             worst = f"; at worst {units.times(cut.worst)} the better of the two" if cut.worst > 1.05 else ""
             where = units.listed(cut.families)
             yield f"a hybrid of {pair} should switch at {axis} = {units.crossing(cut.size)} ({where}{worst})"
@@ -97,4 +106,4 @@ def _only_where(stage: str | None, metric: str, safe: set[str], findings: Findin
             if each.family not in families:
                 families.append(each.family)
     for name, families in lead.items():
-        yield f"{units.name(name)} only where it is {units.listed(families)}"
+        yield f"{units.said(name)} only where it is {units.listed(families)}"

@@ -11,7 +11,7 @@ from typing import Protocol, TypeVar
 from ...analysis.findings import Breakeven, Findings, GrowthFinding, Number, WorkFinding
 from ...notation.orders import pretty
 from .. import units
-from .sentences import Place, axis_of, place
+from .sentences import Place, axis_of, place, place_said
 
 ROWS_MOST, CALLS_MOST = 8, 6
 UNMEASURED = f"{units.NOTHING} not measured there: the notes say where each ends, and why"
@@ -106,8 +106,8 @@ def growth_details(findings: Findings) -> Iterator[str]:
     """What there is to say of the stretches of each curve, and of how to know more; what several share is said once."""
     told: dict[str, dict[str, list[str]]] = {}
     for each, text in _details(findings):
-        where = place((each.family, each.stage, each.metric))
-        told.setdefault(text, {}).setdefault(units.name(each.contender), []).append(where)
+        where = place_said((each.family, each.stage, each.metric))
+        told.setdefault(text, {}).setdefault(units.said(each.contender), []).append(where)
     for text, who in told.items():
         yield f"{', '.join(f'{name} on {units.listed(places)}' for name, places in who.items())}: {text}"
 

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from ...analysis.settling.questions import CROSSOVER, LEAD, OPEN, ORDER, TIE, Question
 from ...notation.orders import pretty
 from .. import units
-from .sentences import place
+from .sentences import place_said
 
 ORDERS_MOST = 3
 
@@ -18,7 +18,7 @@ def asked_in_words(asked: Question) -> str:
     >>> asked_in_words(Question("order", ("bay", None, "time"), ("sweep",), 8, 64, orders=("n", "n log n")))
     'n or n log n of sweep on bay'
     """
-    names, where = [units.name(name) for name in asked.contenders], place(asked.place)
+    names, where = [units.said(name) for name in asked.contenders], place_said(asked.place)
     span = f"n = {units.crossing(asked.start)}"
     span += "" if asked.start == asked.end else f" to {units.crossing(asked.end)}"
     if asked.kind == ORDER:

@@ -59,7 +59,7 @@ def order_of(case: Case, kind: str, findings: Findings) -> GrowthFinding | None:
 def sentences(case: Case, findings: Findings) -> Iterator[str]:
     """What is to be said of a case: its orders, what does it, and how far the search can be trusted."""
     typical, worst = (order_of(case, kind, findings) for kind in (TYPICAL, WORST))
-    who = f"{units.name(case.contender)} on {units.name(case.family)}{f', {case.stage}' if case.stage else ''}"
+    who = f"{units.said(case.contender)} on {units.said(case.family)}{f', {case.stage}' if case.stage else ''}"
     if case.most == 0 and case.why:
         yield f"{who}: {case.why}"
         return

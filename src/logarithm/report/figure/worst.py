@@ -47,7 +47,7 @@ def _title(cases: list[Case], findings: Findings) -> str:
     for case in cases:
         typical, worst = order_of(case, TYPICAL, findings), order_of(case, WORST, findings)
         if typical is not None and worst is not None and worst.order and worst.order != typical.order:
-            worse.append(f"{units.name(case.contender)} up to {pretty(worst.order)}")
+            worse.append(f"{units.said(case.contender)} up to {pretty(worst.order)}")
     return "Worst found: " + (", ".join(worse[:4]) if worse else "nothing that grows faster than what is typical")
 
 

@@ -12,7 +12,7 @@ from ...analysis.comparing.across import Overtaking, leading, overtakings
 from ...analysis.findings import Findings
 from ...errors import counted
 from .. import units
-from ..contents.sentences import place
+from ..contents.sentences import place_said
 
 NUMBERS = {2: "two", 3: "three", 4: "four", 5: "five", 6: "six", 7: "seven", 8: "eight", 9: "nine", 10: "ten"}
 
@@ -39,8 +39,8 @@ def sentences(named: Sequence[tuple[str, Findings]]) -> Iterator[str]:
         yield _overtaking(each, len(named))
     for reign in leading(named):
         span = f"n = {units.size(reign.start)}" + ("" if reign.start == reign.end else f" to {units.size(reign.end)}")
-        where = place((reign.family, reign.stage, "time"))
-        yield f"{units.name(reign.leader)} leads on all machines at {span} on {where}"
+        where = place_said((reign.family, reign.stage, "time"))
+        yield f"{units.said(reign.leader)} leads on all machines at {span} on {where}"
 
 
 def _overtaking(each: Overtaking, many: int) -> str:
@@ -50,8 +50,8 @@ def _overtaking(each: Overtaking, many: int) -> str:
         parts.append(f"at n = {units.crossing(size)} on {where}")
     if each.without:
         parts.append(f"not within the sizes measured on {_many(each.without)}")
-    told = f"{units.name(each.after)} overtakes {units.name(each.before)} {', '.join(parts)}"
-    return f"{told} ({place((each.family, each.stage, 'time'))})"
+    told = f"{units.said(each.after)} overtakes {units.said(each.before)} {', '.join(parts)}"
+    return f"{told} ({place_said((each.family, each.stage, 'time'))})"
 
 
 def _many(machines: tuple[str, ...]) -> str:

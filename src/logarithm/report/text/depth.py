@@ -12,14 +12,14 @@ from rich.text import Text
 from ...analysis.findings import Findings, Interval, PairFinding
 from ...notation.orders import pretty
 from .. import units
-from ..contents.sentences import axis_of, overtaking, place
+from ..contents.sentences import axis_of, overtaking, place, place_said
 
 SIZES_SHOWN = 8
 
 
 def pair_in_depth(pair: PairFinding, findings: Findings, ratios: Sequence[tuple[float, Interval]]) -> RenderableType:
     """One pair: who leads where, every crossing, what is to be expected beyond, and the ratio at each size."""
-    one, other = units.name(pair.one), units.name(pair.other)
+    one, other = units.said(pair.one), units.said(pair.other)
     axis = axis_of(findings)
     where = (pair.family, pair.stage, pair.metric)
     lines = [
@@ -29,7 +29,7 @@ def pair_in_depth(pair: PairFinding, findings: Findings, ratios: Sequence[tuple[
     ]
     for zone in pair.zones:
         ends = f"{axis} = {units.size(_tidy(zone.start))} to {units.size(_tidy(zone.end))}"
-        who = f"{units.name(zone.leader)} leads" if zone.leader else "they cannot be told apart"
+        who = f"{units.said(zone.leader)} leads" if zone.leader else "they cannot be told apart"
         lines.append(f"{who} over {ends}")
     if pair.ahead == "none":
         lines.append("no crossover is to be expected beyond the sizes measured")
@@ -40,7 +40,7 @@ def pair_in_depth(pair: PairFinding, findings: Findings, ratios: Sequence[tuple[
         cells = (units.number(value, 3) for value in (ratio.value, ratio.low, ratio.high))
         value, low, high = cells
         table.add_row(units.size(size), f"{value} ×", f"{low} to {high}")
-    return Group(Text(f"{one} and {other} on {place(where)}", style="bold"), *map(_indented, lines), table)
+    return Group(Text(f"{one} and {other} on {place_said(where)}", style="bold"), *map(_indented, lines), table)
 
 
 def contrasted(changes: Sequence[Any], moved: Sequence[Any], titles: tuple[str, str], axis: str) -> RenderableType:
@@ -57,8 +57,8 @@ def contrasted(changes: Sequence[Any], moved: Sequence[Any], titles: tuple[str, 
     parts += [Text(_changed(change), style=colours.get(change.verdict, "")) for change in changes]
     for each in moved:
         old, new = each.sizes
-        where = place((each.family, each.stage, each.metric))
-        who = f"{units.name(each.after)} over {units.name(each.before)} on {where}"
+        where = place_said((each.family, each.stage, each.metric))
+        who = f"{units.said(each.after)} over {units.said(each.before)} on {where}"
         told = "moved" if each.is_real else "has not moved, as far as can be told:"
         spans = [f"{units.crossing(s.value)} ({units.crossing(s.low)} to {units.crossing(s.high)})" for s in (old, new)]
         parts.append(Text(f"the crossover of {who} {told} from {axis} = {spans[0]} to {spans[1]}"))
@@ -80,7 +80,7 @@ def contrasted(changes: Sequence[Any], moved: Sequence[Any], titles: tuple[str, 
 
 def _changed(change: Any) -> str:
     """A change in a sentence."""
-    who = f"{units.name(change.contender)} on {place((change.family, change.stage, change.metric))}"
+    who = f"{units.said(change.contender)} on {place_said((change.family, change.stage, change.metric))}"
     share = f"{_percent(change.overall.value)} ({_percent(change.overall.low)} to {_percent(change.overall.high)})"
     told = (
         f"{who}: {change.verdict}, {share}"
