@@ -179,7 +179,7 @@ def test_a_walk_follows_copies_links_and_recursion(harbour) -> None:
     assert "  call halves(lengths=[4, 3])" in done.out
     assert "answers [1, 2, 3, 4]; in all" in done.out
     page = (harbour.folder / "walk.html").read_text()
-    assert "<noscript>" in page
+    assert 'id="listed"' in page
     assert "call halves(lengths=[4, 3])" in page
     only = harbour.run("walk", path, "halves", "--family", "lengths", "--only", "compare", "--from", "10")
     assert "compare" in only.out

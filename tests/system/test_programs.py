@@ -215,7 +215,7 @@ def test_a_study_in_toml_and_its_twin_give_the_same_plan(harbour) -> None:
 @pytest.mark.parametrize(
     ("old", "new", "told"),
     [
-        ('claim = "n"', 'clame = "n"', "study.toml:9: [[contender]] knows no key 'clame'"),
+        ('claim = "n"', 'clame = "n"', "study.toml:9: [[contender]] has no key 'clame'"),
         ('claim = "n"', 'claim = "n!!"', "study.toml:9: claim: 'n!!' is not an order of growth"),
         ('sizes = "4..64 *2"', 'sizes = "64..4"', "study.toml:3: sizes: "),
         ('ready = "decimals"', 'ready = "tide"', "study.toml:5: there is no ready-made family 'tide'"),

@@ -126,7 +126,7 @@ def test_another_machine_or_version_is_refused_in_a_line(measured) -> None:
         done = harbour.run("measure", "study.py", "--resume", "other.jsonl")
         assert done.code == 2
         assert what in done.err
-        assert "measure it anew" in done.err
+        assert "measure it again" in done.err
         assert len(done.err.splitlines()) == 1
 
 

@@ -15,7 +15,7 @@ MEMORY = ((2.0**30, "GiB"), (2.0**20, "MiB"), (2.0**10, "KiB"), (1.0, "B"))
 NOTHING = "–"  # stands in a cell where there is nothing to say
 JOINING = frozenset(
     (
-        *("all", "as", "at", "both", "by", "for", "from", "in", "is", "it", "never", "no", "not", "of", "on", "only"),
+        *("all", "as", "at", "both", "for", "from", "in", "is", "it", "never", "no", "not", "of", "on", "only"),
         *("over", "than", "that", "the", "this", "to", "up", "where", "with"),
     )
 )
@@ -128,7 +128,7 @@ def said(text: str) -> str:
     """
     plain = name(text)
     words = plain.lower().split(" ")
-    return f"'{plain}'" if words[0] in JOINING or words[-1] in JOINING or JOINING_TWO & set(words) else plain
+    return f"'{plain}'" if words[0] in JOINING or JOINING_TWO & set(words) else plain
 
 
 def listed(names: Sequence[str], most: int = 8) -> str:
