@@ -26,9 +26,10 @@ SETTINGS: Any = {"svg.fonttype": "none", "svg.hashsalt": "logarithm"}
 """While a figure is written: text stays text in an SVG, and the same findings give the same file."""
 WIDTH, HEIGHT, COLUMNS, PANELS_MOST = 12.8, 8.0, 3, 9
 DPI, LEGEND_MOST = 100, 6  # names in a line of the legend
+LETTER, KEY = 9.3, 85  # pixels that a letter of a name takes, and a key of the legend with what lies between columns
 TITLE, PANEL_TITLE, LABEL, TICK, SMALL = 16, 13, 11.5, 10.5, 9.5  # points: read from the last row
 NAME_MOST = 26
-FOOT_MOST = 190  # letters in a line below the panels
+FOOT_MOST, TITLE_MOST = 190, 90  # letters in a line below the panels, and of the title
 
 # Hues that people with any common colour vision tell apart, dark enough for white paper; and because print is
 # often grey, each curve also has its own marker and its own dashes. The three cycles are of lengths without a
@@ -106,7 +107,8 @@ def sheet(
         draw(panel, where, groups[where])
         if index % columns and shares and alike:
             panel.set_ylabel("")
-    figure.suptitle(plain(one_line(title, 100)), x=0.01, ha="left", fontsize=TITLE, fontweight="bold", color=INK)
+    lines = textwrap.wrap(one_line(title, 2 * TITLE_MOST).replace(" = ", "\u00a0=\u00a0"), TITLE_MOST)
+    figure.suptitle(plain("\n".join(lines)), x=0.01, ha="left", fontsize=TITLE, fontweight="bold", color=INK)
     asked = units.name(findings.study.name)
     if findings.study.question:
         asked += f" · {one_line(findings.study.question, 90)}"
@@ -122,23 +124,35 @@ def legend(figure: Figure, names: Sequence[str], style: Mapping[str, Style]) -> 
         Line2D([], [], **{**style[name], "markerfacecolor": PAPER, "markersize": 6, "linewidth": 1.8}) for name in names
     ]
     labels = [plain(short(name)) for name in names]
-    rows = -(-len(names) // LEGEND_MOST)
+    columns = _columns([len(label) for label in labels])
+    rows = -(-len(names) // columns)
     # The title keeps lines free for it.
     title = figure.get_suptitle()
     figure.suptitle(
         title + "\n" * rows, x=0.01, ha="left", fontsize=TITLE, fontweight="bold", color=INK, linespacing=1.45
     )
-    below = 1 - (TITLE * 1.75 / 72) / figure.get_figheight()
+    lines = 1 + title.count("\n")
+    below = 1 - (TITLE * (0.3 + 1.45 * lines) / 72) / figure.get_figheight()
     figure.legend(
         keys,
         labels,
         loc="upper left",
         bbox_to_anchor=(0.0, below),
-        ncols=min(len(names), LEGEND_MOST),
+        ncols=columns,
         frameon=False,
         fontsize=LABEL,
         labelcolor=INK,
     )
+
+
+def _columns(lengths: Sequence[int]) -> int:
+    """In how many columns the names of a legend fit, which is filled column by column."""
+    for columns in range(min(len(lengths), LEGEND_MOST), 1, -1):
+        rows = -(-len(lengths) // columns)
+        wide = sum(LETTER * max(lengths[at : at + rows]) + KEY for at in range(0, len(lengths), rows))
+        if wide <= WIDTH * DPI:
+            return columns
+    return 1
 
 
 def recoloured(figure: Figure) -> Figure:

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
-from ...analysis.findings import Costs, Findings
+from ...analysis.findings import Costs, CrossoverFinding, Findings
 from ...notation.orders import pretty
 from .. import units
 from ..contents.crowd import first_look
@@ -16,8 +16,8 @@ from ..contents.headlines import headline
 from ..contents.sentences import Place
 from ..contents.tables import places
 from . import canvas
-from .canvas import FAINT, INK, LABEL, PAPER, SMALL, SOFT, Size, Style
-from .labels import LETTER, ROOM, Mark, label_ends, write_marks
+from .canvas import FAINT, INK, LABEL, LETTER, PAPER, SMALL, SOFT, Size, Style
+from .labels import ROOM, Mark, label_ends, write_marks
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -188,12 +188,7 @@ def _kinks(panel: Axes, findings: Findings, where: Place, group: list[Costs], st
 def _crossings(panel: Axes, findings: Findings, where: Place, group: list[Costs]) -> Iterator[Mark]:
     """Mark crossovers with a ring on the curves, those of leaders with a band too. Yields what is to be written."""
     leaders = {each.leader for each in findings.standings if (each.family, each.stage, each.metric) == where}
-    found = [each for each in findings.crossovers if (each.family, each.stage, each.metric) == where]
-    here = [each for each in found if each.basis == "measured"]
-    among = [each for each in here if each.before in leaders and each.after in leaders]
-    # Too many rings hide the curves: those between leaders are what people look for.
-    here = here if len(here) <= CROSSINGS_MOST else among
-    for crossover in sorted(here, key=lambda each: each.size):
+    for crossover in worth_marking(findings, where):
         curve = next((each for each in group if each.contender == crossover.after), None)
         if curve is None:
             continue
@@ -203,6 +198,25 @@ def _crossings(panel: Axes, findings: Findings, where: Place, group: list[Costs]
             panel.axvspan(crossover.low, crossover.high or crossover.size, color=INK, alpha=0.07, linewidth=0)
         told = f"n = {units.crossing(crossover.size)}" if findings.study.axis == "size" else f"{crossover.size:.3g}"
         yield Mark(panel, crossover.size, y, told)
+
+
+def worth_marking(findings: Findings, where: Place, of: str | None = None) -> list[CrossoverFinding]:
+    """The crossovers of a place within the sizes measured, by rising size; of one contender where it is named.
+
+    Too many rings hide the curves: then those at which the lead changes are what people look for.
+    """
+    found = [
+        each
+        for each in sorted(findings.crossovers, key=lambda each: each.size)
+        if (each.family, each.stage, each.metric) == where
+        and each.basis == "measured"
+        and of in (None, each.before, each.after)
+    ]
+    if len(found) <= CROSSINGS_MOST:
+        return found
+    reigns = [each for each in findings.standings if (each.family, each.stage, each.metric) == where]
+    borders = {(one.leader, other.leader) for one, other in itertools.pairwise(reigns)}
+    return [each for each in found if (each.before, each.after) in borders]
 
 
 def _between(costs: Costs, size: float) -> float:

@@ -11,7 +11,7 @@ import numpy as np
 from ...analysis.arrays import Floats
 from ...errors import one_line
 from . import canvas
-from .canvas import FAINT, INK, LABEL, SMALL
+from .canvas import FAINT, INK, LABEL, LETTER, SMALL
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -19,7 +19,6 @@ if TYPE_CHECKING:
     from matplotlib.transforms import Bbox
 
 COLUMN = 110  # pixels: labels whose curves end nearer than this stand in one column
-LETTER = 9.3  # pixels that a letter of a name takes
 ROOM = 0.36  # of a panel's width at most, at the right, in which the curves' names stand
 AROUND = [
     (right * far, up * far)
@@ -27,7 +26,8 @@ AROUND = [
     for right, up in ((1, -1), (-1, 1), (1, 1), (-1, -1), (1.2, 0), (-1.2, 0), (0, 1.2), (0, -1.2))
 ]
 """Where a label may stand, in points from its mark; what comes first is taken where nothing is better."""
-OUTSIDE, ON_LABEL, FAR = 60.0, 40.0, 0.05  # what is worse than one point of a curve behind the letters, and by how much
+OUTSIDE, ON_LABEL, MISTAKEN, FAR = 60.0, 40.0, 30.0, 0.05  # how bad that is, where a point of a curve behind it is 1
+SURELY = 4.0  # pixels by which a label must be nearer to its own mark than to others
 STEP = 4.0  # pixels between two points of a curve that are looked at
 
 
@@ -69,6 +69,7 @@ def write_marks(figure: Figure, marks: Sequence[Mark]) -> None:
             made.set_position(offset)
             here = made.get_window_extent()
             badness = _badness(here, mark.panel, curves[mark.panel], taken) + FAR * float(np.hypot(right, up))
+            badness += MISTAKEN * _is_nearer_to_another(here, mark, marks)
             if best is None or badness < best[0]:
                 best = badness, offset
         assert best is not None
@@ -83,6 +84,18 @@ def _badness(box: Bbox, panel: Axes, curves: Floats, taken: Sequence[Bbox]) -> f
     inside = panel.get_window_extent()
     outside = box.x0 < inside.x0 or box.x1 > inside.x1 or box.y0 < inside.y0 or box.y1 > inside.y1
     return float(covered + OUTSIDE * outside + ON_LABEL * sum(box.overlaps(other) for other in taken))
+
+
+def _is_nearer_to_another(box: Bbox, mark: Mark, marks: Sequence[Mark]) -> bool:
+    """Whether a label would be taken for that of another mark."""
+    middle = np.array([(box.x0 + box.x1) / 2, (box.y0 + box.y1) / 2])
+
+    def far(other: Mark) -> float:
+        x, y = other.panel.transData.transform((other.x, other.y))
+        # To the nearest point of the label, not to its middle.
+        return float(np.hypot(max(abs(x - middle[0]) - box.width / 2, 0), max(abs(y - middle[1]) - box.height / 2, 0)))
+
+    return any(far(other) < far(mark) + SURELY for other in marks if other is not mark and other.panel is mark.panel)
 
 
 def _pixels(panel: Axes) -> Floats:

@@ -11,15 +11,15 @@ from typing import TYPE_CHECKING
 import msgspec
 
 from ...analysis.findings import Cost, Costs, Findings, Standing, plain
-from ...errors import LogarithmError, there
+from ...errors import LogarithmError, one_line, there
 from .. import units
 from ..contents.crowd import first_look
 from ..contents.headlines import headline
 from ..contents.sentences import Place
 from ..contents.tables import places
 from . import canvas
-from .canvas import FAINT, INK, LABEL, PAPER, Size
-from .growth import draw_growth, make_room, name_curves
+from .canvas import FAINT, INK, LABEL, LETTER, PAPER, Size
+from .growth import draw_growth, make_room, name_curves, worth_marking
 from .labels import Mark, write_marks
 
 if TYPE_CHECKING:
@@ -27,7 +27,7 @@ if TYPE_CHECKING:
     from matplotlib.figure import Figure
 
 BOXED_LEAST = 5  # trials of which quartiles say something
-NARROW = 0.07  # of a panel's width: a band narrower than this has no room for a name
+LETTERS_LEAST = 5  # a band with room for fewer of them has no name
 
 
 def save(
@@ -129,7 +129,7 @@ def draw_ratio(findings: Findings, linear: bool = False, size: Size | None = Non
     def panel_of(panel: Axes, where: Place, group: list[Costs]) -> None:
         if not linear:
             panel.set_yscale("log")
-        panel.yaxis.set_major_formatter(FuncFormatter(lambda value, _: f"{value:.3g} ×"))
+        panel.yaxis.set_major_formatter(FuncFormatter(lambda value, _: f"{value:g} ×"))
         panel.yaxis.set_minor_locator(NullLocator())
         values = [r for each in group for p in each.points if p.ratio for r in (p.ratio.low, p.ratio.high) if r > 0]
         span = max(values) / min(values) if values and not linear else math.inf
@@ -158,11 +158,9 @@ def draw_ratio(findings: Findings, linear: bool = False, size: Size | None = Non
                 label=units.name(each.contender),
                 zorder=1.5,
             )
-        for crossover in findings.crossovers:
-            here = (crossover.family, crossover.stage, crossover.metric) == where and crossover.basis == "measured"
-            if here and reference in (crossover.before, crossover.after):
-                panel.plot([crossover.size], [1], marker="o", markersize=11, color=INK, fillstyle="none")
-                marks.append(Mark(panel, crossover.size, 1.0, units.crossing(crossover.size)))
+        for crossover in worth_marking(findings, where, reference):
+            panel.plot([crossover.size], [1], marker="o", markersize=11, color=INK, fillstyle="none")
+            marks.append(Mark(panel, crossover.size, 1.0, units.crossing(crossover.size)))
         if len(groups) == 1:
             make_room(panel)
 
@@ -274,14 +272,15 @@ def _band(panel: Axes, reign: Standing, end: float, style: dict[str, canvas.Styl
             linewidth=1.0,
         )
     left, right = panel.transAxes.inverted().transform(panel.transData.transform([(start, 0), (end, 0)]))[:, 0]
-    if right - left < NARROW:
+    room = int((right - left) * canvas.WIDTH * canvas.DPI / LETTER)
+    if room < LETTERS_LEAST:
         return
     middle = (left + right) / 2
     for row, name in itertools.islice(enumerate(names), 6):
         panel.text(
             middle,
             1 - (row + 0.5) * height,
-            canvas.plain(canvas.short(name)),
+            canvas.plain(one_line(canvas.short(name), room)),
             transform=panel.transAxes,
             ha="center",
             va="center",
