@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import csv
 import io
+import subprocess
+import sys
 from xml.etree import ElementTree
 
 CLASS = """
@@ -134,6 +136,18 @@ def test_names_that_are_nearly_right_are_guessed(harbour) -> None:
     assert "'measure'" in harbour.run("mesure", "study.py").err
 
 
+AGAIN = """
+from pathlib import Path
+from logarithm.study.loading import load
+if __name__ == "__main__":
+    (logbook,) = Path("logbooks").glob("*.jsonl")
+    seen = load(Path("class.py")).assess(resume=logbook, trusted=True, quiet=True)
+    seen.pages("again")
+    assert seen.to_frame()["order asked for"].tolist() == ["exceeds"]
+    print(seen)
+"""
+
+
 def test_a_class_is_drafted_with_its_page_and_its_marks(harbour) -> None:
     assert harbour.run("draft", "class.py", "--about", "class").code == 0
     assert "def highest(rises" in (harbour.folder / "for-students.md").read_text()
@@ -145,3 +159,9 @@ def test_a_class_is_drafted_with_its_page_and_its_marks(harbour) -> None:
     for told in ("How high is the highest swell", "asked for: n log n", "grows faster than is asked", "marks: 5"):
         assert told in page
     assert harbour.run("draft", "class.py", "--about", "class").code == 2
+    # The same from Python; what was looked at is not looked at again.
+    (harbour.folder / "again.py").write_text(AGAIN)
+    again = subprocess.run([sys.executable, "again.py"], cwd=harbour.folder, capture_output=True, text=True, timeout=60)
+    assert again.returncode == 0, again.stderr
+    assert "1 submission: 1 correct; 1 grows faster than asked" in again.stdout
+    assert (harbour.folder / "again" / "example.html").exists()

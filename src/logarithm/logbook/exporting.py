@@ -29,7 +29,8 @@ def wide_frame_of(logbook: Logbook) -> pd.DataFrame:
     """The trials of a logbook with a column a contender, a row for each size and heat."""
     frame = frame_of(logbook)
     frame = _heats(frame[~frame["metric"].isin(BESIDE)])
-    keys = [key for key in ("family", "stage", "metric") if frame[key].nunique(dropna=False) > 1]
+    several = {"family": len(logbook.families) > 1}
+    keys = [key for key in ("family", "stage", "metric") if several.get(key) or frame[key].nunique(dropna=False) > 1]
     frame = frame.assign(stage=frame["stage"].fillna("")).pivot_table(
         index=["size", *keys, "heat"], columns="contender", values="value", sort=False
     )

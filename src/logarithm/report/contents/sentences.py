@@ -51,11 +51,10 @@ def overtaking(crossover: CrossoverFinding, findings: Findings) -> str:
             ends.append(f"at {units.size(crossover.start)} {after} needs {units.times(crossover.lead)} {many}")
         if crossover.ratio > 1:
             ends.append(f"at {units.size(crossover.at)} {before} needs {units.times(crossover.ratio)} {many}")
-    else:
-        if crossover.lead > 1:
-            ends.append(f"at {units.size(crossover.start)} {before} is {units.times(crossover.lead)} as fast")
-        if crossover.ratio > 1:
-            ends.append(f"at {units.size(crossover.at)} {after} is {units.times(crossover.ratio)}")
+    elif crossover.lead > 1 and crossover.ratio > 1:
+        lead = units.times(1 / crossover.lead)
+        ends.append(f"{lead} as fast at {units.size(crossover.start)}")
+        ends.append(f"{units.times(crossover.ratio)} at {units.size(crossover.at)}")
     unsure = "" if crossover.low == crossover.high else f" ({interval})"
     told = f"{after} overtakes {before} at {axis} = {at}{unsure} on {where}"
     return told + (f"; {', '.join(ends)}" if ends else "")
