@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import contextlib
-import hashlib
 import importlib.util
 import inspect
 import sys
@@ -134,6 +133,8 @@ def with_code(contender: Contender) -> Contender:
 
 def fingerprint(path: str | Path) -> str:
     """The SHA-256 of a study's file, by which a later run knows whether it has changed."""
+    import hashlib  # a worker starts the sooner without it
+
     return hashlib.sha256(Path(path).read_bytes()).hexdigest()
 
 

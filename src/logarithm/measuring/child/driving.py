@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import inspect
+import sys
 from collections import deque
 from collections.abc import Callable
-from concurrent.futures import Future
 from typing import Any
 
 from ..shared import answers
@@ -22,7 +22,7 @@ def promise_of(answer: Any) -> str:
     >>> promise_of(iter([1])), promise_of((1, map(abs, [2]))), promise_of([1])
     ('iterator', 'nested', '')
     """
-    if isinstance(answer, Future):
+    if _is_future(answer):
         return "future"
     if inspect.isasyncgen(answer):
         return "nested"
@@ -54,6 +54,12 @@ def driven(answer: Any, run: Run) -> Any:
     if promise == "nested":
         return type(answer)(driven(part, run) for part in answer)
     return answer
+
+
+def _is_future(answer: Any) -> bool:
+    """Whether an answer is a future of a pool; only who has imported them can return one, and importing takes long."""
+    futures = sys.modules.get("concurrent.futures")
+    return futures is not None and isinstance(answer, futures.Future)
 
 
 async def _collected(items: Any) -> list[Any]:

@@ -25,8 +25,23 @@ def seed_of(pool: int, number: int) -> int:
     return pool + 1_000_000 * number
 
 
-@dataclass(frozen=True, slots=True)
-class Limits:
+class Message:
+    """What all messages can. A dataclass would write this for each of them, and a worker would start the later."""
+
+    __slots__ = ()
+
+    def __eq__(self, other: object) -> bool:
+        return type(self) is type(other) and plain_of(self) == plain_of(other)
+
+    def __hash__(self) -> int:
+        return hash(repr(self))
+
+    def __repr__(self) -> str:
+        return f"{type(self).__name__}({', '.join(f'{key}={value!r}' for key, value in plain_of(self).items())})"
+
+
+@dataclass(slots=True, eq=False, repr=False)
+class Limits(Message):
     """What a worker must keep to.
 
     Attributes:
@@ -42,8 +57,8 @@ class Limits:
     start: float = 20.0
 
 
-@dataclass(frozen=True, slots=True)
-class Request:
+@dataclass(slots=True, eq=False, repr=False)
+class Request(Message):
     """Something asked about one instance: the family's, of this size, from this seed."""
 
     family: str
@@ -51,24 +66,24 @@ class Request:
     seed: int
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True, eq=False, repr=False)
 class Answer(Request):
     """Answer the instance, and let the referee judge where there is one."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True, eq=False, repr=False)
 class Attempt(Request):
     """Find out whether the instance works at all."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True, eq=False, repr=False)
 class FindTraps(Request):
     """Look for what makes the contender's timing worthless; `smallest` is the first size of its ladder."""
 
     smallest: Number
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True, eq=False, repr=False)
 class Calibrate(Request):
     """Find how many calls of a stage last `target` nanoseconds, and how many instances a trial must take in turn.
 
@@ -82,7 +97,7 @@ class Calibrate(Request):
     making: int = 20_000_000
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True, eq=False, repr=False)
 class Timing(Request):
     """How calls are to be timed.
 
@@ -104,21 +119,21 @@ class Timing(Request):
     promise: str = ""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True, eq=False, repr=False)
 class TakeTrial(Timing):
     """Time some calls, after `warm` untimed ones."""
 
     warm: int = 0
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True, eq=False, repr=False)
 class WarmUp(Timing):
     """Time trial after trial until they are steady, for at most `most` nanoseconds."""
 
     most: int = 0
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True, eq=False, repr=False)
 class Count(Request):
     """Count one call of a stage: `way` is steps, lines, hidden, memory, tallies or work.
 
@@ -130,12 +145,12 @@ class Count(Request):
     wraps: str = ""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True, eq=False, repr=False)
 class Walk(Request):
     """Tell what a call does on a small instance, event by event."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True, eq=False, repr=False)
 class Search(Request):
     """Search for the instance on which most is done.
 
@@ -154,49 +169,49 @@ class Search(Request):
     starts: list[Any] = field(default_factory=list)
 
 
-@dataclass(frozen=True, slots=True)
-class AnswerGiven:
+@dataclass(slots=True, eq=False, repr=False)
+class AnswerGiven(Message):
     """Answer an instance that is given, written down by `searching.instances.encoded`."""
 
     instance: Any
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True, eq=False, repr=False)
 class Give(Request):
     """Keep an instance that is given, as the family's of this size and seed."""
 
     instance: Any
 
 
-@dataclass(frozen=True, slots=True)
-class Take:
+@dataclass(slots=True, eq=False, repr=False)
+class Take(Message):
     """Take instances that are given, to be called on next."""
 
     instances: list[Any]
 
 
-@dataclass(frozen=True, slots=True)
-class CallAll:
+@dataclass(slots=True, eq=False, repr=False)
+class CallAll(Message):
     """Call on each instance that was taken, one after another."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True, eq=False, repr=False)
 class Expect(Request):
     """Make instances, of this seed and the next ones, `count` in all, and say what the answers to them are."""
 
     count: int = 1
 
 
-@dataclass(frozen=True, slots=True)
-class Judge:
+@dataclass(slots=True, eq=False, repr=False)
+class Judge(Message):
     """Let the referee say whether an answer to an instance is right, both written down."""
 
     instance: Any
     answer: Any
 
 
-@dataclass(frozen=True, slots=True)
-class Case:
+@dataclass(slots=True, eq=False, repr=False)
+class Case(Message):
     """What a process that runs handed-in code is told of it, once, before all requests.
 
     Attributes:
@@ -225,7 +240,7 @@ class Case:
     unordered: bool = False
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True, eq=False, repr=False)
 class TimeStartUp(Request):
     """Time a start on an empty instance. For programs that are started anew at each call."""
 
@@ -236,15 +251,15 @@ REQUESTS = (
 )
 
 
-@dataclass(slots=True, kw_only=True)
-class Reply:
+@dataclass(slots=True, kw_only=True, eq=False, repr=False)
+class Reply(Message):
     """The end of a request. `threads` there are now in the process; `started`: it has started some, or processes."""
 
     threads: int = 1
     started: bool = False
 
 
-@dataclass(slots=True, kw_only=True)
+@dataclass(slots=True, kw_only=True, eq=False, repr=False)
 class Ready(Reply):
     """The study is loaded; `python` is the version that runs it; `repeats`: it can hold one instance only."""
 
@@ -252,12 +267,12 @@ class Ready(Reply):
     repeats: bool = False
 
 
-@dataclass(slots=True, kw_only=True)
+@dataclass(slots=True, kw_only=True, eq=False, repr=False)
 class Began(Reply):
     """The instance is made: from here on the time counts against the ceiling."""
 
 
-@dataclass(slots=True, kw_only=True)
+@dataclass(slots=True, kw_only=True, eq=False, repr=False)
 class Failure(Reply):
     """The request came to nothing: `reason` in a word or two, `detail` in a line."""
 
@@ -265,12 +280,12 @@ class Failure(Reply):
     detail: str = ""
 
 
-@dataclass(slots=True, kw_only=True)
+@dataclass(slots=True, kw_only=True, eq=False, repr=False)
 class Done(Reply):
     """It works."""
 
 
-@dataclass(slots=True, kw_only=True)
+@dataclass(slots=True, kw_only=True, eq=False, repr=False)
 class Answered(Reply):
     """An answer.
 
@@ -292,7 +307,7 @@ class Answered(Reply):
         return self.lazy is None and not self.too_large
 
 
-@dataclass(slots=True, kw_only=True)
+@dataclass(slots=True, kw_only=True, eq=False, repr=False)
 class CallsMade(Reply):
     """The answers to all instances that were taken, written down; `too_large` where one has too many parts."""
 
@@ -300,7 +315,7 @@ class CallsMade(Reply):
     too_large: bool = False
 
 
-@dataclass(slots=True, kw_only=True)
+@dataclass(slots=True, kw_only=True, eq=False, repr=False)
 class Expected(Reply):
     """Instances and the right answers to them, written down."""
 
@@ -308,7 +323,7 @@ class Expected(Reply):
     answers: list[Any] = field(default_factory=list)
 
 
-@dataclass(slots=True, kw_only=True)
+@dataclass(slots=True, kw_only=True, eq=False, repr=False)
 class Judged(Reply):
     """Whether an answer is right; where the referee raised, `detail` says what."""
 
@@ -316,14 +331,14 @@ class Judged(Reply):
     detail: str = ""
 
 
-@dataclass(slots=True, kw_only=True)
+@dataclass(slots=True, kw_only=True, eq=False, repr=False)
 class TrapsFound(Reply):
     """Traps by kind, each with a detail."""
 
     traps: dict[str, str] = field(default_factory=dict)
 
 
-@dataclass(slots=True, kw_only=True)
+@dataclass(slots=True, kw_only=True, eq=False, repr=False)
 class Timed(Reply):
     """One trial, in nanoseconds.
 
@@ -355,7 +370,7 @@ class Timed(Reply):
         return self.cpu is not None and self.elapsed >= AWAY_LEAST and self.cpu < (1 - AWAY) * self.elapsed
 
 
-@dataclass(slots=True, kw_only=True)
+@dataclass(slots=True, kw_only=True, eq=False, repr=False)
 class Calibrated(Timed):
     """The last trial of a calibration, on fresh inputs.
 
@@ -378,7 +393,7 @@ class Calibrated(Timed):
     inside: int = 0
 
 
-@dataclass(slots=True, kw_only=True)
+@dataclass(slots=True, kw_only=True, eq=False, repr=False)
 class Warmed(Reply):
     """The trials of warming up, one after another, each as calls and nanoseconds; whether they became `steady`."""
 
@@ -386,7 +401,7 @@ class Warmed(Reply):
     steady: bool = True
 
 
-@dataclass(slots=True, kw_only=True)
+@dataclass(slots=True, kw_only=True, eq=False, repr=False)
 class Counted(Reply):
     """What was counted.
 
@@ -406,7 +421,7 @@ class Counted(Reply):
     too_large: bool = False
 
 
-@dataclass(slots=True, kw_only=True)
+@dataclass(slots=True, kw_only=True, eq=False, repr=False)
 class HiddenWork(Reply):
     """How often each compiled function was called; for each operation nanoseconds spent, and how often it was met.
 
@@ -418,7 +433,7 @@ class HiddenWork(Reply):
     places: list[tuple[str, int, str, int, int]] = field(default_factory=list)
 
 
-@dataclass(slots=True, kw_only=True)
+@dataclass(slots=True, kw_only=True, eq=False, repr=False)
 class Walked(Reply):
     """A walk.
 
@@ -436,14 +451,14 @@ class Walked(Reply):
     cut: bool = False
 
 
-@dataclass(slots=True, kw_only=True)
+@dataclass(slots=True, kw_only=True, eq=False, repr=False)
 class StartUp(Reply):
     """Seconds that a process takes to start; None where it cannot be told."""
 
     seconds: float | None = None
 
 
-@dataclass(slots=True, kw_only=True)
+@dataclass(slots=True, kw_only=True, eq=False, repr=False)
 class Searched(Reply):
     """What a search found at one size.
 
