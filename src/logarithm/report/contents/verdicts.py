@@ -47,7 +47,7 @@ def verdicts(rows: Sequence[Verdict]) -> RenderableType:
     for heading in ("contender", "family", "claim", "verdict", "found"):
         table.add_column(heading, header_style="dim")
     for row in rows:
-        style = TONES.get(row.verdict, "yellow")
+        style = TONES.get(row.verdict, "dark_orange")
         names = units.name(row.contender), units.name(row.where)
         table.add_row(*names, row.claim, Text(row.verdict, style=style), row.found)
     return table

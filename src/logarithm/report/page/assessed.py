@@ -23,7 +23,7 @@ from . import charts
 from .page import environment
 
 NAME_MOST = 60  # letters in a page's name
-TONES = {"correct": "green", "incorrect": "red", "fails": "red", "broken": "red", "exceeds": "yellow"}
+TONES = {"correct": "green", "incorrect": "red", "fails": "red", "broken": "red", "exceeds": "dark_orange"}
 
 
 def headings(rows: Sequence[Row]) -> list[str]:

@@ -16,7 +16,7 @@ from .. import units
 from ..contents.sentences import place
 
 ROWS_MOST = 9
-MARKS = {SETTLED: ("✓", "green"), "open": ("…", "yellow"), "beyond": ("–", "dim")}
+MARKS = {SETTLED: ("✓", "green"), "open": ("…", "dark_orange"), "beyond": ("–", "dim")}
 
 
 @dataclass(slots=True)

@@ -19,6 +19,9 @@ from .chart import charts
 WIDE = 100
 BELOW_HEAD = Box("    \n    \n ── \n    \n    \n    \n    \n    \n")
 QUIET = ("no claim", "no other", "not counted", units.NOTHING)
+MISSED = ((), ("tail exponent",), ("work",), ("cost",), ("work", "cost"), ("tail exponent", "cost"))
+"""Columns that a narrow terminal can do without, what is missed least first."""
+WRAPPED, SQUEEZED = 20, 1.15  # wider cells are wrapped, and a table may be wrapped a little more
 TONES = {"contradicted": "red", "slower": "red", "faster": "green"}
 
 
@@ -92,7 +95,7 @@ def _table(table: Table, width: int, ruled: bool) -> Sequence[RenderableType]:
         box=box, show_edge=False, border_style="dim", padding=(0, 2, 0, 0), pad_edge=False, show_header=has_head
     )
     columns = table.headings or ("",) * len(table.rows[0])
-    left_out = {at for at, heading in enumerate(columns) if width < WIDE - 4 and heading == "tail exponent"}
+    left_out = _without_room(table, columns, width)
     for at, heading in enumerate(columns):
         if at in left_out:
             continue
@@ -108,9 +111,23 @@ def _table(table: Table, width: int, ruled: bool) -> Sequence[RenderableType]:
         if table.headings is None:
             made[1:] = [_answer(cell) for cell in row[1:]]
         grid.add_row(*made)
-    told = [Text("narrow: the column 'tail exponent' is left out", style="dim")] if left_out else []
+    missing = " and ".join(f"'{columns[at]}'" for at in sorted(left_out))
+    told = [Text(f"narrow: without {missing}; a wider terminal shows it", style="dim")] if left_out else []
     told += [Text(table.foot, style="dim")] if table.foot else []
     return [*([Text(table.title, style="dim")] if table.title else []), grid, *told]
+
+
+def _without_room(table: Table, columns: Sequence[str], width: int) -> set[int]:
+    """The columns to leave out where a terminal is narrow: those that can best be missed."""
+    needed = [
+        min(max(len(cell) for cell in (heading, *(row[at] for row in table.rows))), WRAPPED) + 2
+        for at, heading in enumerate(columns)
+    ]
+    for missed in MISSED:
+        left_out = {at for at, heading in enumerate(columns) if heading in missed}
+        if sum(each for at, each in enumerate(needed) if at not in left_out) <= SQUEEZED * width:
+            return left_out
+    return {at for at, heading in enumerate(columns) if heading in MISSED[-1]}
 
 
 def _answer(told: str) -> Text:
