@@ -82,7 +82,7 @@ def forecast(
     from ..analysis.forecasting import ahead
     from ..notation.durations import seconds
     from ..report import units
-    from ..report.text.growth import forecasts
+    from ..report.text.growth import FAR, WITHIN, forecasts
 
     if (at is None) == (within is None):
         raise LogarithmError("say either --at SIZE, such as --at 1e6, or --within TIME, such as --within 1s")
@@ -92,17 +92,17 @@ def forecast(
         names = each.contender, each.family
         rows = tables.setdefault(each.metric, [])
         if each.fails is not None:
-            rows.append((*names, "none", "", f"it fails at n = {units.size(each.fails)}"))
+            rows.append((*names, "none", units.NOTHING, f"it fails at n = {units.size(each.fails)}"))
         elif each.value is None or each.low is None or each.high is None:
-            rows.append((*names, "none", "", "even the smallest takes longer"))
+            rows.append((*names, "none", units.NOTHING, "even the smallest takes longer"))
         elif each.exact:
-            rows.append((*names, units.whole(each.value), f"exactly {units.formula(each.exact)}", ""))
+            rows.append((*names, units.whole(each.value), f"exactly {units.formula(each.exact)}", "exact"))
         else:
             unit = units.unit_for([each.value], each.metric)
             three = each.value, each.low, each.high
             value, low, high = (unit.show(part, 2) if at is not None else _shown(part) for part in three)
-            far = "far" if math.isinf(each.beyond) else f"{units.number(each.beyond, 2)} ×"
-            rows.append((*names, value, f"{low} to {high}", far if each.beyond > 1.5 else ""))
+            far = FAR if math.isinf(each.beyond) else f"{units.number(each.beyond, 2)} ×"
+            rows.append((*names, value, f"{low} to {high}", far if each.beyond > 1 else WITHIN))
     for metric, rows in tables.items():
         if rows:
             heading = f"n within {within}" if at is None else f"{metric} at n = {at}"

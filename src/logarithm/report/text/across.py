@@ -14,6 +14,7 @@ from ...errors import counted
 from .. import units
 from ..contents.sentences import place_said
 
+UNKNOWN = "not known"
 NUMBERS = {2: "two", 3: "three", 4: "four", 5: "five", 6: "six", 7: "seven", 8: "eight", 9: "nine", 10: "ten"}
 
 
@@ -25,8 +26,10 @@ def render(named: Sequence[tuple[str, Findings]]) -> RenderableType:
         table.add_column(heading, header_style="dim")
     for name, findings in named:
         about, run = findings.machine, findings.run
-        settled = "" if run.settled is None else "yes" if run.settled else "no"
-        table.add_row(name, str(about.get("processor", "")), str(about.get("python", "")), run.weather, settled)
+        settled = UNKNOWN if run.settled is None else "yes" if run.settled else "no"
+        table.add_row(
+            name, *(str(about.get(key) or UNKNOWN) for key in ("processor", "python")), run.weather or UNKNOWN, settled
+        )
     lines = [Text(line) for line in sentences(named)]
     return Group(
         Text(title, style="bold"), "", table, "", *(lines or [Text("no crossover was measured on any of them")])

@@ -56,7 +56,7 @@ def render(found: Any, learnt: Any) -> RenderableType:
         ("contenders run on", kept),
         ("memory", units.unit_for([machine.memory], "memory").show(machine.memory)),
         ("caches", ", ".join(units.unit_for([each], "memory").show(each, 2) for each in machine.caches)),
-        ("load", "" if machine.load is None else f"{machine.load:g}"),
+        ("load", "not known" if machine.load is None else f"{machine.load:g}"),
         ("system", machine.system),
         ("Python", machine.python),
     ):

@@ -62,7 +62,7 @@ def contrasted(changes: Sequence[Any], moved: Sequence[Any], titles: tuple[str, 
         told = "moved" if each.is_real else "has not moved, as far as can be told:"
         spans = [f"{units.crossing(s.value)} ({units.crossing(s.low)} to {units.crossing(s.high)})" for s in (old, new)]
         parts.append(Text(f"the crossover of {who} {told} from {axis} = {spans[0]} to {spans[1]}"))
-    table = _table(("contender", "family", axis, "ratio", "95 %", ""))
+    table = _table(("contender", "family", axis, "ratio", "95 %", "difference"))
     for change in changes:
         shown = [change.sizes[at] for at in units.evenly(len(change.sizes), SIZES_SHOWN)]
         for number, row in enumerate(shown):
@@ -73,7 +73,7 @@ def contrasted(changes: Sequence[Any], moved: Sequence[Any], titles: tuple[str, 
                 units.size(row.size),
                 units.number(row.ratio.value),
                 f"{low} to {high}",
-                "clear" if row.is_clear else "",
+                "clear" if row.is_clear else "within noise",
             )
     return Group(*parts, "", Text("By size, cost after over cost before", style="bold"), table)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from typing import NamedTuple
 
@@ -11,6 +12,8 @@ from rich.text import Text
 
 from ...notation.orders import pretty
 from .. import units
+
+FAR, WITHIN = "far", "within"  # beyond what was measured, and within it
 
 
 class Candidate(NamedTuple):
@@ -46,17 +49,18 @@ def depth(
     second = _table("by size", ("n", f"cost, {unit.name}".rstrip(", "), "off the first choice", "local exponent"))
     for row in rows:
         slope = "" if row.exponent is None else f"{row.exponent:.2f}"
-        second.add_row(units.size(row.size), units.number(row.cost / unit.size), f"{100 * row.residual:+.1f} %", slope)
+        off = "not fitted" if math.isnan(row.residual) else f"{100 * row.residual:+.1f} %"
+        second.add_row(units.size(row.size), units.number(row.cost / unit.size), off, slope)
     parts: list[RenderableType] = [Text(title, style="bold"), first, "", second, Text(slopes)]
     return Group(*parts, Text(pretty(told))) if told else Group(*parts)
 
 
 def forecasts(heading: str, rows: Sequence[tuple[str, str, str, str, str]]) -> RenderableType:
-    """Forecasts: (contender, family, value, interval, how far beyond what was measured, empty where it is not)."""
+    """Forecasts: (contender, family, value, interval, how far beyond what was measured or why there is none)."""
     table = _table("", ("contender", "family", heading, "95 %", "beyond"))
     for contender, where, value, interval, beyond in rows:
         table.add_row(units.name(contender), units.name(where), value, interval, beyond)
-    if not any(beyond for *_, beyond in rows):
+    if not any("×" in beyond or beyond == FAR for *_, beyond in rows):
         return table
     told = "beyond: so many times the largest size measured. A kink, a full cache or full memory may stand in between."
     return Group(table, Text(told, style="dim"))

@@ -130,5 +130,5 @@ def _table(prospects: Sequence[Prospect], axis: str) -> Table:
     for each in prospects:
         reach = units.NOTHING if each.reach is None else units.size(each.reach)
         call = units.NOTHING if each.reach is None else units.number(each.call / unit.size, 2)
-        table.add_row(units.name(each.contender), units.name(each.family), reach, call, each.stops)
+        table.add_row(units.name(each.contender), units.name(each.family), reach, call, each.stops or "its ladder ends")
     return table
