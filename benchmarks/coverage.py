@@ -278,7 +278,7 @@ def main() -> None:
     parser.add_argument("--short", action="store_true")
     parser.add_argument("--many", type=int, help="logbooks a cell")
     asked = parser.parse_args()
-    many = asked.many or (160 if asked.short else 800)
+    many = asked.many or (60 if asked.short else 800)
     alone = {"noise alone": (), **{f"{each} alone": (each,) for each in ALL}}
     designs = {
         f"all, {lives} lives of {heats}": Design(lives, heats) for lives, heats in ((3, 6), (4, 6), (6, 6), (10, 6))

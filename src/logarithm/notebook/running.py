@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import warnings
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
@@ -63,10 +64,10 @@ def measured(
 def measured_on(study: Study, address: str, budget: str, out: str | Path | None, dials: dict[str, Any]) -> Across:
     """Measure a study on each machine of a cluster; see `Study.measure_on`."""
     _check(study, dials)
-    path, lost = _path(out, study.name), list[str]()
+    path = _path(out, study.name)
     with _file(study, path) as file:
         settings = settings_of(study, file, budget, **dials)
-        made = running.run_on_machines(study, file, settings, address, path, lost.append)
+        made = running.run_on_machines(study, file, settings, address, path, warnings.warn)
     return across(*made)
 
 
@@ -109,12 +110,9 @@ def searched(
     study.check()
     climbed = None if sizes is None else tuple(int(size) for size in ladder(sizes))
     asked = Search(names_of(only), names_of(family), metric, seconds(budget), climbed, seed)
-    path, lost = _path(out, f"{study.name}-worst"), list[str]()
+    path = _path(out, f"{study.name}-worst")
     with _file(study, path) as file, progress(quiet) as shown, engine_at(on, study, file) as engine:
-        found = search_worst(study, file, asked, path, engine, shown, lost.append)
-    if lost and not found.cases:
-        raise MeasuringError(lost[0])
-    return ShownSearch(found)
+        return ShownSearch(search_worst(study, file, asked, path, engine, shown, warnings.warn))
 
 
 def assessed(

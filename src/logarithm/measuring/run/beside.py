@@ -14,6 +14,7 @@ from ..shared.messages import TakeTrial, Timed, Timing, Warmed, WarmUp
 from .run import Run
 
 REPEATED_SHARE = 0.04  # of the time of the heats may go to repeated inputs
+AT_ONCE_SHARE, AT_ONCE = 0.025, 0.2  # of the budget, and seconds at most, beside that: a run may be settled soon
 LEARNED = 1.1  # from this ratio of fresh to repeated on, as the climb saw it, more trials are worth it
 REPEATED_ENOUGH = 9
 WARM_PROGRAM, WARM_PYTHON = 0.3, 0.02  # seconds for warming up at one design point
@@ -46,7 +47,8 @@ class Beside:
 
     def repeat(self, point: DesignPoint, step: Step, timing: Timing, limit: float) -> None:
         """One trial on a single instance that is repeated, where the climb saw that the processor learns it."""
-        affordable = REPEATED_SHARE * (time.monotonic() - self.begun)
+        at_once = min(AT_ONCE_SHARE * self.run.budget.total, AT_ONCE)
+        affordable = at_once + REPEATED_SHARE * (time.monotonic() - self.begun)
         if timing.instances == 1 or step.learned < LEARNED or self.repeated[point] >= REPEATED_ENOUGH:
             return
         if self.spent + step.trial > affordable + step.trial * (not self.repeated[point]) * 0.5:
