@@ -65,10 +65,10 @@ if __name__ == "__main__":
     walk = study.walk("by_hand", 4, family="mixed")
     walk.page("walk.html"); walk.plot().savefig("walk.png")
     assert len(walk.events) > 4 and "read levels[0]" in repr(walk)
-    verdicts = study.verify("4s", only="by_hand", quiet=True)
+    verdicts = study.verify("3s", only="by_hand", quiet=True)
     assert [each.contender for each in verdicts] == ["by_hand"] and "verdict" in verdicts.to_frame()
     found = study.measure("3s", out="one.jsonl", quiet=True)
-    assert study.measure("5s", resume="one.jsonl", quiet=True).run.trials >= found.run.trials
+    assert study.measure("4s", resume="one.jsonl", quiet=True).run.trials >= found.run.trials
     assert "highest over by hand" in repr(found.crossover("highest", "by_hand", family="mixed"))
     assert "candidates" in repr(found.growth_in_depth("highest"))
     assert "How many times as fast" in repr(found.report("ratios"))

@@ -8,7 +8,7 @@ from logarithm import Study
 study = Study(
     "highest-swell",
     question="How high is the highest swell that follows from rises in a row?",
-    sizes="8..1024 *2",
+    sizes="8..256 *2",
 )
 
 
