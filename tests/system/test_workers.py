@@ -11,9 +11,10 @@ import pytest
 
 from conftest import HARBOUR
 from logarithm.errors import MeasuringError
+from logarithm.measuring.parent.crew import Crew
 from logarithm.measuring.parent.failed import Failed
 from logarithm.measuring.parent.worker import Worker
-from logarithm.measuring.shared.messages import Answer, Answered, Limits, TakeTrial, Timed
+from logarithm.measuring.shared.messages import Answer, Answered, Attempt, Done, Limits, TakeTrial, Timed
 from logarithm.study.loading import load
 
 LIES = """
@@ -76,3 +77,14 @@ def leaves_one(levels):
     assert not [
         each for each in psutil.process_iter(["cmdline"]) if "time.sleep(98.5)" in str(each.info["cmdline"] or "")
     ]
+
+
+def test_a_life_that_began_without_a_contender_can_still_ask_it(harbour) -> None:
+    file = harbour.study()
+    study = load(file)
+    crew = Crew(study, file, [study.the_contender("add_up")], 1, Limits(), set())
+    try:
+        for name in ("add_up", "again_and_again"):
+            assert isinstance(crew.ask(name, Attempt("rising", 8, 1), Done, 20.0), Done)
+    finally:
+        crew.end()

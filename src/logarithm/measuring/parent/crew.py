@@ -69,11 +69,12 @@ class Crew:
         return [name for name, worker in self.workers.items() if worker.alive and worker.greet().repeats]
 
     def ask(self, contender: str, request: object, kind: type[Kind], limit: float, calls: int | None = None) -> Kind:
-        """Ask a contender's worker; one that was lost is started anew."""
-        worker = self.workers[contender]
-        if not worker.alive:
-            worker.end()
-            worker = self.workers[contender] = self._start(worker.contender)
+        """Ask a contender's worker; one that was lost, or that this life began without, is started."""
+        worker = self.workers.get(contender)
+        if worker is None or not worker.alive:
+            if worker is not None:
+                worker.end()
+            worker = self.workers[contender] = self._start(self.study.the_contender(contender))
         reply = worker.ask(request, kind, limit, calls)
         if reply.started and contender not in self.free:
             # Whoever uses several threads or processes may use several processors; begun anew, it is not pinned.
