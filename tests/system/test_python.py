@@ -59,16 +59,16 @@ def by_hand(levels):
         if level > top: top = level
     return top
 if __name__ == "__main__":
-    worst = study.worst("2s", only="by_hand", sizes="8..16", quiet=True)
+    worst = study.worst("4s", only="by_hand", sizes="8..16", quiet=True)
     worst.keep("worst.json"); worst.plot().savefig("worst.png")
     assert worst.to_frame()["contender"].tolist() == ["by_hand", "by_hand"], worst
     walk = study.walk("by_hand", 4, family="mixed")
     walk.page("walk.html"); walk.plot().savefig("walk.png")
     assert len(walk.events) > 4 and "read levels[0]" in repr(walk)
-    verdicts = study.verify("3s", only="by_hand", quiet=True)
+    verdicts = study.verify("8s", only="by_hand", quiet=True)
     assert [each.contender for each in verdicts] == ["by_hand"] and "verdict" in verdicts.to_frame()
-    found = study.measure("3s", out="one.jsonl", quiet=True)
-    assert study.measure("4s", resume="one.jsonl", quiet=True).run.trials >= found.run.trials
+    found = study.measure("4s", out="one.jsonl", quiet=True)
+    assert study.measure("7s", resume="one.jsonl", quiet=True).run.trials >= found.run.trials
     assert "highest over by hand" in repr(found.crossover("highest", "by_hand", family="mixed"))
     assert "candidates" in repr(found.growth_in_depth("highest"))
     assert "How many times as fast" in repr(found.report("ratios"))
@@ -77,7 +77,7 @@ if __name__ == "__main__":
     again = import_table(table[table["metric"] == "time"].drop(columns=["stage", "life"]), out="table.jsonl")
     assert set(again.to_frame()["contender"]) == {"highest", "by_hand"}
     assert set(across("one.jsonl", "one.jsonl").findings) == {"one"}
-    raced = race(max, highest, family="decimals", sizes="8..32 *2", budget="2s", quiet=True)
+    raced = race(max, highest, family="decimals", sizes="8..32 *2", budget="4s", quiet=True)
     assert raced.study.reference == "max"
 """
 

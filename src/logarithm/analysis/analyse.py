@@ -226,16 +226,14 @@ def _costs(
     against = duels[series.family, series.stage, series.metric]
     ratios: dict[float, Interval] = {}
     band: list[list[float]] = []
-    for swapped, pair in enumerate([(reference, series.contender), (series.contender, reference)]):
-        if pair[0] != pair[1] and pair in against:
-            # How many times as fast: the baseline's cost over this one's.
-            found = against[pair]
-            three = (found.ratio, found.low, found.high)
-            three = (1 / found.ratio, 1 / found.high, 1 / found.low) if swapped else three
-            rows = zip(found.sizes, *three, strict=True)
-            ratios = {float(n): Interval(value=float(r), low=float(a), high=float(b)) for n, r, a, b in rows}
-            band = band_of(found, bool(swapped))
-            break
+    # How many times as fast: the baseline's cost over this one's.
+    swapped = (reference, series.contender) not in against
+    found = against.get((series.contender, reference) if swapped else (reference, series.contender))
+    if found is not None:
+        three = (1 / found.ratio, 1 / found.high, 1 / found.low) if swapped else (found.ratio, found.low, found.high)
+        rows = zip(found.sizes, *three, strict=True)
+        ratios = {float(n): Interval(value=float(r), low=float(a), high=float(b)) for n, r, a, b in rows}
+        band = band_of(found, swapped)
     curve: list[list[float]] = []
     if growth is not None and series.sizes[-1] > growth.since > 0:
         at = np.geomspace(growth.since, series.sizes[-1], CURVE_POINTS)

@@ -106,7 +106,7 @@ def _weigh(before: Logbook, after: Logbook, anyway: bool) -> None:
     refuse, care = differences(before, after)
     if refuse and not anyway:
         raise LogarithmError(
-            f"{before.path} and {after.path} are not alike: {'; '.join(refuse)}. say --anyway to compare them"
+            f"{before.path} and {after.path} are not alike: {'; '.join(refuse)}. Say --anyway to compare them"
         )
     for reason in [*refuse, *care]:
         tell(f"warning: {reason}")

@@ -111,12 +111,12 @@ def forecast(
 
 def _checked(logbook: Path | None, only: list[str] | None, family: list[str] | None) -> Logbook:
     """A logbook, or the newest one, which has what was asked for."""
-    from ..conducting.depth import check_in
+    from ..conducting.dials import check_in
     from ..logbook.reading import read_logbook
     from ..logbook.writing import newest
 
     read = read_logbook(newest() if logbook is None else logbook)
-    check_in(read, only or (), family or ())
+    check_in(read, read.path, only or (), family or ())
     return read
 
 

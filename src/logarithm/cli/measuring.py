@@ -262,10 +262,11 @@ def _resume(study: Study, file: Path, logbook: Path, more: More, telling: Tellin
 
     adviser = Adviser()
     adviser.prepare()
-    budget = more.budget or read_logbook(logbook).study.budget or 60.0
+    read = read_logbook(logbook)
+    budget = more.budget or read.study.budget or 60.0
     shown = watching(study.name, budget, adviser, logbook, telling.quiet, telling.verbose)
     with _reported(logbook), shown as progress:
-        running.go_on(study, file, logbook, more, adviser, progress)
+        running.go_on(study, file, read, more, adviser, progress)
     return logbook
 
 

@@ -9,9 +9,10 @@ from typing import TYPE_CHECKING
 from ..analysis.analyse import analyse, series_of
 from ..analysis.comparing.pairs import duels_of
 from ..analysis.findings import Interval
-from ..errors import LogarithmError, check_names
+from ..errors import LogarithmError
 from ..report.text.depth import pair_in_depth
 from ..report.text.growth import Candidate, Row, depth
+from .dials import check_in
 
 if TYPE_CHECKING:
     from rich.console import RenderableType
@@ -34,7 +35,7 @@ def pairs_in_depth(
     Raises:
         LogarithmError: where a name is not there, or no two were measured at the same sizes.
     """
-    check_in(logbook, contenders, families)
+    check_in(logbook, logbook.path, contenders, families)
     findings = analyse(logbook)
     duels = duels_of(series_of(logbook)[0], {})
     wanted = [
@@ -65,7 +66,7 @@ def growth_in_depth(
     from ..analysis.forecasting import fitted
     from ..report.contents.tables import formula
 
-    check_in(logbook, contenders, families)
+    check_in(logbook, logbook.path, contenders, families)
     for series, found in fitted(logbook, contenders, families):
         weights = {id(fit): weight for fit, weight in found.plausible}
         shown = [
@@ -85,12 +86,6 @@ def growth_in_depth(
             for n, y, c, slope in zip(series.sizes, series.typical, costs, slopes, strict=True)
         ]
         yield depth(_title(series), series.metric, shown, rows, _slopes(found.exponent), found.advice)
-
-
-def check_in(logbook: Logbook, contenders: Sequence[str], families: Sequence[str]) -> None:
-    """Raise a LogarithmError for a contender or family that a logbook does not have."""
-    check_names(logbook.path, "contender", contenders, [each.name for each in logbook.contenders])
-    check_names(logbook.path, "family", families, [each.name for each in logbook.families])
 
 
 def _slopes(exponent: Exponent) -> str:

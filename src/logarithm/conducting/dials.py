@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from ..errors import check_names
+from ..logbook.reading import Logbook
 from ..measuring.plan.settings import Settings
 from ..notation.durations import capacity, seconds
 from ..notation.sizes import Number, ladder
@@ -76,7 +77,7 @@ def settings_of(
     )
 
 
-def check_in(study: Study, file: Path, contenders: Sequence[str], families: Sequence[str]) -> None:
-    """Raise a LogarithmError for a contender or family that a study does not have."""
-    check_names(file, "contender", contenders, [each.name for each in study.contenders])
-    check_names(file, "family", families, [each.name for each in study.families])
+def check_in(asked: Study | Logbook, file: Path, contenders: Sequence[str], families: Sequence[str]) -> None:
+    """Raise a LogarithmError for a contender or family that the study or logbook of a file does not have."""
+    check_names(file, "contender", contenders, [each.name for each in asked.contenders])
+    check_names(file, "family", families, [each.name for each in asked.families])

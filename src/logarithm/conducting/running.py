@@ -8,7 +8,7 @@ from pathlib import Path
 from ..advising import Adviser
 from ..errors import LogbookError, MeasuringError
 from ..logbook.files import write_file
-from ..logbook.reading import read_logbook
+from ..logbook.reading import Logbook
 from ..logbook.writing import LogbookWriter
 from ..measuring.gathering.engine import Lost
 from ..measuring.plan.settings import Settings
@@ -32,16 +32,15 @@ def run(
         return measure(study, file, settings, writer, progress, adviser).rehearsed.disagreements
 
 
-def go_on(study: Study, file: Path, logbook: Path, more: More, adviser: Adviser, progress: Progress) -> None:
-    """Measure on from what a logbook holds.
+def go_on(study: Study, file: Path, logbook: Logbook, more: More, adviser: Adviser, progress: Progress) -> None:
+    """Measure on from what a logbook holds, into the same.
 
     Raises:
         DisagreementError: where what was edited or added since answers otherwise than the others.
         MeasuringError: where the machine is another, or nothing is left of the budget.
     """
-    read = read_logbook(logbook)
-    with LogbookWriter(logbook, append=True) as writer:
-        resume(study, file, read, writer, progress, adviser, more)
+    with LogbookWriter(logbook.path, append=True) as writer:
+        resume(study, file, logbook, writer, progress, adviser, more)
 
 
 def run_on_machines(

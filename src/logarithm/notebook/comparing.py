@@ -57,7 +57,7 @@ def contrast(before: str | Path, after: str | Path, anyway: bool = False) -> Con
     refuse, care = differences(one, other)
     if refuse and not anyway:
         raise LogarithmError(
-            f"{before} and {after} are not alike: {'; '.join(refuse)}. say anyway=True to compare them"
+            f"{before} and {after} are not alike: {'; '.join(refuse)}. Say anyway=True to compare them"
         )
     return Contrast(one, other, [*refuse, *care])
 

@@ -53,7 +53,7 @@ def measured(
     if resume is not None:
         path, more = Path(resume), _more(budget, dials)
         with _file(study, path) as file, progress(quiet) as shown:
-            running.go_on(study, file, path, more, adviser, shown)
+            running.go_on(study, file, read_logbook(path), more, adviser, shown)
     else:
         path = _path(out, study.name)
         with _file(study, path) as file, progress(quiet) as shown:

@@ -209,7 +209,7 @@ def ratios(findings: Findings, sizes_shown: int) -> list[Table]:
         known = {
             (each.contender, point.size): point.ratio.value for each in group for point in each.points if point.ratio
         }
-        sizes = _chosen([[size for name, size in known if name == each.contender] for each in group], sizes_shown)
+        sizes = _chosen([[point.size for point in each.points if point.ratio] for each in group], sizes_shown)
         table = _by_size(place(where), findings, sizes)
         for each in group:
             cells = [known.get((each.contender, size)) for size in sizes]
