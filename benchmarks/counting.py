@@ -15,11 +15,11 @@ from pathlib import Path
 
 import numpy as np
 
-from logarithm.analysis.growth.exact import closed_form
 from logarithm.counting.items.counted import counted
 from logarithm.counting.steps import counted_steps
 from logarithm.counting.tallies import counting
-from logarithm.measuring.child.counts import allocated
+from logarithm.statistics.growth.exact import closed_form
+from logarithm.worker.count.counts import allocated
 
 SIZES = [2, 3, 4, 6, 8, 11, 16, 23, 32, 45, 64, 91, 128]
 HIGH: Callable[[int], int] = lambda n: (n - 1).bit_length()  # noqa: E731

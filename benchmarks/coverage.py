@@ -22,15 +22,15 @@ os.environ.update(OMP_NUM_THREADS="1", OPENBLAS_NUM_THREADS="1")
 
 import numpy as np
 
-from logarithm.analysis.comparing.contrast import contrast
-from logarithm.analysis.comparing.duel import duel
-from logarithm.analysis.growth.catalogue import COMMON, log_values
-from logarithm.analysis.growth.fit import fit_growth, ratio_of
-from logarithm.analysis.growth.forecast import cost_at
-from logarithm.analysis.pace import steadied
-from logarithm.analysis.series import arrange
 from logarithm.logbook.reading import Trials
 from logarithm.notation.orders import parse
+from logarithm.statistics.comparison.pair import duel
+from logarithm.statistics.growth.catalogue import COMMON, log_values
+from logarithm.statistics.growth.fit import fit_growth, ratio_of
+from logarithm.statistics.growth.forecast import cost_at
+from logarithm.statistics.logbooks.contrast import contrast
+from logarithm.statistics.series import arrange
+from logarithm.statistics.speed import steadied
 
 ALL = ("life", "place", "wave", "spike", "unequal", "drift")
 LAWS: dict[str, Callable] = {"n": lambda n: n, "n log n": lambda n: n * np.log2(n), "n^2": lambda n: n**2}

@@ -19,9 +19,9 @@ from pathlib import Path
 import numpy as np
 from scipy.optimize import brentq
 
-from logarithm.analysis.comparing.duel import duel
-from logarithm.analysis.growth.fit import fit_growth, ratio_of
-from logarithm.analysis.series import Series
+from logarithm.statistics.comparison.pair import duel
+from logarithm.statistics.growth.fit import fit_growth, ratio_of
+from logarithm.statistics.series import Series
 
 COMMAND = Path(sys.executable).with_name("logarithm")
 SIZES = np.array([8, 11, 16, 23, 32, 45, 64, 91, 128, 181, 256, 362, 512, 724, 1024], dtype=float)

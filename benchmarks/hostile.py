@@ -90,9 +90,9 @@ LIES = {
     "copies a neighbour": "exec(open('{folder}/handed-in/anna.py').read())\n",
     "swaps the referee": "import gc\ndef best(rises):\n    for each in gc.get_objects():\n        if type(each).__name__ "
     "== 'Study': each.judge = lambda *_: True; each.agreement = type(each.agreement)(1e9)\n    return 7\n",
-    "replaces the comparison": "import logarithm.measuring.shared.answers as a\na.agree = lambda *_: True\n"
+    "replaces the comparison": "import logarithm.protocol.answers as a\na.agree = lambda *_: True\n"
     "a.written = lambda _: None\ndef best(rises): return 7\n",
-    "replaces the loop": "import logarithm.measuring.child.worker as w, logarithm.measuring.shared.messages as m\n"
+    "replaces the loop": "import logarithm.worker.serve as w, logarithm.protocol.messages as m\n"
     "def serve(bench, request, replies):\n    w.say(replies, m.Began())\n    kind = type(request).__name__\n"
     "    return {{'AnswerGiven': m.Answered(right=True), 'Count': m.Counted(values={{'steps': 9}}), 'CallAll': "
     "m.CallsMade()}}.get(kind, m.Done())\nw.serve = serve\ndef best(rises): return 7\n",
@@ -116,8 +116,7 @@ LIES = {
     "counting is ended": SLOW + "import sys\ndef best(rises):\n    sys.settrace(None)\n    return slow(rises)\n",
     "counting is noticed": SLOW + FAST + "import sys\ndef best(rises):\n    return fast(rises) if sys.gettrace() else "
     "slow(rises)\n",
-    "the count is forged": SLOW
-    + "import logarithm.measuring.child.counts as c\nfrom logarithm.measuring.shared import "
+    "the count is forged": SLOW + "import logarithm.worker.count.counts as c\nfrom logarithm.protocol import "
     "messages as m, answers\ndef count(bench, request):\n    made = bench.study.the_family(request.family).instance("
     "request.size, request.seed)\n    return m.Counted(values={{'steps': 5 * len(made), 'calls': 1}}, answer=answers."
     "written(slow(made)))\nc.count = count\nbest = slow\n",
@@ -171,7 +170,7 @@ HARM = {
     "defaces the study": FAST + "try: open('{folder}/study.py', 'w').write('')\nexcept OSError: pass\nbest = fast\n",
     "never reads": FAST + "import time\ndef best(rises):\n    time.sleep(10_000)\n",
     "dawdles": FAST + "import time\ndef best(rises):\n    time.sleep(1.8)\n    return fast(rises)\n",
-    "dawdles before each answer": FAST + "import time, logarithm.measuring.child.worker as w\nbefore = w.request_of\n"
+    "dawdles before each answer": FAST + "import time, logarithm.worker.serve as w\nbefore = w.request_of\n"
     "def late(line):\n    time.sleep(4)\n    return before(line)\nw.request_of = late\nbest = fast\n",
     "floods the pipe": "import os\ndef best(rises):\n    for fd in range(3, 12):\n        try:\n            for _ in range(600): "
     "os.write(fd, b'x' * 2**20)\n        except OSError: pass\n    return 0\n",

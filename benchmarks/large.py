@@ -48,8 +48,8 @@ def write(path: Path, trials: int) -> None:
 
 def main() -> None:
     if len(sys.argv) > 1 and sys.argv[1] == "--one":
-        from logarithm.analysis.analyse import analyse
         from logarithm.logbook.reading import read_logbook
+        from logarithm.statistics.analyse import analyse
 
         begun = time.perf_counter()
         analyse(read_logbook(sys.argv[2]))

@@ -16,7 +16,7 @@ import tempfile
 import time
 from pathlib import Path
 
-from logarithm.measuring.shared import clock
+from logarithm.protocol import clock
 
 COMMAND = Path(sys.executable).with_name("logarithm")
 

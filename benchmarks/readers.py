@@ -17,17 +17,17 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from logarithm.analysis.analyse import analyse
 from logarithm.errors import LogarithmError, is_harmless
 from logarithm.logbook.importing import imported
 from logarithm.logbook.reading import logbook_of, read_logbook
-from logarithm.measuring.parent.failed import Failed
-from logarithm.measuring.parent.replies import reply_of
-from logarithm.measuring.shared.messages import Answered, Counted, Searched, Timed, line_of
 from logarithm.notation import durations, formulas, orders, sizes
+from logarithm.protocol.messages import Answered, Counted, Searched, Timed, line_of
 from logarithm.report.text.terminal import render
+from logarithm.statistics.analyse import analyse
 from logarithm.study import toml
-from logarithm.study.kept import kept_instances
+from logarithm.study.saved_instances import kept_instances
+from logarithm.supervisor.failed import Failed
+from logarithm.supervisor.validate import reply_of
 
 SHOWN = 6  # faults of a reader that are shown
 SLOW = 2.0  # seconds that a reader may take for an input of some kilobytes

@@ -14,8 +14,6 @@ from pathlib import Path
 
 import numpy as np
 
-from logarithm.analysis.analyse import analyse
-from logarithm.analysis.findings import Findings
 from logarithm.logbook.reading import read_logbook
 from logarithm.logbook.records import ContenderRecord, Header, StudyRecord, Trial
 from logarithm.logbook.writing import write_logbook
@@ -23,6 +21,8 @@ from logarithm.report.figure.views import draw
 from logarithm.report.page.page import page
 from logarithm.report.text.markdown import markdown
 from logarithm.report.text.terminal import text
+from logarithm.results.findings import Findings
+from logarithm.statistics.analyse import analyse
 
 POWERS = (1.0, 1.0, 1.5, 2.0, 1.0, 1.2, 2.0, 1.5, 0.0, 0.5, 1.0, 2.0)
 

@@ -25,13 +25,13 @@ import msgspec
 import numpy as np
 
 from coverage import LAWS, SIZES, Design, Weather, crossed, drifted, series_of, tell, trials_of
-from logarithm.analysis.comparing.duel import Duel, duel
-from logarithm.analysis.comparing.pairs import duels_of
-from logarithm.analysis.growth.fit import fit_growth, ratio_of
-from logarithm.analysis.settling.questions import OPEN, SETTLED, points_of, questions
-from logarithm.analysis.settling.watch import LIVES_LEAST
 from logarithm.logbook.reading import Trials
-from logarithm.measuring.plan.advice import Prospect
+from logarithm.run.plan.advice import Prospect
+from logarithm.statistics.comparison.pair import Duel, duel
+from logarithm.statistics.comparison.pairs import duels_of
+from logarithm.statistics.growth.fit import fit_growth, ratio_of
+from logarithm.statistics.stopping.questions import OPEN, SETTLED, points_of, questions
+from logarithm.statistics.stopping.rule import LIVES_LEAST
 
 LIVES = 24  # that a whole budget has room for, if everything takes part
 START, POINT = 0.3, 0.01  # seconds

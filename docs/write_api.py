@@ -14,13 +14,13 @@ from pathlib import Path
 from typing import Any
 
 import logarithm
-from logarithm.asking import Study
-from logarithm.notebook.comparing import Across, Contrast
-from logarithm.notebook.findings import ShownFindings, ShownLogbook
-from logarithm.notebook.shown import ShownClass, ShownSearch, ShownVerdicts, ShownWalk
+from logarithm.api.compare import Across, Contrast
+from logarithm.api.findings import ShownFindings, ShownLogbook
+from logarithm.api.shown import ShownClass, ShownSearch, ShownVerdicts, ShownWalk
+from logarithm.api.study import Study
 from logarithm.report.text.rehearsal import Rehearsal
-from logarithm.searching import keeping
 from logarithm.study import families
+from logarithm.worst_case import keeps as keeping
 
 PAGE = Path(__file__).with_name("api.md")
 PARTS: list[tuple[str, Any, tuple[str, ...]]] = [

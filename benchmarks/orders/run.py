@@ -22,14 +22,14 @@ sys.path.insert(0, str(Path(__file__).parent))
 from functions import HELD_BACK, TUNING, Case
 
 from logarithm import fit_growth
-from logarithm.analysis.series import Series
-from logarithm.analysis.work.order import Work, work_of
-from logarithm.analysis.work.witnesses import by_both
 from logarithm.counting.code.rewriting import rewritten
 from logarithm.counting.items.counted import counted
 from logarithm.counting.steps import counted_steps
 from logarithm.counting.tallies import counting
 from logarithm.notation.orders import parse
+from logarithm.statistics.series import Series
+from logarithm.statistics.work.order import Work, work_of
+from logarithm.statistics.work.witnesses import by_both
 
 HEATS, STEPS = 5, 13
 TRIAL = 1_500_000

@@ -3,18 +3,18 @@
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
-    from .analysis.growth.fit import fit_growth
-    from .asking import Study
+    from .api.compare import across, contrast
+    from .api.findings import import_table, read_logbook
+    from .api.notebook import machine, race
+    from .api.study import Study
     from .counting.tallies import tally
     from .errors import LogarithmError
-    from .expecting import expect_faster, expect_order
-    from .notebook.comparing import across, contrast
-    from .notebook.findings import import_table, read_logbook
-    from .notebook.running import machine, race
-    from .searching import keeping as keeps
+    from .statistics.growth.fit import fit_growth
     from .study import families
+    from .testing import expect_faster, expect_order
+    from .worst_case import keeps
 
-__version__ = "0.1.0"
+from .version import __version__
 
 __all__ = [
     "LogarithmError",
@@ -36,19 +36,19 @@ __all__ = [
 
 _HOMES = {
     "LogarithmError": "errors",
-    "Study": "asking",
-    "across": "notebook.comparing",
-    "contrast": "notebook.comparing",
-    "expect_faster": "expecting",
-    "expect_order": "expecting",
-    "fit_growth": "analysis.growth.fit",
-    "import_table": "notebook.findings",
-    "machine": "notebook.running",
-    "race": "notebook.running",
-    "read_logbook": "notebook.findings",
+    "Study": "api.study",
+    "across": "api.compare",
+    "contrast": "api.compare",
+    "expect_faster": "testing",
+    "expect_order": "testing",
+    "fit_growth": "statistics.growth.fit",
+    "import_table": "api.findings",
+    "machine": "api.notebook",
+    "race": "api.notebook",
+    "read_logbook": "api.findings",
     "tally": "counting.tallies",
 }
-_MODULES = {"families": "study.families", "keeps": "searching.keeping"}
+_MODULES = {"families": "study.families", "keeps": "worst_case.keeps"}
 
 
 def __getattr__(name: str) -> Any:

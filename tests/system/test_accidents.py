@@ -12,10 +12,10 @@ from pathlib import Path
 import pytest
 
 from conftest import COMMAND
-from logarithm.analysis.forecasting import ahead
 from logarithm.logbook.reading import read_logbook
 from logarithm.logbook.records import Failure, Header, StudyRecord, Trial
 from logarithm.logbook.writing import write_logbook
+from logarithm.statistics.forecasts import ahead
 
 CLASS = """
 from logarithm import Study

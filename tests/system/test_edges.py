@@ -10,17 +10,17 @@ from pathlib import Path
 import pytest
 
 from logarithm import Study, families
-from logarithm.analysis.analyse import analyse
 from logarithm.demos import DEMOS
 from logarithm.drafts import OTHERS, STUDIES, draft_of
 from logarithm.errors import LogarithmError, StudyError
 from logarithm.logbook.reading import read_logbook, read_trials
 from logarithm.logbook.records import ContenderRecord, FamilyRecord, Header, StudyRecord, Trial
 from logarithm.logbook.writing import write_logbook
-from logarithm.measuring.gathering.counts import kind_of, metrics_of, wanted
-from logarithm.measuring.plan.settings import Settings
-from logarithm.measuring.plan.track import tracks
 from logarithm.report.text.terminal import text
+from logarithm.run.counters.counts import kind_of, metrics_of, wanted
+from logarithm.run.plan.settings import Settings
+from logarithm.run.plan.track import tracks
+from logarithm.statistics.analyse import analyse
 from logarithm.study.loading import load
 
 MADE = [8, 16, 32, 64, 128]

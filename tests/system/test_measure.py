@@ -11,10 +11,10 @@ import psutil
 import pytest
 
 from conftest import COMMAND, HARBOUR
-from logarithm.measuring.shared import answers
+from logarithm.protocol import answers
 
 SHORT = ("--budget", "3s")
-WORKER = "logarithm.measuring.child.worker"
+WORKER = "logarithm.worker.serve"
 
 
 def test_from_a_study_to_a_report(harbour) -> None:

@@ -11,11 +11,11 @@ from pathlib import Path
 
 import pytest
 
-from logarithm.analysis.analyse import analyse
 from logarithm.logbook.reading import read_logbook
 from logarithm.logbook.records import ContenderRecord, Header, StudyRecord, Trial
 from logarithm.logbook.writing import write_logbook
 from logarithm.report.page.page import page
+from logarithm.statistics.analyse import analyse
 
 HOSTILE = ("<script>document.title='gone'</script>", "\"quotes' & <b>bold</b>", "\u202eright to left", "$x^2$")
 BROWSER = shutil.which("chromium") or shutil.which("google-chrome") or shutil.which("chrome")

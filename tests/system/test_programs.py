@@ -9,12 +9,12 @@ import time
 import psutil
 import pytest
 
-from logarithm.measuring.parent.commands import run_once
-from logarithm.measuring.parent.exchange import filled, read_answer, write_instance
-from logarithm.measuring.plan.settings import Settings
-from logarithm.measuring.plan.track import tracks
-from logarithm.measuring.shared.messages import Limits
+from logarithm.protocol.messages import Limits
+from logarithm.run.plan.settings import Settings
+from logarithm.run.plan.track import tracks
 from logarithm.study.loading import load
+from logarithm.supervisor.programs.command import run_once
+from logarithm.supervisor.programs.exchange import filled, read_answer, write_instance
 
 HEAD = """
 from logarithm import Study

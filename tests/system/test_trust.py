@@ -11,7 +11,7 @@ from pathlib import Path
 import pytest
 
 from logarithm.errors import LogarithmError
-from logarithm.measuring.parent.guest import enclosed_or_told
+from logarithm.supervisor.sandboxed import enclosed_or_told
 
 sys.path.insert(0, str(Path(__file__).parents[2] / "benchmarks"))
 import hostile

@@ -11,11 +11,11 @@ import pytest
 
 from conftest import HARBOUR
 from logarithm.errors import MeasuringError
-from logarithm.measuring.parent.crew import Crew
-from logarithm.measuring.parent.failed import Failed
-from logarithm.measuring.parent.worker import Worker
-from logarithm.measuring.shared.messages import Answer, Answered, Attempt, Done, Limits, TakeTrial, Timed
+from logarithm.protocol.messages import Answer, Answered, Attempt, Done, Limits, TakeTrial, Timed
 from logarithm.study.loading import load
+from logarithm.supervisor.failed import Failed
+from logarithm.supervisor.pool import Crew
+from logarithm.supervisor.worker import Worker
 
 LIES = """
 @study.contender

@@ -9,11 +9,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from logarithm import fit_growth
-from logarithm.analysis.analyse import analyse
 from logarithm.errors import AnalysisError
 from logarithm.logbook.reading import read_logbook
 from logarithm.logbook.records import Header, Trial
 from logarithm.logbook.writing import write_logbook
+from logarithm.statistics.analyse import analyse
 
 SIZES = np.array([8, 11, 16, 23, 32, 45, 64, 91, 128, 181, 256, 362, 512])
 LAWS = {

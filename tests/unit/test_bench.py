@@ -15,14 +15,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from logarithm import Study
-from logarithm.measuring.child import pools
-from logarithm.measuring.child.bench import Bench
-from logarithm.measuring.child.driving import driven, promise_of
-from logarithm.measuring.child.pools import Pool, copied, is_changed
-from logarithm.measuring.child.traps import in_answers
-from logarithm.measuring.shared import clock
-from logarithm.measuring.shared.fresh import pool_needed
-from logarithm.measuring.shared.messages import Calibrate, Timed, Timing, WarmUp, seed_of
+from logarithm.protocol import clock
+from logarithm.protocol.fresh_inputs import pool_needed
+from logarithm.protocol.messages import Calibrate, Timed, Timing, WarmUp, seed_of
+from logarithm.worker import pools
+from logarithm.worker.bench import Bench
+from logarithm.worker.lazy import driven, promise_of
+from logarithm.worker.pools import Pool, copied, is_changed
+from logarithm.worker.traps import in_answers
 
 
 @pytest.fixture(autouse=True)

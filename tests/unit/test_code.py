@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 
-from logarithm.study.code import fingerprint_of, fingerprint_of_program
+from logarithm.study.fingerprints import fingerprint_of, fingerprint_of_program
 from logarithm.study.loading import functions_of
 
 CODE = """

@@ -8,8 +8,8 @@ from pathlib import Path
 import pytest
 from made_up import Laws, written
 
-from logarithm.analysis.analyse import analyse
 from logarithm.logbook.records import ContenderRecord, Machine, StudyRecord
+from logarithm.statistics.analyse import analyse
 
 
 def test_a_crossover_beyond_the_sizes_is_forecast_and_said_to_be(tmp_path: Path, harbour) -> None:

@@ -16,7 +16,7 @@ from logarithm.counting.code.rewriting import rewritten
 from logarithm.counting.items.counted import counted, plain
 from logarithm.counting.steps import counted_lines
 from logarithm.counting.tallies import counting
-from logarithm.counting.walking.following import followed
+from logarithm.counting.walk.follow import followed
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[2] / "benchmarks" / "counting"))
 PROGRAMS, TRUTHS = importlib.import_module("programs"), importlib.import_module("truths")

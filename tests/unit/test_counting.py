@@ -12,12 +12,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from logarithm import expect_order, tally
-from logarithm.analysis.growth.exact import closed_form
 from logarithm.counting.items.counted import counted
 from logarithm.counting.steps import counted_steps, hidden_work
 from logarithm.counting.tallies import counting
 from logarithm.errors import StudyError
 from logarithm.notation import formulas
+from logarithm.statistics.growth.exact import closed_form
 
 SIZES = [2, 3, 4, 6, 8, 11, 16, 23, 32, 45, 64, 91, 128]
 

@@ -7,11 +7,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from logarithm.analysis.comparing.crossover import Axis, locate
-from logarithm.analysis.errors.level import level_of
-from logarithm.analysis.errors.looking import DOUBTLESS, lead_share
-from logarithm.analysis.errors.paths import paths
-from logarithm.analysis.series import low
+from logarithm.statistics.comparison.crossover import Axis, locate
+from logarithm.statistics.series import low
+from logarithm.statistics.uncertainty.level import level_of
+from logarithm.statistics.uncertainty.paths import paths
+from logarithm.statistics.uncertainty.repeated_looks import DOUBTLESS, lead_share
 
 SIZES = np.geomspace(16, 4096, 9)
 

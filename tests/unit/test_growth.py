@@ -10,8 +10,8 @@ from hypothesis import strategies as st
 
 from conftest import Harbour
 from logarithm import fit_growth
-from logarithm.analysis.growth.forecast import cost_at, size_within
 from logarithm.errors import AnalysisError
+from logarithm.statistics.growth.forecast import cost_at, size_within
 
 SIZES = np.unique(np.round(np.geomspace(8, 8192, 16)))
 

@@ -9,11 +9,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from logarithm.counting.walking.happening import Happening
-from logarithm.measuring.parent.failed import Failed
-from logarithm.measuring.parent.replies import DEPTH_MOST, expected, reply_of
-from logarithm.measuring.shared import messages
-from logarithm.measuring.shared.messages import Answered, Counted, Failure, Ready, Timed, Walked, line_of
+from logarithm.counting.walk.event import Happening
+from logarithm.protocol import messages
+from logarithm.protocol.messages import Answered, Counted, Failure, Ready, Timed, Walked, line_of
+from logarithm.supervisor.failed import Failed
+from logarithm.supervisor.validate import DEPTH_MOST, expected, reply_of
 
 TIMED = {"kind": "Timed", **{each.name: getattr(Timed(calls=10, elapsed=900), each.name) for each in fields(Timed)}}
 

@@ -8,14 +8,14 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from logarithm.analysis.analyse import analyse
-from logarithm.analysis.arrays import median
-from logarithm.analysis.findings import Findings
-from logarithm.analysis.pace import steadied
-from logarithm.analysis.series import arrange
 from logarithm.logbook.reading import Logbook, read_logbook
 from logarithm.logbook.records import ContenderRecord, Header, Trial
 from logarithm.logbook.writing import write_logbook
+from logarithm.results.findings import Findings
+from logarithm.statistics.analyse import analyse
+from logarithm.statistics.arrays import median
+from logarithm.statistics.series import arrange
+from logarithm.statistics.speed import steadied
 
 SIZES = [64, 128, 256, 512, 1024]
 

@@ -9,11 +9,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from logarithm import Study
-from logarithm.measuring.plan import rhythm as plan
-from logarithm.measuring.plan.settings import Settings
-from logarithm.measuring.plan.track import Step, Track
-from logarithm.measuring.plan.track import tracks as tracks_of
-from logarithm.measuring.shared.clock import round_calls
+from logarithm.protocol.clock import round_calls
+from logarithm.run.plan import schedule as plan
+from logarithm.run.plan.settings import Settings
+from logarithm.run.plan.track import Step, Track
+from logarithm.run.plan.track import tracks as tracks_of
 
 
 def harbour(sizes: str | None = "8..64 *2") -> Study:

@@ -11,7 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from logarithm.errors import LogarithmError, is_harmless
-from logarithm.measuring.parent.failed import Failed
+from logarithm.supervisor.failed import Failed
 
 sys.path.insert(0, str(Path(__file__).parents[2] / "benchmarks"))
 import readers

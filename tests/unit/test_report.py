@@ -11,8 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from matplotlib import image
 
-from logarithm.analysis.analyse import analyse
-from logarithm.analysis.findings import Findings
+from logarithm.api.findings import read_logbook as shown_logbook
 from logarithm.errors import LogarithmError
 from logarithm.logbook.reading import read_logbook
 from logarithm.logbook.records import (
@@ -27,7 +26,6 @@ from logarithm.logbook.records import (
     Trial,
 )
 from logarithm.logbook.writing import write_logbook
-from logarithm.notebook.findings import read_logbook as shown_logbook
 from logarithm.report import units
 from logarithm.report.contents.headlines import caption, headline
 from logarithm.report.contents.tables import formula
@@ -35,6 +33,8 @@ from logarithm.report.figure.growth import draw_growth
 from logarithm.report.figure.views import draw, save
 from logarithm.report.text.markdown import markdown
 from logarithm.report.text.terminal import text
+from logarithm.results.findings import Findings
+from logarithm.statistics.analyse import analyse
 
 SIZES = [8, 16, 32, 64, 128, 256, 512, 1024]
 

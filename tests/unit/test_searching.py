@@ -10,13 +10,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from logarithm import expect_order, families, keeps
-from logarithm.searching.changing import changed
-from logarithm.searching.climbing import climb
-from logarithm.searching.instances import decoded, encoded
-from logarithm.searching.shapes import looks
-from logarithm.searching.stretching import stretched
-from logarithm.searching.suspects import suspects
-from logarithm.study.kept import shape_of
+from logarithm.study.saved_instances import shape_of
+from logarithm.worst_case.change import changed
+from logarithm.worst_case.climb import climb
+from logarithm.worst_case.instances import decoded, encoded
+from logarithm.worst_case.shapes import looks
+from logarithm.worst_case.stretch import stretched
+from logarithm.worst_case.suspects import suspects
 
 LEAVES = st.one_of(st.integers(-9, 9), st.floats(-1, 1), st.text("abc", max_size=4), st.binary(max_size=4))
 INSTANCES = st.one_of(

@@ -7,11 +7,11 @@ from pathlib import Path
 import pytest
 from made_up import Laws, written
 
-from logarithm.analysis.settling.questions import BEYOND, CROSSOVER, LEAD, OPEN, ORDER, SETTLED, TIE, Question
-from logarithm.analysis.settling.watch import Look, Watch
-from logarithm.measuring.plan.advice import Prospect
 from logarithm.report.contents.unsettled import asked_in_words, purpose
 from logarithm.report.text.live import View, render
+from logarithm.run.plan.advice import Prospect
+from logarithm.statistics.stopping.questions import BEYOND, CROSSOVER, LEAD, OPEN, ORDER, SETTLED, TIE, Question
+from logarithm.statistics.stopping.rule import Look, Watch
 
 LOW_HIGH: Laws = {("low", "bay", None): lambda n: 10 * n * n, ("high", "bay", None): lambda n: 900 * n}  # cross at 90
 

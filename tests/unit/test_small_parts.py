@@ -11,30 +11,30 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from logarithm.analysis.arrays import median
-from logarithm.analysis.comparing.choice import safe_choices, switches
-from logarithm.analysis.comparing.crossover import Axis, Crossing
-from logarithm.analysis.comparing.duel import duel
-from logarithm.analysis.comparing.standings import standings
-from logarithm.analysis.comparing.startup import startups
-from logarithm.analysis.growth.catalogue import log_values, shape
-from logarithm.analysis.growth.exponent import tail_exponent
-from logarithm.analysis.series import Series, location
-from logarithm.analysis.work.hidden import hidden_work
-from logarithm.assessing.shrinking import TRIES_MOST, shrunk
 from logarithm.counting.items.counted import counted
 from logarithm.counting.tallies import counting
 from logarithm.errors import guess, named, one_line
+from logarithm.grading.shrink import TRIES_MOST, shrunk
 from logarithm.logbook.reading import read_logbook
 from logarithm.logbook.records import ContenderRecord, Header, HiddenRecord
 from logarithm.logbook.writing import write_logbook
-from logarithm.measuring.parent.exchange import filled, read_answer
-from logarithm.measuring.shared import answers
 from logarithm.notation.orders import parse
+from logarithm.protocol import answers
 from logarithm.report import units
 from logarithm.report.figure.canvas import styles, tick
 from logarithm.report.text.markdown import plain
-from logarithm.searching.instances import decoded, encoded
+from logarithm.statistics.arrays import median
+from logarithm.statistics.comparison.choice import safe_choices, switches
+from logarithm.statistics.comparison.crossover import Axis, Crossing
+from logarithm.statistics.comparison.pair import duel
+from logarithm.statistics.comparison.standings import standings
+from logarithm.statistics.comparison.startup import startups
+from logarithm.statistics.growth.catalogue import log_values, shape
+from logarithm.statistics.growth.exponent import tail_exponent
+from logarithm.statistics.series import Series, location
+from logarithm.statistics.work.native import hidden_work
+from logarithm.supervisor.programs.exchange import filled, read_answer
+from logarithm.worst_case.instances import decoded, encoded
 
 FINITE = st.floats(-1e6, 1e6)
 PLAIN = st.recursive(

@@ -10,13 +10,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from logarithm.analysis.growth.fit import Growth, fit_growth
-from logarithm.analysis.growth.naming import growth_of
-from logarithm.analysis.series import Series
-from logarithm.analysis.work.order import Work, work_of
-from logarithm.analysis.work.witnesses import by_both, price_of
 from logarithm.logbook.records import ClaimRecord, ContenderRecord
 from logarithm.notation.orders import parse
+from logarithm.statistics.growth.fit import Growth, fit_growth
+from logarithm.statistics.growth.naming import growth_of
+from logarithm.statistics.series import Series
+from logarithm.statistics.work.order import Work, work_of
+from logarithm.statistics.work.witnesses import by_both, price_of
 
 SMALL = np.unique(np.round(np.geomspace(4, 256, 16)))
 SIZES = np.unique(np.round(np.geomspace(8, 16384, 16)))

@@ -10,10 +10,10 @@ from pathlib import Path
 
 import pytest
 
-from logarithm.analysis.growth.fit import fit_growth
-from logarithm.assessing.table import Row
 from logarithm.errors import AnalysisError, counted, there
+from logarithm.grading.grades import Row
 from logarithm.report.page.assessed import summary
+from logarithm.statistics.growth.fit import fit_growth
 
 ROOT = Path(__file__).parents[2]
 STRANGE = (

@@ -8,7 +8,7 @@ import sys
 def main() -> None:
     """Run the command line; the version is told before anything is loaded."""
     if sys.argv[1:] == ["--version"]:
-        from .. import __version__
+        from ..version import __version__
 
         sys.stdout.write(f"logarithm {__version__}\n")
         return

@@ -8,18 +8,18 @@ from typing import Annotated
 
 import typer
 
-from .. import __version__
 from ..errors import LogarithmError, one_line
-from .assessing import assess
-from .comparing import across, contrast, crossover
-from .growing import forecast, growth
-from .importing import export, import_table
-from .looking import draft, machine, rehearse
-from .measuring import demo, measure, race
-from .reporting import plot, report
-from .searching import worst
-from .teaching import walk
-from .verifying import verify
+from ..version import __version__
+from .assess import assess
+from .compare import across, contrast, crossover
+from .growth import forecast, growth
+from .measure import demo, measure, race
+from .prepare import draft, machine, rehearse
+from .report import plot, report
+from .tables import export, import_table
+from .verify import verify
+from .walk import walk
+from .worst import worst
 
 WORDS = (
     "Words. A study asks one question of several contenders, each an implementation of the same job. A family makes "

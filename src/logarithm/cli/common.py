@@ -17,7 +17,7 @@ from ..errors import LogarithmError
 if TYPE_CHECKING:
     from rich.console import Console
 
-    from ..analysis.findings import Findings
+    from ..results.findings import Findings
 
 LogbookArgument = Annotated[
     Path | None,
@@ -31,9 +31,9 @@ Overwrite = Annotated[bool, typer.Option("--overwrite", help="Replace the file i
 
 def findings_of(logbook: Path | None) -> Findings:
     """Everything found in a logbook, or in the newest one."""
-    from ..analysis.analyse import analyse
     from ..logbook.reading import read_logbook
     from ..logbook.writing import newest
+    from ..statistics.analyse import analyse
 
     return analyse(read_logbook(newest() if logbook is None else logbook))
 

@@ -16,7 +16,7 @@ from typing import Any
 from ..errors import StudyError, one_line, there
 from .parts import Contender
 from .study import Study
-from .tallied import check_metrics
+from .tally_names import check_metrics
 
 _LOADING: list[str] = []  # files that are being run as studies
 

@@ -16,10 +16,10 @@ from ..counting.tallies import OPERATIONS
 from ..errors import StudyError, guess, named, there
 from ..notation import orders, sizes
 from ..notation.sizes import Number
-from .kept import kept_instances
 from .marks import read_marks
 from .options import Levels, Options, Words, variants
 from .parts import STAGES, Agreement, Contender, Family, Program, Source
+from .saved_instances import kept_instances
 
 Code = TypeVar("Code", bound=Callable[..., Any])
 Thing = TypeVar("Thing", "Contender", "Family")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ...analysis.findings import Findings
+from ...results.findings import Findings
 from .. import units
 from .sentences import Place, axis_of, place_said
 from .tables import places

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
 
-from ...analysis.findings import LineFinding
 from ...notation.orders import pretty
+from ...results.findings import LineFinding
 from .. import units
 from .sentences import place, place_said
 from .tables import Table

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from itertools import groupby
 
-from ...analysis.findings import Breakeven, Findings
+from ...results.findings import Breakeven, Findings
 from .. import units
 from .sentences import axis_of
 

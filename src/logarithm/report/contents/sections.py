@@ -10,25 +10,14 @@ from dataclasses import dataclass, field
 
 import msgspec
 
-from ...analysis.findings import FailureFinding, Findings, NoteFinding, Standing
 from ...errors import counted
+from ...results.findings import FailureFinding, Findings, NoteFinding, Standing
 from .. import units
 from .crowd import first_look
 from .lines import culprits, tables
 from .repaying import repaying
 from .sentences import Place, axis_of, choices, overtaking, place, place_said
-from .tables import (
-    Table,
-    breakeven,
-    costs,
-    growth,
-    growth_details,
-    hidden,
-    per_item,
-    places,
-    ratio_details,
-    ratios,
-)
+from .tables import Table, breakeven, costs, growth, growth_details, hidden, per_item, places, ratio_details, ratios
 
 LINES_MOST = 8
 TIMES = ("time", "cpu")

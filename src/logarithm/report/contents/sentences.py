@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from itertools import pairwise
 from typing import Any
 
-from ...analysis.findings import CrossoverFinding, Findings
+from ...results.findings import CrossoverFinding, Findings
 from .. import units
 
 Place = tuple[str, str | None, str]

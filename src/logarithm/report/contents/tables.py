@@ -8,8 +8,8 @@ from dataclasses import dataclass, field
 from itertools import pairwise
 from typing import Protocol, TypeVar
 
-from ...analysis.findings import Breakeven, Findings, GrowthFinding, Number, WorkFinding
 from ...notation.orders import pretty
+from ...results.findings import Breakeven, Findings, GrowthFinding, Number, WorkFinding
 from .. import units
 from .sentences import Place, axis_of, place, place_said
 

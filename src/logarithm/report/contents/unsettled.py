@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ...analysis.settling.questions import CROSSOVER, LEAD, OPEN, ORDER, TIE, Question
 from ...notation.orders import pretty
+from ...statistics.stopping.questions import CROSSOVER, LEAD, OPEN, ORDER, TIE, Question
 from .. import units
 from .sentences import place_said
 

@@ -9,8 +9,8 @@ from rich.console import RenderableType
 from rich.table import Table
 from rich.text import Text
 
-from ...analysis.findings import ClaimFinding, Findings
 from ...notation.orders import pretty
+from ...results.findings import ClaimFinding, Findings
 from .. import units
 
 TONES = {"contradicted": "red", "holds": "green"}

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 
-from ...analysis.findings import Findings, GrowthFinding
 from ...notation.orders import parse, pretty
+from ...results.findings import Findings, GrowthFinding
 from .. import units
 
 TYPICAL, BEST, WORST = "typical", "best found", "worst found"

@@ -10,9 +10,9 @@ from itertools import cycle, islice
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from ...analysis.findings import Costs, Findings
 from ...errors import LogarithmError, one_line
 from ...logbook.files import write_file
+from ...results.findings import Costs, Findings
 from .. import units
 from ..contents.sentences import Place, place
 

@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
-from ...analysis.findings import Costs, CrossoverFinding, Findings
 from ...notation.orders import pretty
+from ...results.findings import Costs, CrossoverFinding, Findings
 from .. import units
 from ..contents.crowd import first_look
 from ..contents.headlines import headline

@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
-from ...analysis.arrays import Floats
 from ...errors import one_line
+from ...statistics.arrays import Floats
 from . import canvas
 from .canvas import FAINT, INK, LABEL, LETTER, SMALL
 

@@ -10,8 +10,8 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
-from ...analysis.findings import Cost, Costs, Findings, Standing, plain
 from ...errors import LogarithmError, one_line, there
+from ...results.findings import Cost, Costs, Findings, Standing, plain
 from .. import units
 from ..contents.crowd import first_look
 from ..contents.headlines import headline

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from ...measuring.shared.messages import Walked
+from ...protocol.messages import Walked
 from ..text.walk import SEEN, Shown, one_or_more, tallied
 from . import canvas
 from .canvas import COLOURS, FAINT, INK, PAPER, SOFT

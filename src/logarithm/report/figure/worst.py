@@ -8,8 +8,8 @@ import numpy as np
 from matplotlib.figure import Figure
 from matplotlib.ticker import NullFormatter
 
-from ...analysis.findings import Costs, Findings
 from ...notation.orders import pretty
+from ...results.findings import Costs, Findings
 from .. import units
 from ..contents.worst import BEST, TYPICAL, WORST, Case, order_of
 from . import canvas

@@ -12,8 +12,8 @@ from rich.console import Group, RenderableType
 from rich.table import Table as Grid
 from rich.text import Text
 
-from ...assessing.table import CORRECT, Row
 from ...errors import counted
+from ...grading.grades import CORRECT, Row
 from ...logbook.files import write_file
 from ...notation.orders import pretty
 from .. import units

@@ -11,9 +11,9 @@ from typing import Any
 
 import msgspec
 
-from ...analysis.findings import Costs, Findings
-from ...assessing.table import Row
+from ...grading.grades import Row
 from ...notation.orders import parse
+from ...results.findings import Costs, Findings
 from .. import units
 from ..contents.sentences import axis_of, place
 

@@ -6,8 +6,8 @@ import io
 import re
 from typing import TYPE_CHECKING
 
-from ...analysis.findings import Findings
 from ...errors import LogarithmError
+from ...results.findings import Findings
 from .. import units
 from ..contents import sections as parts
 from ..figure import canvas

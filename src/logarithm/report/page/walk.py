@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ...measuring.shared.messages import Walked
+from ...protocol.messages import Walked
 from ..text.walk import chosen, kinds_of, state_of, tallied
 from .page import environment
 

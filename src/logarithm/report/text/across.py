@@ -8,9 +8,9 @@ from rich.console import Group, RenderableType
 from rich.table import Table
 from rich.text import Text
 
-from ...analysis.comparing.across import Overtaking, leading, overtakings
-from ...analysis.findings import Findings
 from ...errors import counted
+from ...results.findings import Findings
+from ...statistics.logbooks.across import Overtaking, leading, overtakings
 from .. import units
 from ..contents.sentences import place_said
 

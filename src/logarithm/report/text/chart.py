@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from string import ascii_lowercase
 
-from ...analysis.findings import Costs, Findings
+from ...results.findings import Costs, Findings
 from .. import units
 from ..contents.sentences import axis_of, place
 from ..contents.tables import places

@@ -9,8 +9,8 @@ from rich.console import Group, RenderableType
 from rich.table import Table
 from rich.text import Text
 
-from ...analysis.findings import Findings, Interval, PairFinding
 from ...notation.orders import pretty
+from ...results.findings import Findings, Interval, PairFinding
 from .. import units
 from ..contents.sentences import axis_of, overtaking, place, place_said
 

@@ -9,9 +9,9 @@ from rich.progress_bar import ProgressBar
 from rich.table import Table
 from rich.text import Text
 
-from ...analysis.settling.questions import CROSSOVER, ORDER, SETTLED, Question
-from ...analysis.settling.watch import Look
 from ...notation.orders import pretty
+from ...statistics.stopping.questions import CROSSOVER, ORDER, SETTLED, Question
+from ...statistics.stopping.rule import Look
 from .. import units
 from ..contents.sentences import place
 

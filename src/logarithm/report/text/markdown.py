@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from ...analysis.findings import Findings
+from ...results.findings import Findings
 from ..contents import sections as parts
 from ..contents.tables import Table
 

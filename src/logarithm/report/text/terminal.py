@@ -10,7 +10,7 @@ from rich.padding import Padding
 from rich.table import Table as Grid
 from rich.text import Text
 
-from ...analysis.findings import Findings
+from ...results.findings import Findings
 from .. import units
 from ..contents import sections as parts
 from ..contents.tables import Table

@@ -10,8 +10,8 @@ from rich.console import Group, RenderableType
 from rich.table import Table
 from rich.text import Text
 
-from ...counting.walking.happening import Happening
-from ...measuring.shared.messages import Walked
+from ...counting.walk.event import Happening
+from ...protocol.messages import Walked
 from .. import units
 
 QUIET = ("set",)

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from rich.console import Group, RenderableType
 from rich.text import Text
 
-from ...analysis.findings import Findings
+from ...results.findings import Findings
 from .. import units
 from ..contents.verdicts import Verdict, verdicts
 from ..contents.worst import Case, sentences

@@ -1,0 +1,365 @@
+"""A look at what was handed in: is it right, how do its steps grow, how long does it take beside the reference.
+
+Every submission runs in an enclosed process of its own, which gets nothing but its file and instances. A judge, in
+another process, makes these instances and knows the right answers: from seeds that nobody can know before, at sizes a
+little beside those of the ladder. Every answer is judged, also those of calls that are counted or timed. Answers and
+steps are looked at on all processors at once, because nothing disturbs them; times are taken one after another.
+"""
+
+from __future__ import annotations
+
+import random
+from collections.abc import Callable, Collection, Iterator
+from contextlib import suppress
+from dataclasses import dataclass, field, replace
+from pathlib import Path
+from typing import Any
+
+import msgspec
+
+from ..errors import MeasuringError, harmless, one_line
+from ..logbook.records import AnyRecord, Failure, HiddenRecord, LinesRecord, Note, Trial
+from ..notation.sizes import Number
+from ..protocol import answers
+from ..protocol.messages import Answered, AnswerGiven, Count, Counted, Done, FindTraps, Give, HiddenWork, TrapsFound
+from ..run.executor import Engine
+from ..run.plan.settings import Settings
+from ..run.plan.track import forecast
+from ..run.rehearsal.traps import TEXTS
+from ..study.parts import Contender, Family
+from ..study.study import Study
+from ..supervisor.failed import Failed
+from ..supervisor.limits import limits
+from ..supervisor.sandboxed import Guest, enclosed_or_told
+from ..supervisor.worker import Worker
+from .judge import Judge, guest_of, reference_of
+from .secret_sizes import secret_ladder
+from .shrink import shrunk
+from .timing import TimeJob, times, untimed_all
+
+SMALL = (1, 2, 3, 4, 5, 8, 16, 64)
+SEEDS = 3  # instances of each small size
+TRAP_SEEDS = (0, *range(1000, 1005))  # instances that looking for traps takes, from its seed on
+CEILING = 2.0  # seconds for a call while answers are compared
+STEPS_LONGEST = 4.0  # seconds for counting the steps of one call
+MEMORY = 2**30
+STARTS = "starts threads or processes, whose steps are not counted"
+
+BAD = ("incorrect", "broken", "unseen")
+
+Tell = Callable[[float, str], None]
+
+
+class LookJob(msgspec.Struct, frozen=True):
+    """Look at one contender.
+
+    Attributes:
+        name: of it.
+        memory: bytes that it may fill.
+        salt: what its instances and sizes are drawn from; nobody knows it before.
+        trusted: whether it need not be enclosed.
+    """
+
+    name: str
+    memory: float
+    salt: int
+    trusted: bool = False
+
+
+class EncloseJob(msgspec.Struct, frozen=True):
+    """Find out whether handed-in code can be enclosed."""
+
+    trusted: bool
+
+
+def can_enclose(_: Study, __: Path, job: EncloseJob) -> None:
+    """Raise NotEnclosedError where handed-in code cannot be enclosed, and need be."""
+    enclosed_or_told(job.trusted)
+
+
+def assess(
+    study: Study,
+    settings: Settings,
+    engine: Engine,
+    tell: Tell,
+    done: Collection[str] = (),
+    untimed: Collection[str] = (),
+    trusted: bool = False,
+) -> Iterator[AnyRecord]:
+    """Look at every submission of a study, and yield records of what was seen.
+
+    Args:
+        study: with submissions, and a baseline that is the reference, or a referee.
+        settings: the memory of each, and the seed that nobody can know before.
+        engine: where it is done.
+        tell: called with the share that is done, and what is being done.
+        done: contenders that were looked at before.
+        untimed: those of them that are right, and were not timed yet.
+        trusted: whether they need not be enclosed.
+
+    Raises:
+        NotEnclosedError: where the system cannot enclose what was handed in.
+        StudyError: where nothing was handed in, or there is no reference.
+    """
+    reference = reference_of(study)
+    handed_in = [each for each in study.contenders if each.source is not None]
+    memory = settings.memory or MEMORY
+    for _, came in engine.each(can_enclose, [EncloseJob(trusted)], type(None)):
+        if came is not None:
+            raise MeasuringError(came.reason)
+    names = [each.name for each in (reference, *handed_in) if each.name not in done]
+    passed: list[str] = [*untimed]
+    jobs = [LookJob(name, memory, settings.seed, trusted) for name in names]
+    for number, (job, seen) in enumerate(engine.each(look_at, jobs, list[AnyRecord]), start=1):
+        if not isinstance(seen, list):
+            yield Note(topic="broken", text=seen.reason, contender=job.name)
+        else:
+            yield from seen
+            if not any(is_bad(record) for record in seen) and job.name != reference.name:
+                passed.append(job.name)
+        yield Note(topic="seen", text="was looked at", contender=job.name)
+        tell(0.7 * number / len(jobs), f"{number - 1} of {len(jobs) - 1} looked at")
+    # Times stand beside those of the reference on the same machine, while nothing else is done there.
+    many = max(1, getattr(engine, "clocks", 1))
+    shares = [sorted(passed)[at::many] for at in range(many)]
+    jobs_of_time = [TimeJob(tuple(share), memory, settings.seed, trusted) for share in shares if share]
+    for number, (timed, seen) in enumerate(engine.each(times, jobs_of_time, list[AnyRecord], alone=True), start=1):
+        # Whose time nobody saw is not within what is asked by few steps alone.
+        yield from seen if isinstance(seen, list) else untimed_all(timed.names, seen.reason)
+        tell(0.7 + 0.3 * number / len(jobs_of_time), "timing")
+
+
+def is_bad(record: AnyRecord) -> bool:
+    """Whether a record says that a submission is not right."""
+    return isinstance(record, Failure) or (isinstance(record, Note) and record.topic in BAD)
+
+
+def look_at(study: Study, study_file: Path, job: LookJob) -> list[AnyRecord]:
+    """Everything that can be seen of one contender without timing it."""
+    judge = Judge(study, study_file, reference_of(study), replace(limits(2, job.memory), processor=None))
+    look = _Look(study, study_file, study.the_contender(job.name), job, judge)
+    try:
+        look.all()
+    finally:
+        judge.end()
+    return look.seen
+
+
+@dataclass(slots=True)
+class _Look:
+    """A look at one submission, or at the reference."""
+
+    study: Study
+    study_file: Path
+    contender: Contender
+    job: LookJob
+    judge: Judge
+    seen: list[AnyRecord] = field(default_factory=list)
+    running: Guest | None = None
+
+    def all(self) -> None:
+        """Everything that can be seen without timing."""
+        if self.contender.source is None:
+            self.of_reference()
+            return
+        try:
+            self.guest.greet()
+            if self.is_right():
+                self.traps()
+                self.steps()
+        except (Failed, MeasuringError) as error:
+            text = str(error).removeprefix(f"the worker of '{self.contender.name}' did not start: ")
+            self.note("broken", text)
+        except Exception as error:  # a fault of ours must not be taken for one of theirs, nor lose the others
+            self.note("unseen", f"could not be assessed: {error}")
+        finally:
+            if self.running is not None:
+                self.running.end()
+
+    def of_reference(self) -> None:
+        """What everyone is held against; the referee is tried with what is no answer to anything."""
+        family = self.families[0]
+        for what in self.judge.weaknesses(family.name, self.ladder[min(1, len(self.ladder) - 1)], self.seed(0)):
+            self.note("referee", f"the referee accepts {what} as an answer: let it check more")
+        self.steps()
+
+    @property
+    def guest(self) -> Guest:
+        """A process with the submission's code; one that had to be ended is started anew, with what time is left."""
+        if self.running is None or not self.running.alive:
+            until = None
+            if self.running is not None:
+                until = self.running.until
+                self.running.end()
+            self.running = guest_of(self.study, self.study_file, self.contender, self.job.memory, self.job.trusted)
+            self.running.until = until or self.running.until
+        return self.running
+
+    @property
+    def worker(self) -> Worker:
+        """Whoever runs the contender's code."""
+        return self.judge.worker if self.contender.source is None else self.guest
+
+    @property
+    def families(self) -> list[Family]:
+        """The families that this submission is judged on."""
+        own = self.contender.options.families
+        return [each for each in self.study.families if own is None or each.name in own]
+
+    @property
+    def ladder(self) -> list[Number]:
+        """The sizes at which everyone of this assessment is looked at."""
+        return secret_ladder(self.study, self.job.salt)
+
+    def seed(self, number: int) -> int:
+        """The seed of the instances of this number."""
+        return random.Random(f"{self.job.salt}/{number}").getrandbits(40)
+
+    @property
+    def notes(self) -> list[Note]:
+        """What was said until now."""
+        return [each for each in self.seen if isinstance(each, Note)]
+
+    def note(self, topic: str, text: str, family: str | None = None, size: Number | None = None) -> None:
+        """Take down what is to be said of the submission."""
+        told = one_line(harmless(text))
+        self.seen.append(Note(topic=topic, text=told, contender=self.contender.name, family=family, size=size))
+
+    def is_right(self) -> bool:
+        """Whether every answer is right, from small instances to larger ones; the first that is not is told."""
+        compared, why = 0, ""
+        for size in SMALL:
+            for family in self.families:
+                try:
+                    pairs = self.judge.expected(family.name, size, self.seed(1), SEEDS if size > 1 else 1)
+                except Failed as failed:
+                    why = why or f"{failed.reason}: {failed.detail}"
+                    continue  # the reference has no answer to so small an instance
+                for number, (instance, expected) in enumerate(pairs):
+                    if not self.answers(family, size, (instance, expected), self.seed(1) + number):
+                        return False
+                    compared += 1
+        if not compared:
+            self.note("unseen", f"there is no instance that the reference has an answer to ({why})")
+        return compared > 0
+
+    def answers(self, family: Family, size: Number, pair: tuple[Any, Any], seed: int) -> bool:
+        """Whether the answer to one instance is right; where not, that is taken down."""
+        try:
+            reply = self.guest.ask(AnswerGiven(pair[0]), Answered, CEILING)
+        except Failed as failed:
+            self.failed(family, size, failed)
+            return False
+        return self.is_accepted(family, size, reply, pair, seed)
+
+    def is_accepted(
+        self,
+        family: Family,
+        size: Number,
+        reply: Answered | Counted,
+        pair: tuple[Any, Any],
+        seed: int,
+        when: str = "",
+    ) -> bool:
+        """Whether an answer that was given is right; where not, that is taken down."""
+        instance, expected = pair
+        if isinstance(reply, Answered) and reply.lazy is not None:
+            self.note("incorrect", TEXTS["lazy"].format(reply.lazy).split(":")[0], family.name, size)
+        elif reply.too_large:
+            self.note("incorrect", "its answer is too large or nested too deep to compare", family.name, size)
+        elif self.judge.is_right(instance, reply.answer, expected):
+            return True
+        else:
+            told = self.smallest(family, size, reply.answer, pair, seed)
+            self.note("incorrect", f"{when}{told}", family.name, size)
+        return False
+
+    def failed(self, family: Family, size: Number, failed: Failed) -> None:
+        """Take down that a call came to nothing."""
+        record = Failure(contender=self.contender.name, family=family.name, size=size, reason="", detail="")
+        record.reason, record.detail = failed.reason, failed.detail
+        self.seen.append(record)
+
+    def smallest(self, family: Family, size: Number, given: Any, pair: tuple[Any, Any], seed: int) -> str:
+        """The smallest instance that shows it, with both answers, in a sentence."""
+        last = [given, pair[1]]
+
+        def is_wrong(candidate: Any) -> bool:
+            try:
+                written, right = self.judge.answer_to(candidate)
+                reply = self.guest.ask(AnswerGiven(written), Answered, CEILING)
+            except (Failed, ValueError):
+                return False
+            if reply.comparable and not self.judge.is_right(written, reply.answer, right):
+                last[:] = [reply.answer, right]
+                return True
+            return False
+
+        instance = shrunk(family.instance(size, seed), is_wrong)
+        shown, right = (answers.shown(each, 60) for each in last)
+        told = f"answers {shown} to {one_line(repr(instance), 120)}"
+        return told if self.study.judge is not None else f"{told}, where {right} is right"
+
+    def traps(self) -> None:
+        """Look for traps at a small size."""
+        family = self.families[0]
+        size = next((size for size in (16, *SMALL) if size >= min(self.study.sizes or (0,))), self.ladder[0])
+        seed = self.seed(2)
+        with suppress(Failed):
+            for number in TRAP_SEEDS:
+                self.given(family, size, seed + number)
+            told = self.guest.ask(FindTraps(family.name, size, seed, size), TrapsFound, 5 * CEILING).traps
+            for kind, detail in told.items():
+                if kind in TEXTS and not (kind == "fickle" and self.study.judge is not None):
+                    self.note("trap", TEXTS[kind].format(detail).split(", so each call")[0])
+
+    def given(self, family: Family, size: Number, seed: int) -> tuple[Any, Any]:
+        """An instance that the submission holds now, and the right answer to it. Raises Failed."""
+        ((instance, right),) = self.judge.expected(family.name, size, seed)
+        self.guest.ask(Give(family.name, size, seed, instance), Done, CEILING)
+        return instance, right
+
+    def steps(self) -> None:
+        """Count steps along the ladder of each family, as far as that is quick; the answers must be right, too."""
+        is_guest, seed = self.contender.source is not None, self.seed(3)
+        for family in self.families:
+            done: list[tuple[Number, float]] = []
+            for size in self.ladder:
+                if len(done) > 2 and forecast(done[-3], done[-1], size) > 25 * done[-1][1]:
+                    break
+                try:
+                    pair = self.given(family, size, seed) if is_guest else None
+                except Failed:
+                    break  # the reference has no answer to so large an instance
+                try:
+                    reply = self.worker.ask(Count(family.name, size, seed, None, "lines"), Counted, STEPS_LONGEST)
+                    steps = reply.values["steps"]
+                except (Failed, KeyError) as error:
+                    failed = error if isinstance(error, Failed) else Failed("nonsense", "its steps were not reported")
+                    if not done or not failed.is_late:
+                        self.failed(family, size, failed)
+                    break
+                when = "while its steps are counted it "
+                if pair is not None and not self.is_accepted(family, size, reply, pair, seed, when):
+                    return
+                if is_guest and reply.started and not any(each.topic == "started" for each in self.notes):
+                    self.note("started", STARTS)
+                done.append((size, float(max(steps, 1))))
+                trial = Trial(contender=self.contender.name, family=family.name, size=size, metric="steps", heat=1)
+                trial.value = steps
+                self.seen.append(trial)
+                if reply.lines:
+                    lines = LinesRecord(contender=self.contender.name, family=family.name, size=size)
+                    lines.lines = reply.lines
+                    self.seen.append(lines)
+            self.hidden(family, [size for size, _ in done])
+
+    def hidden(self, family: Family, sizes: list[Number]) -> None:
+        """Look at two sizes for operations that themselves grow, where that is quick."""
+        seed = self.seed(3)
+        for size in sizes[:: max(len(sizes) // 2, 1)][1:3] if len(sizes) > 2 else []:
+            with suppress(Failed):
+                reply = self.worker.ask(Count(family.name, size, seed, None, "hidden"), HiddenWork, STEPS_LONGEST)
+                record = HiddenRecord(contender=self.contender.name, family=family.name, size=size)
+                record.calls, record.spent, record.places = reply.calls, reply.spent, reply.places
+                self.seen.append(record)

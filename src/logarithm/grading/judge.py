@@ -1,0 +1,127 @@
+"""The judge, who makes instances, knows the right answers and says whether others are right; and who is judged.
+
+It is a process that runs the instructor's code alone. Answers reach it as data, and no submission ever ran in it.
+"""
+
+from __future__ import annotations
+
+from contextlib import suppress
+from pathlib import Path
+from typing import Any
+
+from ..errors import StudyError
+from ..notation.sizes import Number
+from ..protocol import answers
+from ..protocol.messages import Answered, AnswerGiven, Expect, Expected, Judged, Limits
+from ..protocol.messages import Judge as Request
+from ..study.parts import Contender
+from ..study.study import Study
+from ..supervisor.failed import Failed
+from ..supervisor.sandboxed import Guest
+from ..supervisor.worker import Worker
+from ..worst_case.instances import encoded
+
+LIMIT = 20.0  # seconds for a request
+NONSENSE = {
+    "a number that is none (NaN)": ["float", "nan"],
+    "nothing (None)": None,
+    "a text that has nothing to do with it": "the tide is out",
+    "an empty list": ["list", []],
+}
+
+
+def reference_of(study: Study) -> Contender:
+    """The solution that is right.
+
+    Raises:
+        StudyError: where nothing was handed in, or there is no reference.
+    """
+    if not any(each.source is not None for each in study.contenders):
+        raise StudyError('nothing was handed in: write study.submissions("handed-in/*.py", function="…") in the study')
+    found = next((each for each in study.contenders if each.options.baseline and each.source is None), None)
+    if found is None:
+        raise StudyError("there is no reference: put @study.contender(baseline=True) above a solution that is right")
+    return found
+
+
+def guest_of(
+    study: Study,
+    study_file: Path,
+    contender: Contender,
+    memory: float,
+    trusted: bool,
+    processor: int | None = None,
+) -> Guest:
+    """A process with a submission's code, and nothing of the study but how its answers must agree."""
+    assert contender.source is not None
+    families = [family.name for family in study.families]
+    text = Path(contender.source.file).read_bytes()
+    return Guest(contender, text, families, study.agreement, study_file.resolve().parent, memory, trusted, processor)
+
+
+class Judge:
+    """Instances, right answers and verdicts; where its process is lost, it is started anew.
+
+    Args:
+        study, study_file: what is asked.
+        reference: the contender that is right.
+        bounds: what its process must keep to.
+    """
+
+    def __init__(self, study: Study, study_file: Path, reference: Contender, bounds: Limits) -> None:
+        self.study, self.study_file, self.reference, self.bounds = study, study_file, reference, bounds
+        self._worker: Worker | None = None
+
+    @property
+    def worker(self) -> Worker:
+        """The process."""
+        if self._worker is None or not self._worker.alive:
+            self.end()
+            self._worker = Worker(self.study_file, self.reference, 1, self.bounds)
+        return self._worker
+
+    def expected(self, family: str, size: Number, seed: int, count: int = 1) -> list[tuple[Any, Any]]:
+        """Instances with the right answers, both written down.
+
+        Raises:
+            Failed: where the reference has no answer, or it cannot be written down.
+        """
+        reply = self.worker.ask(Expect(family, size, seed, count), Expected, LIMIT)
+        return list(zip(reply.instances, reply.answers, strict=True))
+
+    def is_right(self, instance: Any, given: Any, expected: Any) -> bool:
+        """Whether an answer is right, by the referee or beside the reference's."""
+        if answers.has_nan(given) and not answers.has_nan(expected):
+            return False  # every comparison with it is false, so that referees often let it through
+        if self.study.judge is None:
+            rule = self.study.agreement
+            return answers.agree(expected, given, rule.within, rule.unordered)
+        try:
+            return self.worker.ask(Request(instance, given), Judged, LIMIT).right
+        except Failed:
+            return False
+
+    def answer_to(self, candidate: Any) -> tuple[Any, Any]:
+        """An instance that no family made, written down, and the right answer to it. Raises Failed, ValueError."""
+        written = encoded(candidate)
+        reply = self.worker.ask(AnswerGiven(written), Answered, LIMIT)
+        if not reply.comparable:
+            raise Failed("too large", "the answer has too many parts")
+        return written, reply.answer
+
+    def weaknesses(self, family: str, size: Number, seed: int) -> list[str]:
+        """What the referee lets through although it is no answer to anything."""
+        if self.study.judge is None:
+            return []
+        found = []
+        with suppress(Failed):
+            ((instance, right),) = self.expected(family, size, seed)
+            for what, answer in NONSENSE.items():
+                if not answers.agree(right, answer) and self.worker.ask(Request(instance, answer), Judged, LIMIT).right:
+                    found.append(what)
+        return found
+
+    def end(self) -> None:
+        """Let the process go."""
+        if self._worker is not None:
+            self._worker.end()

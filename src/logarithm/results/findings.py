@@ -1,0 +1,397 @@
+"""Findings: everything concluded from a logbook, as one value that every report renders.
+
+The fields are those of the JSON that docs/formats.md describes: times in seconds, memory in bytes.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+import msgspec
+
+from .parts import Interval, Number, Part, Plausible, WorkFinding
+
+VERSION = 1
+
+
+class Regime(Part, rename={"start": "from", "end": "to"}):
+    """A range of sizes over which one law holds; `why` it ends: fixed cost, step, kink, or empty for the last."""
+
+    start: Number
+    end: Number
+    order: str
+    why: str = ""
+
+
+class GrowthFinding(Part, kw_only=True):
+    """How one contender's cost grows on one family. `order` is None, and `advice` says why, where it is open.
+
+    `exponent` is the slope at the upper end as it was measured, `law` what that of the law behind it may be, if costs
+    drift as caches make them. `exact` is the formula that gives every count, None where there is none.
+    """
+
+    contender: str
+    family: str
+    metric: str
+    stage: str | None
+    order: str | None
+    plausible: list[Plausible]
+    exponent: Interval | None
+    law: Interval | None
+    fixed: float | None
+    linear: float | None
+    scale: float | None
+    miss: float | None
+    step: list[float] | None
+    sizes: list[Number]
+    regimes: list[Regime]
+    advice: str = ""
+    exact: str | None = None
+    work: WorkFinding | None = None
+
+
+class CrossoverFinding(Part):
+    """`before` leads below `size`, `after` above it.
+
+    `ratio` is how many times as fast `after` is at `at`, the largest size that both were measured at, and `lead`
+    how many times as fast `before` is at `start`, the smallest. `high` is None where a forecast has no upper end.
+    `repeated` is where it would be found if each trial repeated one input; None where that makes no difference.
+    """
+
+    family: str
+    metric: str
+    stage: str | None
+    before: str
+    after: str
+    size: float
+    low: float
+    high: float | None
+    basis: str
+    at: Number
+    ratio: float
+    start: Number
+    lead: float
+    repeated: float | None = None
+
+
+class Zone(Part, rename={"start": "from", "end": "to"}):
+    """Over a range of sizes one of a pair leads; `leader` is None where they cannot be told apart."""
+
+    start: Number
+    end: Number
+    leader: str | None
+
+
+class PairFinding(Part):
+    """Two contenders compared, over the sizes that both were measured at.
+
+    `first` and `last` are the costs of `one` over those of `other` at the smallest and the largest. `ahead` says what
+    is to be expected beyond: "crossover", "none", or "open" where the data does not say.
+    """
+
+    family: str
+    metric: str
+    stage: str | None
+    one: str
+    other: str
+    sizes: list[Number]
+    first: Interval
+    last: Interval
+    zones: list[Zone]
+    ahead: str
+
+
+class SafeChoice(Part, rename={"start": "from", "end": "to"}):
+    """Whom to choose at these sizes not knowing the family: at worst it costs `worst` times what the leader does."""
+
+    metric: str
+    stage: str | None
+    start: Number
+    end: Number
+    contender: str
+    worst: float
+
+
+class Cutoff(Part):
+    """Where a hybrid should switch: `before` below `size`, `after` from there on; at worst `worst` times the better.
+
+    Over the `families` in which the one overtakes the other.
+    """
+
+    metric: str
+    stage: str | None
+    before: str
+    after: str
+    size: float
+    worst: float
+    families: list[str]
+
+
+class Standing(Part, rename={"start": "from", "end": "to"}):
+    """Who leads over a range of sizes."""
+
+    family: str
+    metric: str
+    stage: str | None
+    start: Number
+    end: Number
+    leader: str
+    tied: list[str]
+    within: float | None = None
+
+
+class Breakeven(Part):
+    """How many uses repay a dearer build.
+
+    `verdict` is "pays" (after `uses`), "at once" (its build is no dearer), "never" (its use is no cheaper) or
+    "open"; `uses`, `low` and `high` are None where there is no such number.
+    """
+
+    family: str
+    size: Number
+    dearer: str
+    cheaper: str
+    uses: float | None
+    low: float | None
+    high: float | None
+    verdict: str = "pays"
+
+
+class ClaimFinding(Part):
+    """Whether a claim holds: `holds`, `contradicted` (as shows from size `since` on), `slower` or `undecided`."""
+
+    contender: str
+    family: str
+    stage: str | None
+    claim: str
+    verdict: str
+    since: Number | None = None
+    metric: str = "time"
+
+
+class StartUp(Part):
+    """How long a command takes to start, and from which size on it leads over another, with and without that.
+
+    `size` counts the start, `kept` does not: as if the program were kept running. None where it does not overtake.
+    """
+
+    contender: str
+    seconds: float
+    family: str
+    over: str
+    size: float | None
+    kept: float | None
+
+
+class LearnedFinding(Part):
+    """A contender that is `ratio` times cheaper at `size` on an input that is repeated; it gains up to `until`."""
+
+    contender: str
+    family: str
+    stage: str | None
+    size: Number
+    ratio: float
+    until: Number
+
+
+class WarmUpFinding(Part):
+    """What the first calls of a new process cost, at `size`.
+
+    It is at full speed after `seconds` and `calls`; these cost `extra` seconds more than at full speed, and the first
+    ones `cold` times as much. Against `over` that is repaid after `repaid` calls at size `at`; None where nobody is
+    slower at full speed.
+    """
+
+    contender: str
+    family: str
+    size: Number
+    seconds: float
+    extra: float
+    cold: float
+    calls: int
+    over: str | None
+    at: Number | None
+    repaid: float | None
+
+
+class HiddenFinding(Part):
+    """Compiled operations that steps do not show: how often each was called at `size`.
+
+    `grows` names those whose cost grows with the size although they are one step each.
+    """
+
+    contender: str
+    family: str
+    stage: str | None
+    size: Number
+    calls: dict[str, int]
+    grows: list[str]
+    metric: str = "steps"
+
+
+class LineFinding(Part):
+    """A line of a contender's code: how often it runs, and its share of all steps, at the largest size counted.
+
+    `order` and `exact` say how the number of runs grows. Where an operation on the line takes longer the larger the
+    size is, `hidden` is its text, `spent` its share of the time of all operations, and `each` what one of them takes,
+    as [size, seconds] at a small and a large size. `culprit` is the line that the growth comes from.
+    """
+
+    contender: str
+    family: str
+    stage: str | None
+    file: str
+    line: int
+    text: str
+    size: Number
+    runs: int
+    share: float
+    order: str | None
+    exact: str | None
+    hidden: str = ""
+    spent: float = 0.0
+    each: list[list[float]] = []
+    culprit: bool = False
+    metric: str = "steps"
+
+
+class FailureFinding(Part, kw_only=True):
+    """Where a contender failed, and the largest size that worked, if any."""
+
+    contender: str
+    family: str
+    size: Number
+    reason: str
+    detail: str
+    works: Number | None = None
+
+
+class NoteFinding(Part):
+    """Something worth telling; `topic` is ladder, trap, disagreement, lost or occupation."""
+
+    topic: str
+    text: str
+    contender: str | None = None
+    family: str | None = None
+    size: Number | None = None
+
+
+class Cost(Part, kw_only=True):
+    """The cost at one size: the median over heats, the quartiles, and how many heats."""
+
+    size: Number
+    typical: float
+    low: float
+    high: float
+    heats: int
+    ratio: Interval | None = None
+
+
+class Costs(Part):
+    """The costs of one contender on one family, with the fitted curve; ratios are against the baseline.
+
+    `work` is what a call does, counted, as [size, count], and `band` the ratio with the help of neighbouring sizes, as
+    [size, ratio, low, high]; empty where there is none.
+    """
+
+    contender: str
+    family: str
+    metric: str
+    stage: str | None
+    points: list[Cost]
+    fitted: list[list[float]]
+    work: list[list[float]] = []
+    band: list[list[float]] = []
+
+
+class Sample(Part):
+    """The values of single trials at one size."""
+
+    contender: str
+    family: str
+    metric: str
+    stage: str | None
+    size: Number
+    values: list[float]
+
+
+class About(Part):
+    """What was asked. `reference` is the baseline, or the first contender where none is called so."""
+
+    name: str
+    question: str
+    axis: str
+    contenders: list[str]
+    families: list[str]
+    baseline: str | None
+    yardsticks: list[str]
+    reference: str = ""
+    file: str = ""
+    sha256: str = ""
+    source: str = ""
+
+
+class RunFinding(Part):
+    """How it was measured; `weather` is the machine's: quiet, unsettled or noisy, empty where it is not known.
+
+    `settled` is whether more trials within the `budget` would change no verdict, None where nobody asked; `unsettled`
+    names what is open. `elapsed` and `budget` are seconds.
+    """
+
+    logbook: str
+    created: str
+    sizes: list[Number]
+    heats: int
+    lives: int
+    trials: int
+    elapsed: float | None
+    reason: str | None
+    weather: str
+    spread: float | None
+    disturbed: float | None
+    budget: float | None = None
+    settled: bool | None = None
+    unsettled: list[str] = []
+
+
+class Findings(Part, kw_only=True):
+    """Everything concluded from a logbook."""
+
+    format: str = "logarithm-findings"
+    version: int = VERSION
+    study: About
+    run: RunFinding
+    machine: dict[str, Any]
+    tools: dict[str, str]
+    growth: list[GrowthFinding]
+    crossovers: list[CrossoverFinding]
+    standings: list[Standing]
+    pairs: list[PairFinding]
+    safe: list[SafeChoice]
+    cutoffs: list[Cutoff]
+    breakeven: list[Breakeven]
+    claims: list[ClaimFinding]
+    failures: list[FailureFinding]
+    costs: list[Costs]
+    samples: list[Sample]
+    hidden: list[HiddenFinding]
+    startups: list[StartUp]
+    lines: list[LineFinding] = []
+    learned: list[LearnedFinding] = []
+    warmups: list[WarmUpFinding] = []
+    notes: list[NoteFinding]
+    warnings: list[str]
+
+    def only(self, families: Sequence[str]) -> Findings:
+        """The findings of some families."""
+        kept = {
+            name: [row for row in rows if getattr(row, "family", families[0]) in families]
+            for name, rows in ((name, getattr(self, name)) for name in self.__struct_fields__)
+            if isinstance(rows, list) and name != "warnings"
+        }
+        return msgspec.structs.replace(self, **kept)
+
+    def json(self) -> str:
+        """The findings as JSON text."""
+        return msgspec.json.format(msgspec.json.encode(self), indent=2).decode()

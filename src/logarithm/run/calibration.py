@@ -1,0 +1,165 @@
+"""The climb: up the ladders, all contenders together by size, to find how far each gets and what a trial needs."""
+
+from __future__ import annotations
+
+import math
+from contextlib import suppress
+
+from ..notation.sizes import Number
+from ..protocol.clock import NANO, round_calls
+from ..protocol.messages import POOL_MOST, Attempt, Calibrate, Calibrated, Done, TakeTrial, Timed
+from ..supervisor.failed import Failed
+from .plan import schedule as rhythm
+from .plan.track import DesignPoint, Step, Track
+from .state import Run
+
+FAIR = 0.7
+AGAIN, SURPRISE = 2, 3.0
+SEARCH_SHARE = 0.08
+MAKING_SHARE, SIZES_USUAL = 0.06, 16  # of the budget for making inputs once, on ladders of so many sizes
+MAKING_LEAST, MAKING_MOST = 0.005, 0.05  # seconds
+
+
+def climb(run: Run) -> None:
+    """Go up every ladder as far as failures, the ceiling and the budget allow."""
+    while climbing := [track for track in run.tracks if track.next is not None]:
+        size = min(track.next for track in climbing if track.next is not None)
+        level = [track for track in climbing if track.next == size]
+        run.book.flush()
+        run.shuffler.shuffle(level)
+        for track in level:
+            run.tell(f"climbing: {track.contender.name} on {track.family.name}, n = {size}")
+            refusal = refused(run, track)
+            if refusal:
+                run.book.end_of_ladder(track, size, f"ends before {run.book.at(size)}: {refusal}")
+            elif calibrate(run, track, size) or not track.is_size:
+                track.advance()
+            else:
+                track.end()
+    run.book.flush()
+
+
+def refused(run: Run, track: Track) -> str:
+    """Why the next size of a track is not to be tried; empty where it is.
+
+    Where it is the budget that has no room, a contender is first measured at fewer sizes, so that it gets as far.
+    """
+    why = _refusal(run, track)
+    while why and not _is_over_ceiling(track) and track.thin():
+        why = _refusal(run, track)
+    return why
+
+
+def _is_over_ceiling(track: Track) -> bool:
+    return track.forecast() > track.ceiling
+
+
+def _refusal(run: Run, track: Track) -> str:
+    expected = track.forecast()
+    if _is_over_ceiling(track):
+        return f"a call would take about {expected:.2g} s, over the ceiling of {track.ceiling:g} s"
+    budget = run.budget
+    cost = rhythm.least_cost([track]) + rhythm.visits(expected)
+    # Everyone has a fair share of the budget; beyond it a contender goes only while there is enough for all.
+    if cost <= FAIR * budget.deadline / len(run.tracks):
+        return ""
+    others = rhythm.least_cost([other for other in run.tracks if other is not track])
+    if track.steps and cost + others + rhythm.reserve(run.tracks, run.settings) > budget.left:
+        return f"a call would take about {expected:.2g} s, too much for a budget of {budget.total:g} s"
+    return ""
+
+
+def calibrate(run: Run, track: Track, size: Number, expected: float | None = None, is_further: bool = False) -> bool:
+    """Calibrate one contender at one size, `expected` to take so many seconds. Returns whether it came through.
+
+    A failure at a `further` size, which nobody asked for, is a note only.
+    """
+    found: dict[str | None, Step] = {}
+    for stage in track.contender.stages:
+        point = DesignPoint(track.contender.name, track.family.name, size, stage)
+        step = _calibrated(run, track, point, expected, is_further)
+        if step is None:
+            return False
+        found[stage] = step
+    track.steps[size] = found
+    return True
+
+
+def _calibrated(run: Run, track: Track, point: DesignPoint, expected: float | None, is_further: bool) -> Step | None:
+    lives, seed = run.lives, run.lives.seed
+    # A fraction of a trial is enough to see how many calls a whole one needs.
+    target = int(run.settings.trial / NANO / 6)
+    most = 1 if run.settings.same else POOL_MOST
+    making = round(making_share(run.budget.total, len(run.tracks) * len(track.contender.stages)) / NANO)
+    request = Calibrate(point.family, point.size, seed, point.stage, target, most, making)
+    try:
+        reply = lives.ask(track, request, Calibrated)
+    except Failed as failed:
+        if is_further and point.size > max(track.steps):
+            text = f"goes no further than {run.book.at(max(track.steps))}: {failed.reason} at {run.book.at(point.size)}"
+            run.book.note("further", text, point.contender, point.family, point.size)
+            return None
+        works = largest_that_works(run, track, point.size, failed)
+        run.book.failure(track, point.size, point.stage, failed, lives.number, works)
+        return None
+    call = run.book.trial(point, reply, 0, lives.number, seed, reply.changes, reply.instances, reply.promise)
+    run.budget.inside += max(0, reply.inside - reply.elapsed) * NANO
+    _hear(run, point, reply.printed)
+    # One bad moment must not end a ladder, nor stand for a size: what is far dearer than was to be expected, or during
+    # which others had the processor, is looked at again.
+    usual = (track.forecast() if expected is None else expected) or run.settings.trial
+    last: Timed = reply
+    for _ in range(AGAIN):
+        if call > SURPRISE * usual or (last.is_away and not track.waits):
+            with suppress(Failed):
+                again = TakeTrial(
+                    point.family, point.size, seed, point.stage, calls=1, copies=reply.changes, promise=reply.promise
+                )
+                last = lives.ask(track, again, Timed, calls=1)
+                call = min(call, run.book.trial(point, last, 0, lives.number, seed, reply.changes, 1))
+    track.waits = track.waits or last.is_away
+    if call > track.ceiling:
+        why = f"a call took {call:.3g} s, over the ceiling of {track.ceiling:g} s"
+        if not is_further:
+            run.book.end_of_ladder(track, point.size, f"ends at {run.book.at(point.size)}: {why}")
+        return None
+    return Step(
+        calls=round_calls(run.settings.trial / max(call, 1e-9)),
+        call=call,
+        copies=reply.changes,
+        promise=reply.promise,
+        instances=reply.instances,
+        making=reply.making * NANO,
+        repeated=None if reply.repeated is None else reply.repeated * NANO,
+    )
+
+
+def making_share(budget: float, tracks: int) -> float:
+    """Seconds that making the inputs of one design point may take, for a budget in seconds and so many tracks."""
+    return min(MAKING_MOST, max(MAKING_LEAST, MAKING_SHARE * budget / (tracks * SIZES_USUAL)))
+
+
+def _hear(run: Run, point: DesignPoint, printed: int) -> None:
+    """Tell once of a contender that prints, if the rehearsal did not: it may do so at large sizes only."""
+    if printed and point.contender not in run.loud:
+        run.loud.add(point.contender)
+        text = f"prints at {run.book.at(point.size)}, and the time includes that"
+        run.book.note("trap", text, point.contender, size=point.size)
+
+
+def largest_that_works(run: Run, track: Track, fails: Number, failed: Failed) -> Number | None:
+    """The largest size that works, by halving between the last that did and the one that fails."""
+    works = max(track.steps, default=None)
+    if works is None or not track.is_size or failed.reason == "timeout":
+        return works
+    until = run.budget.elapsed + run.settings.budget * SEARCH_SHARE
+    low, high = int(works), math.ceil(fails)
+    while high - low > 1 and run.budget.elapsed < until:
+        middle = (low + high) // 2
+        run.tell(f"{track.contender.name} fails at {run.book.at(fails)}: does {middle} work?")
+        try:
+            run.lives.ask(track, Attempt(track.family.name, middle, run.lives.seed), Done)
+            low = middle
+        except Failed:
+            high = middle
+    return low

@@ -1,0 +1,76 @@
+"""Counting side by side: each contender in a process other than those that are timed, on all processors at once."""
+
+from __future__ import annotations
+
+import os
+import queue
+import time
+from collections.abc import Callable, Iterable, Iterator
+from concurrent.futures import ThreadPoolExecutor
+from contextlib import contextmanager
+from dataclasses import replace
+from pathlib import Path
+
+from ...logbook.records import AnyRecord
+from ...study.parts import Contender
+from ...study.study import Study
+from ...supervisor.limits import limits
+from ...supervisor.pool import Crew
+from ..plan.track import Track
+
+Counts = Callable[[Track, str | None, float], Iterable[AnyRecord]]
+"""The records of a stage of a track, none begun after a reading of `time.monotonic`."""
+Job = tuple[Contender, list[Track], float, Counts]
+"""A contender, its tracks, the seconds that it has, and what counts one stage of one track."""
+
+
+@contextmanager
+def crew_aside(
+    study: Study, study_file: Path, contenders: list[Contender], seed: int, memory: float | None
+) -> Iterator[Crew]:
+    """Workers for these contenders that are kept to no processor; they are let go at the end.
+
+    Raises:
+        MeasuringError: where one does not start.
+    """
+    bounds = replace(limits(len(contenders), memory), processor=None)
+    crew = Crew(study, study_file, contenders, seed, bounds, {contender.name for contender in contenders})
+    try:
+        crew.greet()
+        yield crew
+    finally:
+        crew.end()
+
+
+def each_share(seconds: float, contenders: list[Contender]) -> float:
+    """The seconds of one contender, where as many as there are processors are counted at once."""
+    return seconds * min(os.cpu_count() or 1, len(contenders)) / len(contenders)
+
+
+def side_by_side(jobs: list[Job]) -> Iterator[AnyRecord]:
+    """The records of all jobs as they come."""
+    records: queue.SimpleQueue[AnyRecord | None] = queue.SimpleQueue()
+    with ThreadPoolExecutor(os.cpu_count() or 1) as pool:
+        for job in jobs:
+            pool.submit(_one, *job, records)
+        for _ in jobs:
+            while (record := records.get()) is not None:
+                yield record
+
+
+def _one(
+    contender: Contender,
+    tracks: list[Track],
+    seconds: float,
+    counts: Counts,
+    records: queue.SimpleQueue[AnyRecord | None],
+) -> None:
+    """Count one contender, for so many seconds at the most; a None says that there is no more."""
+    begun = time.monotonic()
+    places = [(track, stage) for track in tracks for stage in contender.stages]
+    try:
+        for number, (track, stage) in enumerate(places, start=1):
+            for record in counts(track, stage, begun + seconds * number / len(places)):
+                records.put(record)
+    finally:
+        records.put(None)

@@ -1,0 +1,173 @@
+"""Gathering work: what a call does, counted on many small instances, for contenders that are timed in Python.
+
+It is the second witness of growth. Nothing disturbs a count, so contenders are counted side by side, in processes other
+than those that are timed, each for a second or two: many instances at the small sizes, which are cheap, few at others.
+"""
+
+from __future__ import annotations
+
+import os
+import time
+from collections.abc import Callable, Iterator
+from functools import partial
+from itertools import takewhile
+from pathlib import Path
+
+from ...errors import MeasuringError
+from ...logbook.records import WORK, AnyRecord, Note, Trial
+from ...notation.sizes import Number, endless
+from ...protocol.messages import Count, Counted
+from ...study.parts import Contender
+from ...study.study import Study
+from ...supervisor.failed import Failed
+from ...supervisor.pool import Crew
+from ...supervisor.programs.instructions import MISSING
+from ..plan.settings import Settings
+from ..plan.track import Track
+from .parallel import Job, crew_aside, each_share, side_by_side
+
+EACH, PROGRAM = 2.0, 4.0  # seconds for a contender on all its families; programs take long to start while counted
+RUN, RUNS, QUICK = 0.5, 8, 0.01  # seconds of one, how many on a family, and the longest call that is counted so
+STARTING = 0.15  # seconds that a worker takes to start, about
+INSTANCES, AGAIN = 8, 0.03  # instances at most, as long as a size has not taken so many seconds
+LEAST, DEAR = 2, 0.7  # instances at least, and seconds from which on a size is the last one
+FAR = 2**20  # where a ladder grows by itself, no larger size is counted
+LATE = 1.0  # seconds that a count may take longer than there is time
+SIZES, BETWEEN = 14, 1.4  # where a ladder has fewer sizes than this, others are put between that rise by this factor
+
+
+def gather_work(
+    study: Study,
+    study_file: Path,
+    tracks: list[Track],
+    settings: Settings,
+    seed: int,
+    seconds: float,
+    stopped: Callable[[], bool] = lambda: False,
+    first: int = 0,
+) -> Iterator[AnyRecord]:
+    """Count the work of contenders, and yield the records of it.
+
+    Args:
+        study: what is asked.
+        study_file: where workers read it.
+        tracks: whom to count on what. Programs must have climbed.
+        settings: the dials.
+        seed: of the first instance; further ones take the next.
+        seconds: that this may take in all.
+        stopped: asked before each count whether to end early.
+        first: how many instances of each size were counted before, if there was such a round.
+    """
+    begun = time.monotonic()
+    contenders = list({track.contender.name: track.contender for track in tracks}.values())
+    if not contenders or seconds < STARTING * len(contenders) / (os.cpu_count() or 1):
+        return
+    try:
+        with crew_aside(study, study_file, contenders, seed, settings.memory) as crew:
+            each = each_share(seconds - (time.monotonic() - begun), contenders)
+            counts = partial(
+                _counts, crew=crew, seed=seed, is_free=settings.sizes is None, stopped=stopped, first=first
+            )
+            jobs: list[Job] = []
+            for contender in contenders:
+                most = EACH if contender.program is None else PROGRAM
+                own = [track for track in tracks if track.contender is contender]
+                jobs.append((contender, own, min(each, most), counts))
+            yield from side_by_side(jobs)
+    except MeasuringError:
+        return  # without it, time speaks alone
+
+
+def is_ours(contender: Contender) -> bool:
+    """Whether a contender is code that this interpreter runs, or a program of its own; others are left to time."""
+    is_own = contender.program is None or "/" in contender.program.arguments[0]
+    return is_own and not contender.options.interpreter
+
+
+def _counts(
+    track: Track,
+    stage: str | None,
+    until: float,
+    crew: Crew,
+    seed: int,
+    is_free: bool,
+    stopped: Callable[[], bool],
+    first: int,
+) -> Iterator[AnyRecord]:
+    """Work at size after size, until time is up or a size is dear; sizes that were asked for are the only ones.
+
+    Two instances of each size come first, since it is the range of sizes that tells most; then further ones.
+    """
+    name, family = track.contender.name, track.family.name
+    taken: list[tuple[Number, int, Counted]] = []
+    unseen = ""
+    program = track.contender.program is not None
+    planned = list(track.ladder or takewhile(lambda size: size <= FAR, endless()))
+    sizes = few(track, until - time.monotonic()) if program else ladder(planned) if is_free else planned
+    took: dict[Number, float] = {}
+
+    def one(size: Number, number: int) -> bool:
+        """Count one more instance, unless time is up. Returns whether to go on."""
+        nonlocal unseen
+        begun = time.monotonic()
+        if stopped() or (begun + max(list(took.values())[-1:], default=0.0) > until and len(took) > LEAST):
+            return False
+        try:
+            limit = LATE + min(DEAR + 4.0, max(until - begun, 0.0))
+            reply = crew.ask(name, Count(family, size, seed + number, stage, "work"), Counted, limit)
+        except Failed as failed:
+            if failed.reason == "uncounted":
+                unseen = failed.detail if failed.detail == MISSING else ""
+                taken.clear()
+                took.clear()
+            return False
+        spent = time.monotonic() - begun
+        # One slow moment says nothing of a size.
+        took[size] = min(took.get(size, spent), spent)
+        unseen = unseen or reply.unseen
+        taken.append((size, number + 1, reply))
+        return True
+
+    for size in sizes:
+        if (
+            not all(one(size, number) for number in range(first, first + (1 if program else LEAST)))
+            or took[size] >= DEAR
+        ):
+            break
+    for size in () if program else tuple(took):
+        for number in range(first + LEAST, first + INSTANCES):
+            if (number - first) * took[size] > AGAIN or not one(size, number):
+                break
+    if unseen:
+        yield Note(topic="work", text=unseen, contender=name, family=family)
+    is_unknown = any(reply.unknown for _, _, reply in taken)
+    for size, heat, reply in taken:
+        yield Trial(
+            contender=name,
+            family=family,
+            size=size,
+            stage=stage,
+            metric=WORK,
+            heat=heat,
+            seed=seed + heat - 1,
+            value=reply.values["steps"] if is_unknown else reply.values["work"],
+        )
+
+
+def few(track: Track, seconds: float) -> list[Number]:
+    """Some sizes of a program, spread over those whose calls are short: each takes half a second to count."""
+    short = [size for size in sorted(track.steps) if track.call(size) < QUICK]
+    many = min(RUNS, int(seconds / RUN), len(short))
+    return [short[round(at * (len(short) - 1) / (many - 1))] for at in range(many)] if many > LEAST else []
+
+
+def ladder(sizes: list[Number]) -> list[Number]:
+    """The sizes to count at: those of the ladder, and where they are few, whole ones between them."""
+    if len(sizes) >= SIZES or len(sizes) < 2:
+        return sizes
+    made = {*sizes}
+    at = float(sizes[0])
+    while at < sizes[-1]:
+        made.add(round(at))
+        at = max(at * BETWEEN, at + 1)
+    return sorted(made)

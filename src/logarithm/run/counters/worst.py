@@ -1,0 +1,157 @@
+"""Searching for the worst cases of a contender, size after size.
+
+Each size begins with the pattern that was found at the size before, stretched to it. Small sizes are climbed with many
+tries, which are cheap there; larger ones show how the pattern grows.
+"""
+
+from __future__ import annotations
+
+import time
+from dataclasses import dataclass, field
+from itertools import pairwise
+from pathlib import Path
+from typing import Any
+
+import msgspec
+
+from ...protocol.messages import Search, Searched
+from ...study.parts import Contender, Family
+from ...study.study import Study
+from ...supervisor.failed import Failed
+from ...supervisor.pool import Crew
+from .parallel import crew_aside
+
+SIZES = (8, 12, 16, 24, 32, 48, 64)  # that are climbed
+FURTHER = (96, 128, 192, 256, 384, 512, 768, 1024)  # to which the pattern is stretched
+TRIES, TRIES_MOST = 6400, 600  # changes at a size n: so many over n
+LARGE = {"work": 500_000, "steps": 300_000, "memory": 10_000_000}
+"""Counts from which on no further size is tried: a matter of counts and not of seconds, so that it is steady."""
+LARGE_OTHERS = 100_000
+LONGEST = 2.0  # seconds of a count at most
+SLACK = 30.0  # seconds beyond what a search may be expected to take
+
+
+@dataclass(slots=True)
+class Worst:
+    """What was found of one contender on one family, stage by stage.
+
+    Attributes:
+        contender, family, stage: who, on what.
+        found: by size.
+        why: why it ended where it did; empty where it came to the last size.
+    """
+
+    contender: str
+    family: str
+    stage: str | None
+    found: dict[int, Searched] = field(default_factory=dict)
+    why: str = ""
+
+    @property
+    def tries(self) -> int:
+        """How many instances were tried, at all sizes together."""
+        return sum(each.tries for each in self.found.values())
+
+
+def tries_at(size: int) -> int:
+    """How many changes are tried at a size.
+
+    >>> tries_at(8), tries_at(64), tries_at(100)
+    (600, 100, 64)
+    """
+    return min(TRIES_MOST, TRIES // size)
+
+
+def is_large(found: Searched, metric: str) -> bool:
+    """Whether what was found is so much that a further size would take long."""
+    return (found.most or 0.0) > LARGE.get(metric, LARGE_OTHERS)
+
+
+class SearchJob(msgspec.Struct, frozen=True):
+    """Search for the worst case of one contender.
+
+    Attributes:
+        contender, families: who, on what.
+        metric: what is counted.
+        seconds: that this may take in all.
+        seed: the same one gives the same result, as long as the time is enough.
+        sizes: those to climb, in place of the usual ones; then the pattern is stretched no further.
+    """
+
+    contender: str
+    families: tuple[str, ...]
+    metric: str
+    seconds: float
+    seed: int
+    sizes: tuple[int, ...] | None = None
+
+
+def search(study: Study, study_file: Path, job: SearchJob) -> list[Worst]:
+    """Search for the worst case of a contender on each of its families and stages.
+
+    Raises:
+        MeasuringError: where its worker does not start.
+    """
+    begun = time.monotonic()
+    contender = study.the_contender(job.contender)
+    climbed, further = (job.sizes, ()) if job.sizes is not None else (SIZES, FURTHER)
+    ladder = [(size, tries_at(size)) for size in climbed] + [(size, 0) for size in further]
+    places = [(study.the_family(name), stage) for name in job.families for stage in contender.stages]
+    found = []
+    with crew_aside(study, study_file, [contender], job.seed, None) as crew:
+        for number, (family, stage) in enumerate(places, start=1):
+            until = begun + job.seconds * number / len(places)
+            found.append(_climbed(contender, family, stage, job.metric, ladder, crew, job.seed, until))
+    return found
+
+
+def _climbed(
+    contender: Contender,
+    family: Family,
+    stage: str | None,
+    metric: str,
+    ladder: list[tuple[int, int]],
+    crew: Crew,
+    seed: int,
+    until: float,
+) -> Worst:
+    worst = Worst(contender.name, family.name, stage)
+    starts: list[Any] = []
+    for size, tries in ladder:
+        last = next(reversed(worst.found.values()), None)
+        if last is not None and (time.monotonic() > until or (not tries and is_large(last, metric))):
+            worst.why = f"the budget ended the search at n = {max(worst.found)}" if tries else ""
+            break
+        limit = max(until - time.monotonic(), 1.0) + SLACK
+        request = Search(family.name, size, seed, stage, metric, tries, LONGEST, starts)
+        try:
+            found = crew.ask(contender.name, request, Searched, limit)
+        except Failed as failed:
+            worst.why = f"the search ended at n = {size}: {failed.reason} ({failed.detail})"
+            break
+        if found.reason:
+            worst.why = f"nothing can be counted at n = {size}: {found.reason} ({found.detail})"
+            break
+        worst.found[size] = found
+        starts = [found.worst] if found.worst is not None else []
+    _back(worst, family, stage, metric, crew, seed)
+    return worst
+
+
+def _back(worst: Worst, family: Family, stage: str | None, metric: str, crew: Crew, seed: int) -> None:
+    """Take each pattern back to the smaller sizes: what was found late would else look like steeper growth."""
+    sizes = sorted(worst.found, reverse=True)
+    for larger, size in pairwise(sizes):
+        pattern = worst.found[larger].worst
+        if pattern is None:
+            continue
+        request = Search(family.name, size, seed, stage, metric, 0, LONGEST, [pattern])
+        try:
+            found = crew.ask(worst.contender, request, Searched, LONGEST * len(sizes) + SLACK)
+        except Failed:
+            return
+        before = worst.found[size]
+        if found.most is not None and found.most > (before.most or 0.0):
+            found.tries, found.refused = found.tries + before.tries, found.refused + before.refused
+            found.least = min(each for each in (found.least, before.least) if each is not None)
+            worst.found[size] = found

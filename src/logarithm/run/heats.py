@@ -1,0 +1,251 @@
+"""Heat after heat: one trial at every design point in shuffled order, life after life, until everything is settled.
+
+Lives are worth more than heats, since heats of one life share its luck; so a life has few. Between two lives the
+advice is asked for what is still open: the next life measures that, and all else pauses.
+"""
+
+from __future__ import annotations
+
+import logging
+import time
+from dataclasses import dataclass, field
+
+from ..notation.sizes import Number
+from ..protocol.clock import round_calls
+from ..protocol.messages import TakeTrial, Timed
+from ..supervisor.failed import Failed
+from .calibration import calibrate
+from .counters.counts import metrics_of
+from .counters.work import INSTANCES, gather_work
+from .plan import schedule as rhythm
+from .plan.advice import Advice, Point, Prospect
+from .plan.track import AROUND, DesignPoint, Track, making_costs, points, pools, steps_at, trial_costs
+from .side_trials import Beside, fields_of, timing_of
+from .state import Run
+
+IDLE = 0.03  # seconds: too little for anything but the shortest trials
+LOOKS = 4.0  # looking again takes at most so small a part of the time since the last look
+COUNT_SHARE, COUNT_MOST = 0.06, 2  # of the budget for counting work again, and how often
+LARGER_MOST = 3  # how often a contender is measured beyond its ladder
+
+log = logging.getLogger(__name__)
+
+
+@dataclass(slots=True)
+class Heats:
+    """The heats of a run.
+
+    Attributes:
+        run: the run.
+        advice: asked between two lives what the rest is for.
+        target: seconds that a trial should last.
+        pauses: (contender, family, size) that take part only in every k-th heat, with k.
+        active: where trials still tell something; None for everywhere.
+        lost: design points at which a trial has failed once.
+        beside: trials that stand beside those of the heats.
+        starting: seconds that another life takes before its first trial.
+        looked: the end of the last look, in seconds into the run, and the seconds it took.
+        extended: how often each (contender, family) was measured beyond its ladder.
+        counted: how often work was counted again.
+    """
+
+    run: Run
+    advice: Advice | None = None
+    target: float = 0.0
+    pauses: dict[Point, int] = field(default_factory=dict)
+    active: set[Point] | None = None
+    lost: set[DesignPoint] = field(default_factory=set)
+    beside: Beside = field(init=False)
+    starting: float = 0.1
+    looked: tuple[float, float] = (0.0, 0.0)
+    extended: dict[tuple[str, str], int] = field(default_factory=dict)
+    counted: int = 0
+
+    def __post_init__(self) -> None:
+        """Begin with nothing beside the heats."""
+        self.beside = Beside(self.run)
+
+    def all(self) -> None:
+        """Life after life, until everything is settled or the budget is used."""
+        run, budget = self.run, self.run.budget
+        if "time" not in metrics_of(run.study, run.settings):
+            return
+        self.starting = run.lives.starting
+        self.plan()
+        while points(run.tracks):
+            heat = sum(trial_costs(run.tracks, self.active).values())
+            for _ in range(rhythm.heats_of_life(heat, self.starting + self.making)):
+                if budget.left > IDLE:
+                    self.one()
+            if budget.left <= IDLE:
+                self.look(is_last=True)
+                break
+            self.count()
+            if self.starting + self.making + self.shortest < budget.left and not self.next_life():
+                log.info("over: no question is open after life %d", run.lives.number)
+                break
+
+    def plan(self) -> None:
+        """Decide how long trials last, and which sizes pause, for the rest of the budget."""
+        run, left = self.run, self.run.budget.left
+        self.target = rhythm.trial_length(run.tracks, run.settings, left, self.active)
+        for step in (step for _, steps in steps_at(run.tracks) for step in steps.values()):
+            step.calls = round_calls(self.target / max(step.call, 1e-9))
+        _, self.pauses = rhythm.rhythm(run.tracks, self.target, left, self.active)
+
+    @property
+    def making(self) -> float:
+        """Seconds that making the inputs of another life takes."""
+        return sum(making_costs(self.run.tracks, self.active).values())
+
+    @property
+    def shortest(self) -> float:
+        """Seconds of the shortest trial that still takes part."""
+        return min(step.trial for _, steps in steps_at(self.run.tracks) for step in steps.values())
+
+    def one(self) -> None:
+        """One trial at every design point in shuffled order, as long as the next one ends before the deadline."""
+        run = self.run
+        run.heats += 1
+        order = [each for each in points(run.tracks) if self.takes_part(each)]
+        run.shuffler.shuffle(order)
+        by_name = {(track.contender.name, track.family.name): track for track in run.tracks}
+        among = pools(run.tracks)
+        self.beside.begin_heat()
+        for point in order:
+            instances = among.get((point.family, point.size), 1)
+            self.trial(by_name[point.contender, point.family], point, instances)
+        run.book.flush()
+
+    def takes_part(self, point: DesignPoint) -> bool:
+        """Whether a design point is measured in this heat."""
+        where = point.contender, point.family, point.size
+        if self.active is not None and where not in self.active:
+            return False
+        return not (self.run.heats - 1) % self.pauses.get(where, 1)
+
+    def trial(self, track: Track, point: DesignPoint, instances: int) -> None:
+        """One trial on so many instances in turn, unless the time would not do."""
+        run, lives = self.run, self.run.lives
+        step = track.steps.get(point.size, {}).get(point.stage)
+        if step is None or step.trial > run.budget.left:
+            return
+        run.tell(f"life {lives.number}, {run.advised.why or 'every size'}")
+        # All contenders of a heat begin with the same instance of the pool, those of the next heat with another one.
+        timing = timing_of(point, step, lives.seed, instances, first=run.heats - 1)
+        limit = 2 * max(track.ceiling, 1.1 * step.calls * step.call) + 0.5
+        try:
+            if point not in lives.warmed:
+                self.beside.warm_up(track, point, timing, limit)
+            # What ran before has emptied the processor's caches.
+            warm = 0 if step.calls == 1 else 1 if point in lives.warmed else round_calls(step.calls / 10)
+            lives.warmed.add(point)
+            request = TakeTrial(**fields_of(timing), warm=warm)
+            timed = lives.crew.ask(point.contender, request, Timed, limit, step.calls)
+            call = run.book.trial(
+                point, timed, run.heats, lives.number, lives.seed, step.copies, instances, step.promise
+            )
+            step.seen(call, self.target)
+            self.beside.repeat(point, step, timing, limit)
+        except Failed as failed:
+            self.lose(track, point, failed)
+
+    def lose(self, track: Track, point: DesignPoint, failed: Failed) -> None:
+        """A design point that came through before has failed: once may be an accident from outside, twice is not."""
+        run = self.run
+        if point in self.lost:
+            run.book.failure(track, point.size, point.stage, failed, run.lives.number)
+            track.drop(point.size)
+            return
+        self.lost.add(point)
+        text = f"failed once at {run.book.at(point.size)}, in heat {run.heats}: {failed.reason} ({failed.detail})"
+        run.book.note("lost", text, point.contender, point.family, point.size)
+
+    def look(self, is_last: bool = False) -> None:
+        """Ask what is still open, unless there was a look a moment ago."""
+        run, (then, took) = self.run, self.looked
+        if self.advice is None or (run.budget.elapsed - then < LOOKS * took and not is_last):
+            return
+        begun = run.budget.elapsed
+        run.book.flush()
+        run.advised = self.advice(run.book.writer.path, self.prospect())
+        self.looked = run.budget.elapsed, run.budget.elapsed - begun
+        log.info("looked after life %d, for %.2f s", run.lives.number, self.looked[1])
+        for text in run.advised.unsettled:
+            log.info("not settled: %s", text)
+
+    def prospect(self) -> Prospect:
+        """What is left of the run."""
+        run = self.run
+        making = making_costs(run.tracks)
+        costs = {point: trial + making[point] for point, trial in trial_costs(run.tracks).items()}
+        reach = {(track.contender.name, track.family.name): self.reach(track) for track in run.tracks if track.steps}
+        return Prospect(run.budget.left, self.starting, costs, reach)
+
+    def reach(self, track: Track) -> Number:
+        """The largest size that a contender may be measured at: the last one, where the ladder is fixed."""
+        last, settings = max(track.steps), self.run.settings
+        where = track.contender.name, track.family.name
+        if settings.sizes is not None or not track.is_size or self.extended.get(where, 0) >= LARGER_MOST:
+            return last
+        affordable = self.run.budget.left / rhythm.LARGER_SHARE
+        return track.reach(min(track.ceiling, affordable))
+
+    def count(self) -> None:
+        """Count more work where that tells an order, while nothing is timed."""
+        run, asked = self.run, self.run.advised.counts
+        seconds = COUNT_SHARE * run.budget.total
+        if not asked or self.counted >= COUNT_MOST or run.budget.left < 2 * seconds:
+            return
+        self.counted += 1
+        tracks = [track for track in run.tracks if (track.contender.name, track.family.name) in asked]
+        run.tell("counting more work")
+        log.info("counting more work of %s", ", ".join(dict.fromkeys(track.contender.name for track in tracks)))
+        first, lives = self.counted * INSTANCES, run.lives
+        run.book.write(
+            *gather_work(run.study, lives.study_file, tracks, run.settings, lives.first_seed, seconds, first=first)
+        )
+
+    def next_life(self) -> bool:
+        """Begin another life, of those that still take part; while its workers start, look. False where it is over."""
+        run, before = self.run, time.monotonic()
+
+        def meanwhile() -> bool:
+            self.look()
+            return run.settings.whole or not run.advised.over
+
+        taking = [track for track in run.tracks if self.active is None or any(steps_at([track], self.active))]
+        if not run.lives.begin(run.lives.number + 1, taking or run.tracks, meanwhile):
+            return False
+        self.add()
+        self.starting = (self.starting + time.monotonic() - before) / 2
+        return True
+
+    def add(self) -> None:
+        """Bring further sizes into the heats while there is time for them, and let pause what is settled."""
+        run, advised = self.run, self.run.advised
+        self.active = None if advised.points is None or run.settings.whole else set(advised.points)
+        for track in run.tracks:
+            where = track.contender.name, track.family.name
+            for size in advised.between.get(where, []):
+                self.further(track, size, track.between(size), f"{run.book.at(size)} is near a crossover")
+            larger = advised.larger.get(where)
+            if larger is not None and track.steps and larger > max(track.steps):
+                self.extended[where] = self.extended.get(where, 0) + 1
+                self.further(track, larger, track.at(larger), f"{run.book.at(larger)} tells its order")
+        if self.active is not None and not self.active:
+            self.active = None
+        self.plan()
+
+    def further(self, track: Track, size: Number, expected: float, why: str) -> None:
+        """Measure a contender at a further size from now on, if there is time for it."""
+        run = self.run
+        trial = len(track.contender.stages) * (max(expected, self.target) + AROUND)
+        if size in track.steps or rhythm.HEATS_LEAST * trial > run.budget.left:
+            return
+        run.tell(f"{track.contender.name} on {track.family.name}: {why}")
+        log.info("%s on %s: %s", track.contender.name, track.family.name, why)
+        if calibrate(run, track, size, expected, is_further=True):
+            track.steps = dict(sorted(track.steps.items()))
+            if self.active is not None:
+                self.active.add((track.contender.name, track.family.name, size))

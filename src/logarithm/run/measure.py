@@ -1,0 +1,180 @@
+"""Measuring a study from beginning to end, into a logbook."""
+
+from __future__ import annotations
+
+import threading
+import time
+from collections.abc import Collection, Iterator
+from contextlib import contextmanager, suppress
+from dataclasses import dataclass
+from pathlib import Path
+
+from ..errors import DisagreementError
+from ..logbook.records import AnyRecord, Close
+from ..logbook.writing import LogbookWriter
+from ..protocol.messages import StartUp, TimeStartUp
+from ..study.study import Study
+from ..supervisor.failed import Failed
+from ..supervisor.machine.facts import load
+from .calibration import climb
+from .counters.counts import gather, metrics_of
+from .counters.work import gather_work, is_ours
+from .heats import Heats
+from .plan.advice import Advice
+from .plan.settings import Settings
+from .plan.track import Track
+from .preamble import contender_record, preamble
+from .rehearsal.rehearse import Rehearsed
+from .state import Progress, Run, prepared, rehearsed
+
+COUNTING_SHARE = 0.4  # of what is left of the budget after the climb
+WORK_SHARE = 0.12  # of the budget, at most
+
+
+@dataclass(frozen=True, slots=True)
+class Outcome:
+    """How a run ended; spans of time in seconds, `inside` those inside timed calls."""
+
+    logbook: Path
+    heats: int
+    lives: int
+    elapsed: float
+    inside: float
+    rehearsed: Rehearsed
+
+
+def measure(
+    study: Study,
+    study_file: Path,
+    settings: Settings,
+    writer: LogbookWriter,
+    progress: Progress = lambda *_: None,
+    advice: Advice | None = None,
+) -> Outcome:
+    """Rehearse and measure a study into a logbook, within the budget.
+
+    Args:
+        study: what is asked.
+        study_file: where it was read from; workers read it again.
+        settings: the dials.
+        writer: of the logbook.
+        progress: told what is being done.
+        advice: asked between two lives what the rest of the run is for.
+
+    Raises:
+        DisagreementError: where contenders disagree and the settings do not say `anyway`; nothing is measured.
+        MeasuringError: where no contender can be measured at all.
+
+    """
+    run = prepared(study, study_file, settings, writer, progress)
+    taking, on = ({getattr(track, kind).name for track in run.tracks} for kind in ("contender", "family"))
+    run.book.write(*preamble(study, study_file, settings, taking, on))
+    for name, why in run.absent.items():
+        run.book.note("absent", f"is left out: {why}", name)
+    run.book.flush()  # killed from here on, the run can be gone on with
+    with closing(run) as closed:
+        run.lives.begin(1, run.tracks)
+        found = rehearsed(run)
+        if found.disagreements:
+            for disagreement in found.disagreements:
+                run.book.note("disagreement", str(disagreement), disagreement.contender)
+            if not settings.anyway:
+                closed.reason = "disagreement"
+                raise DisagreementError("\n".join(str(each) for each in found.disagreements))
+        with working(run):
+            climb(run)
+        tell_of_programs(run)
+        counted(run)
+        Heats(run, advice).all()
+    budget = run.budget
+    return Outcome(writer.path, run.heats, run.lives.number, budget.elapsed, budget.inside, found)
+
+
+@contextmanager
+def closing(run: Run) -> Iterator[Close]:
+    """Whatever happens, let the workers go and close the logbook with the reason."""
+    closed = Close(reason="finished", elapsed=0.0, heats=0, lives=0)
+    try:
+        yield closed
+    except KeyboardInterrupt:
+        closed.reason = "interrupted"
+        raise
+    except BaseException:
+        closed.reason = closed.reason if closed.reason == "disagreement" else "failed"
+        raise
+    finally:
+        run.lives.end()
+        closed.elapsed, closed.inside = round(run.budget.elapsed, 3), round(run.budget.inside, 3)
+        if run.advised.points is not None:
+            closed.settled, closed.unsettled = not run.advised.unsettled, list(run.advised.unsettled)
+        closed.heats, closed.lives, closed.load = run.heats, run.lives.number, load()
+        run.book.write(closed)
+
+
+def counted(run: Run) -> None:
+    """Gather what is counted rather than timed: for a share of what is left, or all of it where time is not asked."""
+    alone = "time" not in metrics_of(run.study, run.settings)
+    until = time.monotonic() + (run.budget.left if alone else COUNTING_SHARE * run.budget.left)
+    for record in gather(run.study, run.lives.study_file, run.tracks, run.settings, run.lives.seed, until):
+        run.tell("counting")
+        run.book.write(record)
+    run.book.flush()
+
+
+@contextmanager
+def working(run: Run, but: Collection[str] = ()) -> Iterator[None]:
+    """Meanwhile, count the work of each contender in Python: the second witness of growth.
+
+    It takes a small share of the budget, on another processor, beside a climb whose times are rough anyway. Programs
+    are counted when they have climbed, since each takes long to start while it is counted.
+
+    Args:
+        run: under way.
+        but: contenders that were counted before.
+    """
+    asked = "time" in metrics_of(run.study, run.settings) and run.study.axis == "size"
+    taking = [track for track in run.tracks if track.contender.name not in but]
+    own = [track for track in taking if asked and is_ours(track.contender)]
+    python = [track for track in own if track.contender.program is None]
+    seconds = min(WORK_SHARE * run.settings.budget, 0.5 * max(run.budget.left, 0.0))
+    over, records = threading.Event(), list[AnyRecord]()
+
+    def count(tracks: list[Track]) -> None:
+        lives = run.lives
+        gathered = gather_work(
+            run.study, lives.study_file, tracks, run.settings, lives.first_seed, seconds, over.is_set
+        )
+        records.extend(gathered)
+
+    counting = threading.Thread(target=count, args=(python,))
+    counting.start()
+    try:
+        yield
+        run.tell("counting work")
+        counting.join()
+        count([track for track in own if track not in python and track.steps])
+    finally:
+        over.set()
+        counting.join()
+        run.book.write(*records)
+        run.book.flush()
+
+
+def tell_of_programs(run: Run) -> None:
+    """Say which workers can hold a single instance only; write records of commands again, with their start-up."""
+    for name in run.lives.crew.repeating():
+        text = "speaks version 1 of the worker protocol, so each trial repeats one input: short ones look too cheap"
+        run.book.note("repeats", text, name)
+    told: set[str] = set()
+    for track in run.tracks:
+        contender = track.contender
+        if contender.program is None or contender.program.is_worker or contender.name in told or not track.steps:
+            continue
+        request = TimeStartUp(track.family.name, min(track.steps), run.lives.seed)
+        with suppress(Failed):
+            seconds = run.lives.ask(track, request, StartUp).seconds
+            if seconds is not None:
+                told.add(contender.name)
+                record = contender_record(contender, run.lives.study_file.resolve().parent)
+                record.startup = seconds
+                run.book.write(record)

@@ -1,0 +1,244 @@
+"""How far each contender has climbed: its sizes, and what a call at each of them costs.
+
+Pure calculation: nothing here starts a process or reads a clock.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Collection, Iterator
+from dataclasses import dataclass, field
+
+from ...notation import sizes
+from ...notation.sizes import Number
+from ...protocol.clock import round_calls
+from ...study.parts import Contender, Family
+from ...study.study import Study
+from .advice import Point
+from .settings import Settings
+
+STEEPEST = 8.0
+SIZE_MOST = 2**26
+STRIDE_MOST, THIN_LEAST = 4, 5  # a ladder is thinned to every fourth size at most, and only if it has so many
+REACH = 64  # a size beyond the ladder is at most so many times its last one
+AROUND = 0.0012  # seconds that a trial takes beside its calls: asking, answering, freeing answers, reading the pace
+
+
+@dataclass(slots=True)
+class Step:
+    """What the climb found for one stage at one size.
+
+    Attributes:
+        calls: how many make a trial.
+        call: seconds of one.
+        copies: whether each needs a copy of its input.
+        promise: what is returned in place of an answer; see `shared.messages.Timing`.
+        instances: how many this contender must take in turn, so that none is learnt by the processor.
+        repeated: seconds of a call where one instance is repeated; None where that was not looked at.
+        making: seconds that making one instance takes.
+    """
+
+    calls: int
+    call: float
+    copies: bool
+    promise: str = ""
+    instances: int = 1
+    repeated: float | None = None
+    making: float = 0.0
+
+    @property
+    def trial(self) -> float:
+        """Seconds of wall time that one trial takes."""
+        return self.calls * self.call + AROUND
+
+    @property
+    def learned(self) -> float:
+        """How many times as much a call costs on fresh inputs as on one that is repeated, as the climb saw it."""
+        return self.call / self.repeated if self.repeated else 1.0
+
+    def seen(self, call: float, target: float) -> None:
+        """Take in a further reading; where trials turn out far shorter than they should be, make more calls."""
+        self.call = (self.call + call) / 2
+        if self.calls * self.call < target / 2:
+            self.calls = round_calls(target / max(self.call, 1e-9))
+
+
+@dataclass(frozen=True, slots=True)
+class DesignPoint:
+    """One (contender, family, size, stage)."""
+
+    contender: str
+    family: str
+    size: Number
+    stage: str | None
+
+
+@dataclass(slots=True)
+class Track:
+    """The climb of one contender on one family: sizes still to come, and what was found at those done.
+
+    `stride` is how many steps of the ladder it takes at once. `waits` is known once calls take longer than the
+    processor works for them, also when they are looked at again.
+    """
+
+    contender: Contender
+    family: Family
+    ceiling: float
+    is_size: bool
+    ladder: tuple[Number, ...] | None
+    sizes: Iterator[Number] = field(init=False)
+    next: Number | None = None
+    steps: dict[Number, dict[str | None, Step]] = field(default_factory=dict)
+    stride: int = 1
+    waits: bool = False
+
+    def __post_init__(self) -> None:
+        """Stand at the first size; without a ladder, one that grows by itself."""
+        grows = (size for size in sizes.endless() if size <= SIZE_MOST)
+        self.sizes = iter(self.ladder) if self.ladder else grows
+        self.advance()
+
+    def advance(self) -> None:
+        """Turn to the next size, or to None at the end of the ladder."""
+        for _ in range(self.stride):
+            self.next = next(self.sizes, None)
+
+    def thin(self) -> bool:
+        """Take every other size only, of those that were climbed as of those to come. Returns whether that was done."""
+        sizes = list(self.steps)
+        if self.stride >= STRIDE_MOST or len(sizes) < THIN_LEAST:
+            return False
+        kept = sizes[::-1][::2]
+        self.steps = {size: step for size, step in self.steps.items() if size in kept}
+        self.stride *= 2
+        return True
+
+    def end(self) -> None:
+        """Go no further."""
+        self.next, self.sizes = None, iter(())
+
+    @property
+    def limit(self) -> float:
+        """Seconds after which a call is ended: the ceiling, and a little for asking and answering."""
+        return self.ceiling * 1.1 + 0.5
+
+    @property
+    def left(self) -> int:
+        """How many sizes of a fixed ladder are still to come; none of one that grows by itself."""
+        return sum(size >= self.next for size in self.ladder) if self.ladder and self.next is not None else 0
+
+    def drop(self, size: Number) -> None:
+        """Forget a size that failed, and on a size axis all larger ones too."""
+        for other in list(self.steps):
+            if other == size or (self.is_size and other > size):
+                del self.steps[other]
+
+    def call(self, size: Number) -> float:
+        """Seconds of one call of every stage at a size that was climbed."""
+        return sum(step.call for step in self.steps[size].values())
+
+    def between(self, size: Number) -> float:
+        """Seconds of one call of every stage at a size between two that were climbed; 0 where nothing is known."""
+        above = [other for other in self.steps if other > size] or list(self.steps)[-1:]
+        return self.call(above[0]) if above else 0.0
+
+    def at(self, size: Number) -> float:
+        """Seconds of one call of every stage at a size beyond those that were climbed."""
+        back = [*self.steps][-4:]
+        if len(back) < 2:
+            return self.call(back[-1])
+        return forecast((back[0], self.call(back[0])), (back[-1], self.call(back[-1])), size)
+
+    def reach(self, most: float) -> Number:
+        """The largest size beyond those that were climbed at which a call may be expected to take `most` seconds."""
+        last = size = max(self.steps)
+        while size < REACH * last and self.at(math.ceil(size * 1.19)) <= most:
+            size = math.ceil(size * 1.19)
+        return size
+
+    def forecast(self) -> float:
+        """Seconds that one call at the next size may take; 0 where nothing is known yet."""
+        done = list(self.steps)
+        if not done or self.next is None:
+            return 0.0
+        last = self.call(done[-1])
+        if not self.is_size or len(done) < 2:
+            return last
+        back = done[-4:]
+        return forecast((back[0], self.call(back[0])), (back[-1], self.call(back[-1])), self.next)
+
+
+def forecast(earlier: tuple[Number, float], later: tuple[Number, float], size: Number) -> float:
+    """The cost at `size`, as a power through two (size, cost) that are known.
+
+    Steeper growth is found out by the call itself, which is ended at the ceiling.
+
+    >>> round(forecast((4, 16.0), (8, 64.0), 16), 6)
+    256.0
+    """
+    slope = math.log(max(later[1], 1e-9) / max(earlier[1], 1e-9)) / math.log(later[0] / earlier[0])
+    return later[1] * math.pow(size / later[0], min(max(slope, 0.0), STEEPEST))
+
+
+def tracks(study: Study, settings: Settings, absent: Collection[str] = ()) -> list[Track]:
+    """A track for each contender on each of its families, standing at its first size; none for those absent."""
+    made = []
+    for family in study.families:
+        if settings.families and family.name not in settings.families:
+            continue
+        for contender in study.contenders:
+            if contender.name in absent or (settings.contenders and contender.name not in settings.contenders):
+                continue
+            # What was handed in is assessed, not measured among the others, unless it is asked for by name.
+            if contender.source is not None and contender.name not in settings.contenders:
+                continue
+            if contender.options.families is not None and family.name not in contender.options.families:
+                continue
+            own = settings.sizes or contender.options.sizes or study.sizes
+            ceiling = contender.options.ceiling if contender.options.ceiling is not None else settings.ceiling
+            made.append(Track(contender, family, ceiling, study.axis == "size", own))
+    return made
+
+
+def points(tracks: list[Track]) -> list[DesignPoint]:
+    """Every design point that the climb reached."""
+    return [
+        DesignPoint(track.contender.name, track.family.name, size, stage)
+        for track in tracks
+        for size, steps in track.steps.items()
+        for stage in steps
+    ]
+
+
+def pools(tracks: list[Track]) -> dict[tuple[str, Number], int]:
+    """How many instances every contender takes in turn, for each family and size: as many as any of them must."""
+    made: dict[tuple[str, Number], int] = {}
+    for track in tracks:
+        for size, steps in track.steps.items():
+            key = track.family.name, size
+            made[key] = max(made.get(key, 1), *(step.instances for step in steps.values()))
+    return made
+
+
+def steps_at(
+    tracks: list[Track], among: Collection[Point] | None = None
+) -> Iterator[tuple[Point, dict[str | None, Step]]]:
+    """Each (contender, family, size) that was climbed with what was found there, stage by stage; of some, or all."""
+    for track in tracks:
+        for size, steps in track.steps.items():
+            point = track.contender.name, track.family.name, size
+            if among is None or point in among:
+                yield point, steps
+
+
+def making_costs(tracks: list[Track], among: Collection[Point] | None = None) -> dict[Point, float]:
+    """Seconds of making the pool of a life at each point, every contender its own; of some points, or all."""
+    many = pools(tracks)
+    return {
+        point: many[point[1:]] * max(step.making for step in steps.values()) for point, steps in steps_at(tracks, among)
+    }
+
+
+def trial_costs(tracks: list[Track], among: Collection[Point] | None = None) -> dict[Point, float]:
+    """Seconds that one trial of every stage takes at each point climbed so far, or at some of them."""
+    return {point: sum(step.trial for step in steps.values()) for point, steps in steps_at(tracks, among)}

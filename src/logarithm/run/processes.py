@@ -1,0 +1,93 @@
+"""The lives of the contenders: fresh workers for each, and who is asked what in the life that is now."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from ..protocol.messages import Limits
+from ..study.parts import Contender
+from ..study.study import Study
+from ..supervisor.limits import limits
+from ..supervisor.pool import Crew
+from ..supervisor.validate import Kind
+from .plan.settings import Settings
+from .plan.track import DesignPoint, Track
+
+
+def contenders_of(tracks: Iterable[Track]) -> list[Contender]:
+    """The contenders of some tracks, each once."""
+    return list({track.contender.name: track.contender for track in tracks}.values())
+
+
+@dataclass(slots=True)
+class Lives:
+    """Life after life of all contenders.
+
+    Attributes:
+        study, study_file, settings: what is asked, and how.
+        number: of the life that is now; the first is 1.
+        starting: seconds that starting all workers took.
+        free: names of contenders that are not kept to one processor.
+        warmed: design points that were timed in this life.
+        crew: the workers of this life.
+    """
+
+    study: Study
+    study_file: Path
+    settings: Settings
+    number: int = 1
+    starting: float = 0.1
+    free: set[str] = field(default_factory=set)
+    warmed: set[DesignPoint] = field(default_factory=set)
+    crew: Crew = field(init=False)
+
+    def __post_init__(self) -> None:
+        """Begin with nobody at work."""
+        self.crew = Crew(self.study, self.study_file, [], 0, Limits(), self.free)
+
+    @property
+    def seed(self) -> int:
+        """The seed of this life's instances."""
+        return self._seed(self.number)
+
+    @property
+    def first_seed(self) -> int:
+        """The seed of the first life's instances, from which work is counted."""
+        return self._seed(1)
+
+    def begin(self, number: int, tracks: list[Track], meanwhile: Callable[[], bool] = lambda: True) -> bool:
+        """Let the workers of the last life go and start fresh ones, while nothing is timed; do something `meanwhile`.
+
+        Workers that start beside a trial would slow it. Where `meanwhile` says that no life is wanted any more, they
+        are let go again. Returns whether there is a new life.
+        """
+        begun = time.monotonic()
+        self.crew.end()
+        self.crew = self._started(number, tracks)
+        if not meanwhile():
+            self.crew.end()
+            return False
+        self.number = number
+        self.warmed.clear()
+        self.crew.greet()
+        self.starting = time.monotonic() - begun
+        return True
+
+    def _started(self, number: int, tracks: list[Track]) -> Crew:
+        contenders = contenders_of(tracks)
+        bounds = limits(len(contenders), self.settings.memory, self.settings.budget)
+        return Crew(self.study, self.study_file, contenders, self._seed(number), bounds, self.free)
+
+    def _seed(self, number: int) -> int:
+        return self.settings.seed * 1000 + number
+
+    def ask(self, track: Track, request: object, kind: type[Kind], calls: int | None = None) -> Kind:
+        """Ask a contender, within the limit of its track. Raises Failed."""
+        return self.crew.ask(track.contender.name, request, kind, track.limit, calls)
+
+    def end(self) -> None:
+        """End every worker."""
+        self.crew.end()

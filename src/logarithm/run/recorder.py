@@ -1,0 +1,109 @@
+"""What a run writes down: trials, failures and notes, with the life and the moment they belong to."""
+
+from __future__ import annotations
+
+import logging
+from dataclasses import dataclass
+
+from ..logbook.records import AnyRecord, Failure, Note, Trial
+from ..logbook.writing import LogbookWriter
+from ..notation.sizes import Number
+from ..protocol.clock import NANO
+from ..protocol.messages import Timed
+from ..supervisor.failed import Failed
+from .budget import Budget
+from .plan.track import DesignPoint, Track
+
+log = logging.getLogger(__name__)
+
+
+@dataclass(slots=True)
+class Book:
+    """The logbook of a run. `axis` is what its study varies."""
+
+    writer: LogbookWriter
+    budget: Budget
+    axis: str
+
+    def at(self, size: Number) -> str:
+        """A place on the axis, as people read it."""
+        return f"{'n' if self.axis == 'size' else self.axis} = {size}"
+
+    def write(self, *records: AnyRecord) -> None:
+        """Append records that others made."""
+        self.writer.write(*records)
+
+    def flush(self) -> None:
+        """Make sure that what was written outlives this process."""
+        self.writer.flush()
+
+    def trial(
+        self,
+        point: DesignPoint,
+        timed: Timed,
+        heat: int,
+        life: int,
+        seed: int,
+        copies: bool,
+        instances: int,
+        promise: str = "",
+        metric: str = "time",
+    ) -> float:
+        """Write one trial down. Returns the seconds of one call."""
+        self.budget.inside += timed.elapsed * NANO
+        self.writer.write(
+            Trial(
+                contender=point.contender,
+                family=point.family,
+                size=point.size,
+                stage=point.stage,
+                metric=metric,
+                heat=heat,
+                life=life,
+                seed=seed,
+                calls=timed.calls,
+                elapsed=timed.elapsed,
+                overhead=round(timed.overhead, 1),
+                cpu=timed.cpu,
+                pace=timed.pace if any(timed.pace) else None,
+                during=timed.during or None,
+                copies=copies,
+                instances=instances,
+                promise=promise,
+                at=round(self.budget.elapsed, 3),
+            )
+        )
+        return timed.call * NANO
+
+    def failure(
+        self, track: Track, size: Number, stage: str | None, failed: Failed, life: int, works: Number | None = None
+    ) -> None:
+        """Write one failure down."""
+        detail = failed.detail
+        if stage == "use" and not hasattr(track.contender.code, "restore"):
+            detail += "; where use takes out of what build made, give the class a method restore that puts it back"
+        log.info("%s on %s, n = %s: %s %s", track.contender.name, track.family.name, size, failed.reason, detail)
+        self.writer.write(
+            Failure(
+                contender=track.contender.name,
+                family=track.family.name,
+                size=size,
+                stage=stage,
+                reason=failed.reason,
+                detail=detail,
+                works=works,
+                life=life,
+            )
+        )
+
+    def note(
+        self, topic: str, text: str, contender: str, family: str | None = None, size: Number | None = None
+    ) -> None:
+        """Write down something worth telling."""
+        log.info("%s: %s", contender, text)
+        self.writer.write(Note(topic=topic, text=text, contender=contender, family=family, size=size))
+
+    def end_of_ladder(self, track: Track, size: Number, why: str) -> None:
+        """Let a contender go no further, and say why."""
+        self.note("ladder", why, track.contender.name, track.family.name, size)
+        track.end()

@@ -1,0 +1,99 @@
+"""A run under way: what its phases share."""
+
+from __future__ import annotations
+
+import random
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from ..errors import MeasuringError
+from ..logbook.writing import LogbookWriter
+from ..study.study import Study
+from ..supervisor.programs.tools import absent
+from .budget import Budget
+from .plan.advice import Advised
+from .plan.settings import Settings
+from .plan.track import Track, tracks
+from .processes import Lives
+from .recorder import Book
+from .rehearsal.rehearse import Rehearsed, rehearse
+
+REHEARSAL_SHARE = 0.05
+
+Progress = Callable[[float, str], None]
+"""Called with the share of the budget that is used, and what is being done."""
+
+
+@dataclass(slots=True)
+class Run:
+    """A run under way.
+
+    Attributes:
+        study, settings: what is asked, and how.
+        budget: what is left of the time.
+        lives: the workers.
+        book: where everything is written down.
+        tracks: how far each contender has climbed.
+        absent: contenders that are left out, each with the tool that it lacks, and why.
+        heats: how many heats there were.
+        loud: contenders that are known to print.
+        shuffler: the chance by which trials are put in order.
+        advised: what the rest of the run is for, as it was last told.
+    """
+
+    study: Study
+    settings: Settings
+    budget: Budget
+    lives: Lives
+    book: Book
+    tracks: list[Track]
+    absent: dict[str, str]
+    progress: Progress
+    heats: int = 0
+    loud: set[str] = field(default_factory=set)
+    shuffler: random.Random = field(default_factory=random.Random)
+    advised: Advised = field(default_factory=Advised)
+
+    def tell(self, what: str) -> None:
+        """Report progress."""
+        self.progress(self.budget.used, what)
+
+
+def prepared(study: Study, study_file: Path, settings: Settings, writer: LogbookWriter, progress: Progress) -> Run:
+    """A run at its beginning; nobody works yet.
+
+    Raises:
+        MeasuringError: where no contender can be measured at all.
+    """
+    missing = absent(study)
+    own = tracks(study, settings, missing)
+    if not own:
+        raise MeasuringError("no contender is left to measure: name others with --only or --family")
+    budget = Budget(settings.budget)
+    return Run(
+        study=study,
+        settings=settings,
+        budget=budget,
+        lives=Lives(study, study_file, settings),
+        book=Book(writer, budget, study.axis),
+        tracks=own,
+        absent=missing,
+        progress=progress,
+        shuffler=random.Random(settings.seed),
+    )
+
+
+def rehearsed(run: Run) -> Rehearsed:
+    """Compare answers, and write down the traps; what cannot even begin leaves the run here."""
+    until = run.budget.begun + run.settings.budget * REHEARSAL_SHARE
+    found = rehearse(run.study, run.tracks, run.lives.crew, until, run.tell)
+    for contender, family, size, failed in found.failures:
+        for track in run.tracks:
+            if (track.contender.name, track.family.name, track.next) == (contender, family, size):
+                run.book.failure(track, size, None, failed, run.lives.number)
+                track.end()
+    run.loud |= {trap.contender for trap in found.traps if trap.kind == "prints"}
+    for trap in found.traps:
+        run.book.note("trap", str(trap), trap.contender)
+    return found

@@ -1,0 +1,307 @@
+"""From a logbook to findings: calls each analysis on the series it is for, and gathers what they found."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import msgspec
+import numpy as np
+
+from ..errors import AnalysisError, counted
+from ..logbook.reading import Logbook
+from ..logbook.records import BESIDE, WORK, Failure
+from ..results.findings import (
+    About,
+    Cost,
+    Costs,
+    FailureFinding,
+    Findings,
+    Interval,
+    NoteFinding,
+    RunFinding,
+    Sample,
+    plain,
+)
+from ..study.study import WORK_CLAIM
+from .comparison.bands import band_of
+from .comparison.pairs import Duels, compare, duels_of, places
+from .comparison.repeated_inputs import findings_of as learned_of
+from .comparison.repeated_inputs import learning, moved
+from .comparison.startup import startups
+from .comparison.warmup import warm_ups
+from .growth.fit import Growth
+from .growth.naming import growth_of
+from .series import Series, arrange
+from .speed import Weather, steadied
+from .work.lines import lines
+from .work.native import diagnosis, hidden_work
+from .work.order import Work, work_of
+
+CURVE_POINTS, SAMPLE_MOST = 32, 200
+OCCUPIED_LEAST, OCCUPIED_ENOUGH = 1e-3, 0.05  # seconds of a trial, and of all together
+WAITING, SEVERAL = 0.8, 1.2
+LIVES_ENOUGH = 4
+
+
+def analyse(logbook: Logbook, sampled: float | None = None, named: Sequence[str] = ()) -> Findings:
+    """Everything that can be concluded from a logbook.
+
+    Args:
+        logbook: what was observed.
+        sampled: the size whose single trials are kept; else the largest that all contenders of a family reached.
+        named: contenders to compare in full whatever they are; of a crowd only those that can matter are.
+
+    Raises:
+        AnalysisError: where it holds neither a trial nor a failure.
+
+    """
+    if not len(logbook.trials) and not logbook.failures:
+        raise AnalysisError(f"{logbook.path} holds no trial: nothing was measured")
+    every, weather = every_series(logbook)
+    series = [each for each in every if each.metric not in BESIDE]
+    baseline = next((each.name for each in logbook.contenders if each.baseline), None)
+    reference = baseline or next((each.name for each in logbook.contenders), "")
+    yardsticks = [each.name for each in logbook.contenders if each.yardstick]
+    findings = Findings(
+        study=About(
+            name=logbook.study.name,
+            question=logbook.study.question,
+            axis=logbook.study.axis,
+            contenders=[each.name for each in logbook.contenders],
+            families=[each.name for each in logbook.families],
+            baseline=baseline,
+            yardsticks=yardsticks,
+            reference=reference,
+            file=logbook.study.file,
+            sha256=logbook.study.sha256,
+            source=logbook.study.source,
+        ),
+        run=_run(logbook, series, weather),
+        tools={tool: version for each in logbook.contenders for tool, version in each.tools.items()},
+        machine={key: value for key, value in msgspec.to_builtins(logbook.machine).items() if key != "kind"},
+        growth=[],
+        crossovers=[],
+        standings=[],
+        pairs=[],
+        safe=[],
+        cutoffs=[],
+        breakeven=[],
+        claims=[],
+        failures=[_failure(failure, series) for failure in logbook.failures],
+        costs=[],
+        samples=_samples(series, sampled),
+        hidden=[],
+        startups=[],
+        notes=[NoteFinding(note.topic, note.text, note.contender, note.family, note.size) for note in logbook.notes],
+        warnings=logbook.warnings,
+    )
+    findings.notes += [*_occupation(logbook), *_few_lives(logbook, series)]
+    growths: dict[Series, Growth] = {}
+    works = works_of(every)
+    for each in series:
+        record = next(record for record in logbook.contenders if record.name == each.contender)
+        # As a metric of its own, work is its own second witness.
+        work = work_of(each) if each.metric == WORK_CLAIM else works.get(whose(each))
+        growth = growth_of(each, record, findings, work) if logbook.study.axis == "size" else None
+        if growth is not None:
+            growths[each] = growth
+    duels = duels_of(series, growths, baseline or "", named)
+    counted = {(each.contender, each.family, each.stage): each for each in every if each.metric == WORK}
+    findings.costs += [
+        _costs(each, growths.get(each), reference, duels, counted.get((each.contender, each.family, each.stage)))
+        for each in series
+    ]
+    compare(series, growths, duels, findings)
+    findings.hidden += hidden_work(logbook)
+    findings.notes += diagnosis(findings)
+    findings.lines += lines(logbook)
+    findings.startups += startups(logbook, series)
+    known = learning(every)
+    findings.learned += learned_of(known)
+    for crossover in findings.crossovers:
+        crossover.repeated = moved(crossover, series, known)
+    findings.warmups += warm_ups(logbook, series)
+    return findings
+
+
+def whose(series: Series) -> tuple[str, str, str | None] | None:
+    """Whose work stands beside these times; None where these are none."""
+    return (series.contender, series.family, series.stage) if series.metric == "time" else None
+
+
+def works_of(every: list[Series]) -> dict[tuple[str, str, str | None] | None, Work]:
+    """The counted work of each contender on each family and stage."""
+    found = {(each.contender, each.family, each.stage): work_of(each) for each in every if each.metric == WORK}
+    return {place: work for place, work in found.items() if work is not None}
+
+
+def series_of(logbook: Logbook) -> tuple[list[Series], Weather]:
+    """The series of a logbook at its typical pace, by family and contender as the study names them."""
+    series, weather = every_series(logbook)
+    return [each for each in series if each.metric not in BESIDE], weather
+
+
+def every_series(logbook: Logbook) -> tuple[list[Series], Weather]:
+    """The same, with those that stand beside time: on repeated inputs, and before a life was warm."""
+    costs, weather = steadied(logbook.trials)
+    series = _in_order(arrange(logbook.trials, costs, True, is_ours(logbook)), logbook)
+    asked = logbook.study.metrics
+    # Where time was not asked for, that of the climb is no finding.
+    return [each for each in series if not asked or each.metric != "time" or "time" in asked], weather
+
+
+def is_ours(logbook: Logbook) -> bool:
+    """Whether the trials come from a run of ours, so that it is known what a life is."""
+    return logbook.study.budget is not None
+
+
+def _run(logbook: Logbook, series: list[Series], weather: Weather) -> RunFinding:
+    sizes = sorted({float(size) for each in series for size in each.sizes})
+    heats = logbook.trials.heat[logbook.trials.heat > 0]
+    close = logbook.close
+    return RunFinding(
+        logbook=str(logbook.path),
+        created=logbook.header.created,
+        sizes=[plain(sizes[0]), plain(sizes[-1])] if sizes else [],
+        heats=len(np.unique(heats)),
+        lives=len(np.unique(logbook.trials.life)),
+        trials=len(logbook.trials),
+        elapsed=close.elapsed if close else None,
+        reason=close.reason if close else None,
+        weather=weather.word,
+        spread=weather.spread,
+        disturbed=weather.disturbed,
+        budget=logbook.study.budget,
+        settled=close.settled if close else None,
+        unsettled=close.unsettled if close else [],
+    )
+
+
+def _occupation(logbook: Logbook) -> list[NoteFinding]:
+    """Say of which contenders processor time and wall time differ much: they wait, or use several processors."""
+    trials = logbook.trials
+    wall, busy = trials.cost * trials.calls, trials.cpu * trials.calls
+    # A short trial is too coarse a measure of processor time.
+    read = np.isfinite(busy) & (wall >= OCCUPIED_LEAST)
+    told = []
+    for contender in dict.fromkeys(key[0] for key in trials.keys):
+        codes = [code for code, key in enumerate(trials.keys) if key[0] == contender and key[3] == "time"]
+        own = read & np.isin(trials.series, codes)
+        if own.sum() < 5 or wall[own].sum() < OCCUPIED_ENOUGH:
+            continue
+        typical = float(np.median(busy[own] / wall[own]))
+        if typical < WAITING:
+            text = f"uses the processor for {100 * typical:.0f} % of its time; the rest is waiting"
+            told.append(NoteFinding("occupation", text, contender))
+        elif typical > SEVERAL and logbook.machine.cores > 1:
+            many = min(typical, float(logbook.machine.cores))
+            told.append(NoteFinding("occupation", f"keeps {many:.1f} processors busy", contender))
+    return told
+
+
+def _few_lives(logbook: Logbook, series: list[Series]) -> list[NoteFinding]:
+    """Say of a run with few lives that small differences may be luck."""
+    timed = [each for each in series if each.metric == "time"]
+    lives = [len(np.unique(each.lives)) for each in timed]
+    if not is_ours(logbook) or len({each.contender for each in timed}) < 2 or min(lives) >= LIVES_ENOUGH:
+        return []
+    where = "each contender has" if len(set(lives)) == 1 else "at some places a contender has"
+    text = f"{where} {counted(min(lives), 'life', 'lives')} only, too few to tell a difference of 5 %"
+    return [NoteFinding("lives", f"{text}: a longer --budget gives more")]
+
+
+def _in_order(series: list[Series], logbook: Logbook) -> list[Series]:
+    """The series by contender and family as the study names them, not as the shuffled heats met them."""
+    contenders = {record.name: index for index, record in enumerate(logbook.contenders)}
+    families = {record.name: index for index, record in enumerate(logbook.families)}
+    return sorted(
+        series,
+        key=lambda each: (
+            families[each.family],
+            each.metric != "time",
+            each.metric,
+            each.stage or "",
+            contenders[each.contender],
+        ),
+    )
+
+
+def _costs(
+    series: Series,
+    growth: Growth | None,
+    reference: str,
+    duels: Duels,
+    counted: Series | None,
+) -> Costs:
+    low, typical, high = series.quantiles(0.25, 0.5, 0.75)
+    against = duels[series.family, series.stage, series.metric]
+    ratios: dict[float, Interval] = {}
+    band: list[list[float]] = []
+    # How many times as fast: the baseline's cost over this one's.
+    swapped = (reference, series.contender) not in against
+    found = against.get((series.contender, reference) if swapped else (reference, series.contender))
+    if found is not None:
+        three = (1 / found.ratio, 1 / found.high, 1 / found.low) if swapped else (found.ratio, found.low, found.high)
+        rows = zip(found.sizes, *three, strict=True)
+        ratios = {float(n): Interval(value=float(r), low=float(a), high=float(b)) for n, r, a, b in rows}
+        band = band_of(found, swapped)
+    curve: list[list[float]] = []
+    if growth is not None and series.sizes[-1] > growth.since > 0:
+        at = np.geomspace(growth.since, series.sizes[-1], CURVE_POINTS)
+        at = np.unique(np.round(at)) if growth.exact is not None else at
+        curve = [[float(n), float(cost)] for n, cost in zip(at, growth.cost(at), strict=True)]
+    return Costs(
+        contender=series.contender,
+        family=series.family,
+        metric=series.metric,
+        stage=series.stage,
+        points=[
+            Cost(
+                size=plain(size),
+                typical=float(typical[row]),
+                low=float(low[row]),
+                high=float(high[row]),
+                heats=int(np.isfinite(series.costs[row]).sum()),
+                ratio=ratios.get(float(size)),
+            )
+            for row, size in enumerate(series.sizes)
+        ],
+        fitted=curve,
+        work=(
+            [[float(n), float(count)] for n, count in zip(counted.sizes, counted.typical, strict=True)]
+            if counted is not None and series.metric == "time"
+            else []
+        ),
+        band=band,
+    )
+
+
+def _samples(series: list[Series], size: float | None) -> list[Sample]:
+    """Single trials at one size of each place, at most so many of each contender."""
+    made = []
+    for group in places(series).values():
+        common = set.intersection(*(set(map(float, each.sizes)) for each in group))
+        at = size if size is not None else max(common or set(map(float, group[0].sizes)))
+        for each in group:
+            for row in np.flatnonzero(each.sizes == at):
+                values = each.costs[row][np.isfinite(each.costs[row])][:SAMPLE_MOST]
+                names = each.contender, each.family, each.metric, each.stage
+                made.append(Sample(*names, plain(at), [float(value) for value in values]))
+    return made
+
+
+def _failure(failure: Failure, series: list[Series]) -> FailureFinding:
+    measured = [
+        plain(each.sizes[-1])
+        for each in series
+        if (each.contender, each.family) == (failure.contender, failure.family) and len(each.sizes)
+    ]
+    works = [*measured, *([failure.works] if failure.works is not None else [])]
+    return FailureFinding(
+        contender=failure.contender,
+        family=failure.family,
+        size=plain(failure.size),
+        reason=failure.reason,
+        detail=failure.detail,
+        works=max((size for size in works if size < failure.size), default=None),
+    )

@@ -1,0 +1,1 @@
+"""Several logbooks beside each other: what changed, and what holds everywhere."""

@@ -1,0 +1,107 @@
+"""What holds on several machines, or under several interpreters: their findings side by side.
+
+Times of different machines are never compared with each other. Each has findings of its own, and what is compared is
+these: where one overtakes another, and who leads.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+from ...results.findings import CrossoverFinding, Findings
+
+ALIKE = 1.1  # crossovers whose intervals do not meet may still be called alike within so many times
+
+
+@dataclass(frozen=True, slots=True)
+class Overtaking:
+    """Where `after` overtakes `before` on a family and stage.
+
+    `places` are groups of machines that agree: each the typical size and the names of its machines, the largest group
+    first. `without` are those on which it does not happen within the sizes measured.
+    """
+
+    family: str
+    stage: str | None
+    before: str
+    after: str
+    places: tuple[tuple[float, tuple[str, ...]], ...]
+    without: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Leading:
+    """From size `start` to `end` the same contender leads on all machines."""
+
+    family: str
+    stage: str | None
+    leader: str
+    start: float
+    end: float
+
+
+def overtakings(named: Sequence[tuple[str, Findings]]) -> list[Overtaking]:
+    """Every measured crossover of leaders, over all machines.
+
+    Args:
+        named: the findings of each machine, with its name.
+    """
+    found: dict[tuple[str, str | None, str, str], list[tuple[str, CrossoverFinding]]] = {}
+    for machine, findings in named:
+        for each in findings.crossovers:
+            if each.basis == "measured" and each.metric == "time":
+                found.setdefault((each.family, each.stage, each.before, each.after), []).append((machine, each))
+    made = []
+    for (family, stage, before, after), seen in found.items():
+        groups = [
+            (math.exp(sum(math.log(each.size) for _, each in group) / len(group)), tuple(name for name, _ in group))
+            for group in _alike(seen)
+        ]
+        groups.sort(key=lambda group: -len(group[1]))
+        there = {name for name, _ in seen}
+        without = tuple(machine for machine, _ in named if machine not in there)
+        made.append(Overtaking(family, stage, before, after, tuple(groups), without))
+    return sorted(made, key=lambda each: (each.family, each.places[0][0]))
+
+
+def _alike(seen: list[tuple[str, CrossoverFinding]]) -> Iterator[list[tuple[str, CrossoverFinding]]]:
+    """Crossovers by rising size, in groups that their intervals allow to be the same."""
+    group: list[tuple[str, CrossoverFinding]] = []
+    for name, each in sorted(seen, key=lambda pair: pair[1].size):
+        last = group[-1][1] if group else None
+        meets = last is not None and (each.low <= (last.high or math.inf) or each.size <= ALIKE * last.size)
+        if group and not meets:
+            yield group
+            group = []
+        group.append((name, each))
+    if group:
+        yield group
+
+
+def leading(named: Sequence[tuple[str, Findings]]) -> list[Leading]:
+    """Ranges of sizes over which the same contender leads, untied, on all machines."""
+    made: list[Leading] = []
+    first = named[0][1]
+    places = dict.fromkeys((each.family, each.stage) for each in first.standings if each.metric == "time")
+    for family, stage in places:
+        reigns = [
+            [
+                each
+                for each in findings.standings
+                if (each.family, each.stage, each.metric) == (family, stage, "time") and not each.tied
+            ]
+            for _, findings in named
+        ]
+        for each in reigns[0]:
+            ranges = [(float(each.start), float(each.end))]
+            for others in reigns[1:]:
+                ranges = [
+                    (max(low, float(other.start)), min(high, float(other.end)))
+                    for low, high in ranges
+                    for other in others
+                    if other.leader == each.leader and other.start <= high and other.end >= low
+                ]
+            made += [Leading(family, stage, each.leader, low, high) for low, high in ranges if low <= high]
+    return made

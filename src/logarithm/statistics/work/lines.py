@@ -1,0 +1,114 @@
+"""Where the growth is: how often each line runs and what it takes of all steps, and operations that themselves grow."""
+
+from __future__ import annotations
+
+import math
+from collections import defaultdict
+from collections.abc import Sequence
+
+import numpy as np
+
+from ...errors import AnalysisError
+from ...logbook.reading import Logbook
+from ...logbook.records import HiddenRecord, LinesRecord
+from ...notation.orders import parse
+from ...results.findings import LineFinding, plain
+from ..growth.exact import closed_form
+from ..growth.fit import fit_growth
+from ..uncertainty.level import exact_level
+from .native import GRAIN, GROWS, cheapest
+
+SHARE_LEAST = 0.01  # of all steps at the largest size: lines with less are not worth a row
+BLAMED = 0.03  # a line with less of all steps is not what makes code slow
+RISES = 2.5  # and an operation must have become so many times as dear
+HIDDEN_SHARE = 0.15  # of the time of all operations at the largest size
+
+Place = tuple[str, str, str | None]
+
+
+def lines(logbook: Logbook) -> list[LineFinding]:
+    """The lines of each contender's code on each family that take part in its growth, the largest share first."""
+    counted: dict[Place, list[LinesRecord]] = defaultdict(list)
+    looked: dict[Place, list[HiddenRecord]] = defaultdict(list)
+    for record in logbook.lines:
+        counted[record.contender, record.family, record.stage].append(record)
+    for hidden in logbook.hidden:
+        looked[hidden.contender, hidden.family, hidden.stage].append(hidden)
+    found: list[LineFinding] = []
+    for place, records in counted.items():
+        own = _of_steps(place, sorted(records, key=lambda record: record.size))
+        _add_hidden(own, place, sorted(looked[place], key=lambda record: record.size))
+        _blame(own)
+        found += sorted(own, key=lambda line: -line.share)
+    return found
+
+
+def _of_steps(place: Place, records: Sequence[LinesRecord]) -> list[LineFinding]:
+    last = records[-1]
+    total = sum(steps for *_, steps in last.lines) or 1
+    made = []
+    for file, line, text, runs, steps in last.lines:
+        if steps < SHARE_LEAST * total:
+            continue
+        often = [next((row[3] for row in record.lines if row[:2] == (file, line)), 0) for record in records]
+        order, exact = _order([float(record.size) for record in records], often)
+        size = plain(last.size)
+        made.append(LineFinding(*place, file, line, text, size, runs, steps / total, order, exact))
+    return made
+
+
+def _order(sizes: list[float], runs: list[int]) -> tuple[str | None, str | None]:
+    """The order of how often a line runs, and the exact form where there is one."""
+    exact = closed_form(sizes, [float(count) for count in runs])
+    if exact is not None:
+        return exact.order, exact.text
+    above = [(size, float(count)) for size, count in zip(sizes, runs, strict=True) if count > 0]
+    try:
+        x, y = zip(*above, strict=True)
+        return fit_growth(x, y, level=exact_level(np.log(y))).order, None
+    except (AnalysisError, ValueError):
+        return None, None
+
+
+def _add_hidden(found: list[LineFinding], place: Place, records: Sequence[HiddenRecord]) -> None:
+    """Take down which operations on the lines take longer each, the larger the size."""
+    if len(records) < 2 or records[-1].size <= records[0].size:
+        return
+    first, last = records[0], records[-1]
+    total = sum(spent for spent, _ in last.spent.values()) or 1
+    before = {row[:3]: row[3:] for row in first.places}
+    ratio = math.log(last.size / first.size)
+    for file, line, text, spent, times in last.places:
+        known = before.get((file, line, text))
+        if known is None or spent < HIDDEN_SHARE * total or not known[1]:
+            continue
+        pairs = (known, first), ((spent, times), last)
+        costs = [max(part[0] / part[1] - cheapest(record), 0.0) for part, record in pairs]
+        # Where the cheapest operation is dearer, it was a slow moment for all of them.
+        costs[1] /= max(cheapest(last) / max(cheapest(first), 1.0), 1.0)
+        exponent = math.log((costs[1] + GRAIN) / (costs[0] + GRAIN)) / ratio
+        if costs[1] + GRAIN < RISES * (costs[0] + GRAIN) or exponent < GROWS:
+            continue
+        row = next((each for each in found if (each.file, each.line) == (file, line)), None)
+        if row is None:
+            row = LineFinding(*place, file, line, text, plain(last.size), times, 0.0, None, None)
+            found.append(row)
+        row.hidden, row.spent = text, spent / total
+        row.each = [[plain(first.size), costs[0] * 1e-9], [plain(last.size), costs[1] * 1e-9]]
+
+
+def _blame(found: list[LineFinding]) -> None:
+    """Mark the line that the growth comes from: the one whose operation grows, else the steepest that matters."""
+    hidden = max((row for row in found if row.hidden), key=lambda row: row.spent, default=None)
+    if hidden is not None:
+        hidden.culprit = True
+        return
+    own = [row for row in found if not row.text.startswith("tally(")]
+    known = [row for row in own if row.order is not None and row.share >= BLAMED]
+    if not known:
+        return
+    steepest = max(parse(row.order or "1").rank for row in known)
+    if steepest <= parse("1").rank:
+        return
+    rows = [row for row in known if parse(row.order or "1").rank == steepest]
+    max(rows, key=lambda row: row.share).culprit = True

@@ -1,0 +1,58 @@
+"""What this processor learns: how much cheaper a short input gets when it is repeated, and up to which length."""
+
+from __future__ import annotations
+
+import random
+from dataclasses import dataclass
+from statistics import median
+
+from ...protocol import clock
+from ...protocol.clock import round_calls
+from ...protocol.fresh_inputs import PASS
+
+LENGTHS = (16, 32, 64, 128, 256, 512, 1024, 2048)
+READINGS, TRIAL = 7, 1_000_000  # of each length, and nanoseconds of one
+LEARNT = 1.1
+
+
+@dataclass(frozen=True, slots=True)
+class Learnt:
+    """What was seen with the built-in `sorted`, whose branches hang on its input.
+
+    Attributes:
+        ratios: for each length of a list, the cost on fresh lists over that on one list that is repeated.
+    """
+
+    ratios: dict[int, float]
+
+    @property
+    def until(self) -> int | None:
+        """The largest length at which a repeated input is cheaper; None where there is none."""
+        return max((length for length, ratio in self.ratios.items() if ratio >= LEARNT), default=None)
+
+    @property
+    def most(self) -> tuple[int, float]:
+        """The length at which it makes most, and how much."""
+        return max(self.ratios.items(), key=lambda each: each[1])
+
+
+def learnt() -> Learnt:
+    """Look at what this processor learns, in about a quarter of a second."""
+    rng = random.Random(1)
+    found = {}
+    for length in LENGTHS:
+        one = [rng.random() for _ in range(length)]
+        call = min(clock.one_call(sorted, one)[0] for _ in range(5))
+        pool = [[rng.random() for _ in range(length)] for _ in range(max(10, min(1000, PASS // call)))]
+        calls = round_calls(max(TRIAL / call, len(pool), 10))
+        ratios = []
+        for _ in range(READINGS):
+            fresh, same = (_cost(inputs, calls) for inputs in (pool, [one]))
+            ratios.append(fresh / same)
+        found[length] = median(ratios)
+    return Learnt(found)
+
+
+def _cost(inputs: list[list[float]], calls: int) -> float:
+    row = (inputs * (calls // len(inputs) + 1))[:calls]
+    return clock.in_turn(sorted, row, list[object]().append) / calls

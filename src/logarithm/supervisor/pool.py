@@ -1,0 +1,90 @@
+"""The workers of one life, asked by the names of their contenders."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+from dataclasses import replace
+from pathlib import Path
+
+from ..errors import MeasuringError
+from ..protocol.messages import Limits
+from ..study.parts import Contender
+from ..study.study import Study
+from .failed import Failed
+from .programs.program import ProgramLife
+from .validate import Kind
+from .worker import Worker
+
+
+class Crew:
+    """The workers of one life, one for each contender, started together and replaced where one is lost.
+
+    `free` names those that are not kept to one processor; it grows as contenders show that they use several.
+    """
+
+    def __init__(
+        self,
+        study: Study,
+        study_file: Path,
+        contenders: list[Contender],
+        hash_seed: int,
+        limits: Limits,
+        free: set[str],
+    ) -> None:
+        self.study = study
+        self.study_file = study_file
+        self.hash_seed = hash_seed
+        self.limits = limits
+        self.free = free
+        self.workers = {contender.name: self._start(contender) for contender in contenders}
+
+    def keep_only(self, names: Collection[str]) -> None:
+        """Let the workers of all others go, and start anew those that are no longer to be kept to one processor."""
+        for name in [each for each in self.workers if each not in names]:
+            self.workers.pop(name).end()
+        for name in self.free & set(self.workers):
+            worker = self.workers[name]
+            if isinstance(worker, Worker) and worker.limits.processor is not None:
+                worker.end()
+                self.workers[name] = self._start(worker.contender)
+
+    def end(self) -> None:
+        """End every worker."""
+        for worker in self.workers.values():
+            worker.end()
+
+    def greet(self) -> None:
+        """Wait until every worker is ready; one that is lost on the way is given a second start."""
+        for name, worker in list(self.workers.items()):
+            try:
+                worker.greet()
+            except MeasuringError as error:
+                if not isinstance(error.__cause__, Failed):
+                    raise
+                self.workers[name] = self._start(worker.contender)
+                self.workers[name].greet()
+
+    def repeating(self) -> list[str]:
+        """The contenders whose worker can hold a single instance only."""
+        return [name for name, worker in self.workers.items() if worker.alive and worker.greet().repeats]
+
+    def ask(self, contender: str, request: object, kind: type[Kind], limit: float, calls: int | None = None) -> Kind:
+        """Ask a contender's worker; one that was lost, or that this life began without, is started."""
+        worker = self.workers.get(contender)
+        if worker is None or not worker.alive:
+            if worker is not None:
+                worker.end()
+            worker = self.workers[contender] = self._start(self.study.the_contender(contender))
+        reply = worker.ask(request, kind, limit, calls)
+        if reply.started and contender not in self.free:
+            # Whoever uses several threads or processes may use several processors; begun anew, it is not pinned.
+            self.free.add(contender)
+            worker.end()
+        return reply
+
+    def _start(self, contender: Contender) -> Worker | ProgramLife:
+        limits = replace(self.limits, processor=None) if contender.name in self.free else self.limits
+        if contender.program is not None:
+            folder = self.study_file.resolve().parent
+            return ProgramLife(self.study, folder, contender, limits)
+        return Worker(self.study_file, contender, self.hash_seed, limits)

@@ -1,0 +1,100 @@
+"""What is done to processes of others: ending them with all they started, bounding them, looking at their memory."""
+
+from __future__ import annotations
+
+import contextlib
+import os
+import signal
+import subprocess
+import sys
+from collections.abc import Iterator
+from pathlib import Path
+
+import psutil
+
+from ..protocol.messages import Limits
+
+
+def end_with_children(process: subprocess.Popen[bytes]) -> None:
+    """End a process, its group, and every process that it or they started, and wait for it."""
+    left = family_of(process.pid)
+    end_group(process.pid)
+    for each in left:
+        with contextlib.suppress(psutil.Error):
+            each.kill()
+    with contextlib.suppress(OSError):
+        process.kill()
+    with contextlib.suppress(subprocess.TimeoutExpired):
+        process.wait(timeout=5)
+
+
+def end_group(group: int) -> None:
+    """End all processes of a group; where the system has no groups, the first one and what it started."""
+    if hasattr(os, "killpg"):
+        with contextlib.suppress(OSError):
+            os.killpg(group, signal.SIGKILL)
+        return
+    for each in family_of(group):
+        with contextlib.suppress(psutil.Error):
+            each.kill()
+
+
+def halt(group: int, wanted: bool) -> None:
+    """Stop all processes of a group until they are let go on; where the system has no groups, those of a family."""
+    if hasattr(os, "killpg") and hasattr(signal, "SIGSTOP"):
+        with contextlib.suppress(OSError):
+            os.killpg(group, signal.SIGSTOP if wanted else signal.SIGCONT)
+        return
+    for each in family_of(group):
+        with contextlib.suppress(psutil.Error, AttributeError):  # a system may have neither groups nor these
+            each.suspend() if wanted else each.resume()
+
+
+def family_of(pid: int) -> list[psutil.Process]:
+    """A process and all that it and they started, as far as they still run."""
+    try:
+        first = psutil.Process(pid)
+        return [first, *first.children(recursive=True)]
+    except psutil.Error:
+        return []
+
+
+def bound(pid: int, limits: Limits, output_most: int) -> None:
+    """Bound what a process may fill with memory and output, where the system lets others be bounded."""
+    if sys.platform != "linux":
+        return
+    with contextlib.suppress(OSError, ValueError, ImportError):
+        import resource
+
+        # Twice what is read, so that a flood is told as one and not as a full disk.
+        resource.prlimit(pid, resource.RLIMIT_FSIZE, (2 * output_most, 2 * output_most))
+        if limits.memory:
+            resource.prlimit(pid, resource.RLIMIT_DATA, (int(limits.memory), int(limits.memory)))
+
+
+def peak_memory(pid: int) -> int:
+    """The peak of resident bytes of a process that still runs; 0 where the system does not tell."""
+    with contextlib.suppress(OSError, ValueError, IndexError):
+        for line in Path(f"/proc/{pid}/status").read_text(encoding="ascii").splitlines():
+            if line.startswith("VmHWM"):
+                return int(line.split()[1]) * 1024
+    with contextlib.suppress(psutil.Error):
+        held = psutil.Process(pid).memory_info()
+        return int(getattr(held, "peak_wset", held.rss))
+    return 0
+
+
+@contextlib.contextmanager
+def on_processor(processor: int | None) -> Iterator[None]:
+    """Be on one processor for a while: what is started meanwhile stays there."""
+    if processor is None or not hasattr(os, "sched_setaffinity"):
+        yield
+        return
+    before = os.sched_getaffinity(0)
+    with contextlib.suppress(OSError):
+        os.sched_setaffinity(0, {processor})
+    try:
+        yield
+    finally:
+        with contextlib.suppress(OSError):
+            os.sched_setaffinity(0, before)

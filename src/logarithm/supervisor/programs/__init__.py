@@ -1,0 +1,1 @@
+"""Contenders that are programs in other languages: built, started, asked, ended."""

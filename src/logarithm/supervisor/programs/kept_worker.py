@@ -1,0 +1,125 @@
+"""A program that is kept running and speaks the worker protocol: see docs/formats.md."""
+
+from __future__ import annotations
+
+import contextlib
+import queue
+import subprocess
+import tempfile
+import threading
+from pathlib import Path
+from typing import IO
+
+from ...errors import one_line
+from ...protocol.messages import Limits
+from ..failed import Failed
+from ..processes import bound, end_with_children, on_processor, peak_memory
+from .command import Ran, left, started
+from .exchange import OUTPUT_MOST
+
+PROTOCOLS = ("logarithm-worker 2", "logarithm-worker 1")
+LOAD_LIMIT = 60.0
+LINE_MOST = OUTPUT_MOST
+LINES_WAITING = 4
+
+
+class Kept:
+    """A worker kept alive: it loads instances, runs calls, and reports nanoseconds and an answer, line by line."""
+
+    def __init__(self, command: list[str], folder: Path, limits: Limits) -> None:
+        self.errors: IO[bytes] = tempfile.TemporaryFile()  # noqa: SIM115 - as long as the worker lives
+        with on_processor(limits.processor):
+            self.process = started(command, folder, subprocess.PIPE, self.errors, subprocess.PIPE)
+        bound(self.process.pid, limits, OUTPUT_MOST)
+        self.lines: queue.Queue[bytes] = queue.Queue(LINES_WAITING)
+        self.count = 0
+        self.loaded: tuple[Path, ...] = ()
+        threading.Thread(target=self._listen, daemon=True).start()
+        greeting = self.read(limits.start, "that it is ready")
+        if not greeting.startswith(PROTOCOLS):
+            self.end()
+            said = one_line(repr(greeting), 60)
+            raise Failed("nonsense", f'line 1 of it should begin with "{PROTOCOLS[0]}", not {said}')
+        self.repeats = greeting.startswith(PROTOCOLS[1])
+
+    def run(self, paths: tuple[Path, ...], calls: int, limit: float) -> Ran:
+        """Have instances loaded, if they are not, and some calls made on them in turn.
+
+        A worker that speaks version 1 has room for one instance, and takes the first.
+        """
+        wanted = paths[:1] if self.repeats else paths
+        if self.loaded != wanted:
+            if self.loaded and not self.repeats:
+                self.order("clear")
+            for path in wanted:
+                self.order(f"load {path}")
+            self.loaded = wanted
+        self.say(f"run {calls}")
+        said = self.read(limit, "done")
+        words = said.split(" ", 2)
+        if words[0] != "done" or len(words) < 2 or not words[1].isdigit():
+            raise self.wrong('"done NANOSECONDS ANSWER" after run', said)
+        return Ran(int(words[1]), None, peak_memory(self.process.pid), words[2] if len(words) > 2 else "")
+
+    def order(self, line: str) -> None:
+        """Send a line that is to be answered with ok."""
+        self.say(line)
+        said = self.read(LOAD_LIMIT, "ok")
+        if said != "ok":
+            raise self.wrong(f'"ok" after {line.split()[0]}', said)
+
+    def say(self, line: str) -> None:
+        """Send a line."""
+        assert self.process.stdin is not None
+        try:
+            self.process.stdin.write(line.encode() + b"\n")
+            self.process.stdin.flush()
+        except OSError:
+            raise self.gone() from None
+
+    def read(self, limit: float, what: str) -> str:
+        """Read a line within `limit` seconds."""
+        try:
+            line = self.lines.get(timeout=limit)
+        except queue.Empty:
+            self.end()
+            raise Failed("timeout", f"it did not say {what} within {limit:.3g} s") from None
+        if not line.endswith(b"\n"):
+            raise self.gone() if len(line) < LINE_MOST else Failed("floods", "it says a line of more than 16 MiB")
+        self.count += 1
+        said = line.decode("utf-8", "replace").rstrip("\r\n")
+        if said.startswith("error"):
+            raise Failed("error", one_line(said[5:].lstrip(": ") or "it says error, without a reason"))
+        return said
+
+    def wrong(self, expected: str, said: str) -> Failed:
+        """What to say of a line that is not what it should be; the worker is ended."""
+        self.end()
+        return Failed("nonsense", f"line {self.count} of it should be {expected}, not {one_line(repr(said), 60)}")
+
+    def gone(self) -> Failed:
+        """Why the process is no longer there."""
+        try:
+            code = self.process.wait(timeout=2)
+        except subprocess.TimeoutExpired:
+            self.end()
+            return Failed("closed", "it closed its standard output")
+        self.end()
+        return left(code, self.errors)
+
+    def end(self) -> None:
+        """End the process and whatever it started."""
+        end_with_children(self.process)
+        for pipe in (self.process.stdin, self.process.stdout):
+            with contextlib.suppress(OSError):
+                if pipe is not None:
+                    pipe.close()
+
+    def _listen(self) -> None:
+        assert self.process.stdout is not None
+        with contextlib.suppress(OSError, ValueError):
+            while line := self.process.stdout.readline(LINE_MOST):
+                self.lines.put(line)
+                if not line.endswith(b"\n"):
+                    break
+        self.lines.put(b"")

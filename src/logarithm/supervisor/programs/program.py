@@ -1,0 +1,268 @@
+"""Contenders that are programs: commands, whose whole process is timed from outside, and workers, kept alive.
+
+No argument ever passes through a shell. Whatever a program starts is ended with it.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import tempfile
+from dataclasses import replace
+from pathlib import Path
+from typing import Any, cast
+
+from ...errors import MeasuringError, one_line
+from ...protocol import answers, clock
+from ...protocol.fresh_inputs import LEAST, is_steady, most_needed, pool_needed
+from ...protocol.messages import (
+    Answer,
+    Answered,
+    Attempt,
+    Calibrate,
+    Calibrated,
+    Count,
+    Counted,
+    Done,
+    FindTraps,
+    Limits,
+    Ready,
+    Reply,
+    Request,
+    StartUp,
+    TakeTrial,
+    Timed,
+    TimeStartUp,
+    Timing,
+    TrapsFound,
+    Warmed,
+    WarmUp,
+    seed_of,
+)
+from ...study.parts import Contender, Program
+from ...study.study import Study
+from ..failed import Failed
+from ..processes import on_processor
+from ..validate import Kind
+from . import instructions
+from .build import built
+from .command import Ran, run_once
+from .exchange import filled, read_answer, write_instance
+from .kept_worker import Kept
+
+EMPTY_RUNS = 5
+CALLS_MOST = 10**7
+WARMING = 400_000_000  # nanoseconds of calls, until one that is compiled while it runs is at full speed
+
+
+class ProgramLife:
+    """One life of a program: makes instances into files, and answers the requests that a Python worker answers."""
+
+    def __init__(self, study: Study, folder: Path, contender: Contender, limits: Limits) -> None:
+        assert contender.program is not None
+        self.study, self.folder, self.contender, self.limits = study, folder, contender, limits
+        self.build = built(contender, folder)
+        self.program: Program = contender.program
+        self.room = tempfile.TemporaryDirectory(prefix="logarithm-")
+        self.files: dict[tuple[str, float, int], Path] = {}
+        self.alive = True
+        self.kept: Kept | None = None
+
+    def greet(self) -> Ready:
+        """Start a worker that is kept alive; commands start anew at each call."""
+        if self.program.is_worker and self.kept is None:
+            try:
+                self.kept = Kept(filled(self.program.arguments, self.places()), self.folder, self.limits)
+            except Failed as failed:
+                raise MeasuringError(f"the worker '{self.contender.name}' did not start: {failed.detail}") from None
+        return Ready(repeats=self.kept is not None and self.kept.repeats)
+
+    def end(self) -> None:
+        """End the program and whatever it started."""
+        self.alive = False
+        if self.kept is not None:
+            self.kept.end()
+        self.room.cleanup()
+
+    def ask(self, request: object, kind: type[Kind], limit: float, calls: int | None = None) -> Kind:  # noqa: ARG002
+        """Answer a request, as a Python worker does.
+
+        Raises:
+            Failed: the program failed, took too long, left, or sent nonsense.
+        """
+        self.greet()
+        assert isinstance(request, Request)
+        return cast(Kind, self._reply(request, limit))
+
+    def _reply(self, request: Request, limit: float) -> Reply:
+        match request:
+            case FindTraps():
+                return TrapsFound()
+            case Attempt():
+                self.run(request, 1, limit)
+                return Done()
+            case Answer():
+                return self.judged(request, read_answer(self.run(request, 1, limit).answer))
+            case Calibrate():
+                return self.calibrated(request, limit)
+            case WarmUp():
+                return self.warmed(request, limit)
+            case TakeTrial():
+                if request.warm and self.kept is not None:
+                    self.run(request, request.warm, limit)
+                return self.timed(request, limit)
+            case TimeStartUp():
+                return StartUp(seconds=self.startup(request, limit))
+            case Count(way="memory"):
+                held = self.run(request, 1, limit, watched=True).peak
+                # One that ends before anybody can look has no peak that is known.
+                return Counted(values={"memory": held} if held else {})
+            case Count(way="work" | "instructions"):
+                return Counted(values={request.way: self.instructions(request, limit)})
+        raise Failed("uncounted", "only memory and instructions can be counted of a program in another language")
+
+    def instructions(self, request: Request, limit: float) -> int:
+        """The instructions of one call of a worker, or of a whole run of a command.
+
+        Raises:
+            Failed: where they cannot be counted; the detail says why.
+        """
+        file = self.file(request)
+        command = (
+            filled(self.program.arguments, self.places()) if self.program.is_worker else self.command(request, file)
+        )
+        reason = instructions.why_not(command, self.folder)
+        if reason:
+            raise Failed("uncounted", reason)
+        if self.program.is_worker:
+            return instructions.of_worker(command, self.folder, file, limit)
+        return instructions.of_command(command, self.folder, limit)
+
+    def judged(self, request: Request, answer: Any) -> Answered:
+        """An answer, with what the referee says of it: he is in this process, and so is the answer, as plain data.
+
+        Raises:
+            Failed: where the referee raises.
+        """
+        reply = Answered(answer=answer)
+        if self.study.judge is not None:
+            instance = self.study.the_family(request.family).instance(request.size, request.seed)
+            try:
+                reply.right = bool(self.study.judge(instance, answers.unwritten(answer)))
+            except Exception as error:  # whatever the study's own code raises
+                raise Failed("referee", one_line(f"{type(error).__name__}: {error}")) from None
+        return reply
+
+    def file(self, request: Request, number: int = 0) -> Path:
+        """An instance of the pool as a file, made at its first use."""
+        key = request.family, request.size, seed_of(request.seed, number)
+        if key not in self.files:
+            made = self.study.the_family(request.family)
+            path = Path(self.room.name) / f"instance-{len(self.files)}"
+            write_instance(made.instance(key[1], key[2]), made.form, path)
+            self.files[key] = path
+        return self.files[key]
+
+    def places(self, **more: str) -> dict[str, str]:
+        """What the placeholders in a command stand for."""
+        levels = {name: str(value) for name, value in self.contender.values.items()}
+        return {**levels, "build": str(self.build), **more}
+
+    def command(self, request: Request, path: Path) -> list[str]:
+        """The arguments of the command for an instance in a file."""
+        places = self.places(size=str(request.size), seed=str(request.seed), file=str(path))
+        return filled(self.program.arguments, places)
+
+    def calibrated(self, request: Calibrate, limit: float) -> Calibrated:
+        """Find how many calls last `target` nanoseconds, on how many instances in turn. A command is called once."""
+        where = request.family, request.size, request.seed
+        plan = Timing(*where, request.stage, 1)
+        timed = self.timed(plan, limit)
+        instances = 1
+        repeated: float | None = None
+        if self.kept is not None:
+            timed = self.lengthened(plan, request.target, timed, limit)
+            self.warmed(WarmUp(*where, request.stage, timed.calls, most=WARMING), limit)
+            timed = self.timed(replace(plan, calls=timed.calls), limit)
+            timed = self.lengthened(plan, request.target, timed, limit)
+            if request.most > 1 and not self.kept.repeats:
+                instances = self.made(request, most_needed(timed.call, request.most), request.making)
+                if instances > LEAST:
+                    instances, timed, repeated = pool_needed(
+                        lambda calls, among: self.timed(replace(plan, calls=calls, instances=among), limit),
+                        timed.calls,
+                        instances,
+                    )
+        elif request.most > 1:
+            instances = self.made(request, LEAST, request.making)
+        return Calibrated(
+            calls=timed.calls,
+            elapsed=timed.elapsed,
+            cpu=timed.cpu,
+            pace=timed.pace,
+            instances=instances,
+            repeated=repeated,
+        )
+
+    def lengthened(self, plan: Timing, target: int, timed: Timed, limit: float) -> Timed:
+        """Make more and more calls until they last for the target. Returns the last trial."""
+        calls = timed.calls
+        while timed.elapsed < target and calls < CALLS_MOST:
+            longer = 1.1 * calls * target / max(timed.elapsed, 1)
+            calls = int(min(calls * 10, max(calls + 1, longer)))
+            timed = self.timed(replace(plan, calls=calls), limit)
+        return timed
+
+    def made(self, request: Request, count: int, making: int) -> int:
+        """Write as many instances as are asked for, or as time allows. Returns how many there are."""
+        until = clock.now() + making
+        for number in range(count):
+            if number and clock.now() > until:
+                return number
+            self.file(request, number)
+        return count
+
+    def warmed(self, request: WarmUp, limit: float) -> Warmed:
+        """Trial after trial until they are steady."""
+        reply, until = Warmed(steady=False), clock.now() + request.most
+        while not reply.steady and clock.now() < until:
+            timed = self.timed(request, limit)
+            reply.readings.append((timed.calls, timed.elapsed))
+            reply.steady = is_steady(reply.readings)
+        return reply
+
+    def timed(self, request: Timing, limit: float) -> Timed:
+        """Time some calls, with the pace of the processor before and after."""
+        with on_processor(self.limits.processor):
+            before = clock.pace()
+            ran = self.run(request, request.calls, limit)
+            paces = (before, clock.pace())
+        return Timed(calls=request.calls, elapsed=ran.elapsed, cpu=ran.cpu, pace=paces, peak=ran.peak)
+
+    def run(self, request: Request, calls: int, limit: float, watched: bool = False) -> Ran:
+        """Make some calls, on the instances in turn; of a command that is `watched` the peak of memory is looked at."""
+        among, first = (request.instances, request.first) if isinstance(request, Timing) else (1, 0)
+        if self.kept is not None:
+            try:
+                return self.kept.run(tuple(self.file(request, each) for each in range(among)), calls, limit)
+            except Failed as failed:
+                if failed.reason != "error":
+                    self.alive = False
+                raise
+        ran = []
+        for each in range(first, first + calls):
+            command = self.command(request, self.file(request, each % among))
+            ran.append(run_once(command, self.folder, self.limits, limit, watched))
+        elapsed, cpu = sum(each.elapsed for each in ran), sum(each.cpu or 0 for each in ran)
+        return Ran(elapsed, cpu, max(each.peak for each in ran), ran[-1].answer)
+
+    def startup(self, request: Request, limit: float) -> float | None:
+        """Seconds of a run on an empty file, the least of a few; on the given instance where that fails."""
+        if self.program.is_worker:
+            return None
+        empty = Path(self.room.name) / "empty"
+        empty.write_bytes(b"")
+        nothing = TimeStartUp(request.family, 0, request.seed)
+        for command in (self.command(nothing, empty), self.command(request, self.file(request))):
+            with contextlib.suppress(Failed), on_processor(self.limits.processor):
+                return min(run_once(command, self.folder, self.limits, limit).elapsed for _ in range(EMPTY_RUNS)) * 1e-9
+        return None

@@ -1,0 +1,220 @@
+"""A process that runs what was handed in, as the parent sees it: nothing that it says or fails to do holds us up.
+
+It gets its own file and instances, and nothing else; see `child.guest`. All that it takes is bounded: the time of each
+request and of all, memory, processes, files, and what it may send.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import ctypes
+import os
+import queue
+import shutil
+import sys
+import tempfile
+import threading
+import time
+from collections.abc import Sequence
+from dataclasses import asdict, dataclass, replace
+from pathlib import Path
+from typing import Any
+
+import psutil
+
+from ..errors import MeasuringError, harmless, one_line
+from ..protocol.messages import NOT_ENCLOSED, CallAll, CallsMade, Case, Done, Take, line_of
+from ..study.parts import Agreement, Contender
+from .failed import Failed
+from .limits import limits
+from .processes import family_of, halt
+from .validate import Kind
+from .worker import Worker
+
+LINE_MOST = 8 * 2**20
+START_LIMIT, PREPARE_LIMIT, WHOLE_LIMIT = 10.0, 5.0, 45.0  # seconds
+TRIED = "def lighthouse(instance):\n    return instance\n"
+
+
+class NotEnclosedError(MeasuringError):
+    """The system cannot keep what was handed in apart from everything else."""
+
+
+class Guest(Worker):
+    """A process with a submission's code.
+
+    Args:
+        contender: whose source it is.
+        text: what is in its file.
+        families: their names.
+        agreement: how its answers must agree with each other.
+        hidden: the study's folder.
+        memory: bytes that it may fill.
+        trusted: whether it need not be enclosed.
+        processor: the one it is kept to; None where it may use all.
+    """
+
+    line_most, start_limit, prepare_limit = LINE_MOST, START_LIMIT, PREPARE_LIMIT
+
+    def __init__(
+        self,
+        contender: Contender,
+        text: bytes,
+        families: Sequence[str],
+        agreement: Agreement,
+        hidden: Path,
+        memory: float,
+        trusted: bool = False,
+        processor: int | None = None,
+    ) -> None:
+        assert contender.source is not None
+        self.contender = contender
+        self.limits = replace(limits(2, memory), processor=processor)
+        self.room = tempfile.mkdtemp(prefix="logarithm-guest-")
+        self.until = time.monotonic() + WHOLE_LIMIT
+        self.outbox: queue.Queue[bytes | None] = queue.Queue()
+        places = {name: os.environ[name] for name in ("PATH", "PYTHONPATH", "SYSTEMROOT") if name in os.environ}
+        plain = {"PYTHONHASHSEED": "1", "PYTHONDONTWRITEBYTECODE": "1", "PYTHONUTF8": "1"}
+        plain |= dict.fromkeys(("OMP_NUM_THREADS", "OPENBLAS_NUM_THREADS", "MKL_NUM_THREADS"), "1")
+        folders = dict.fromkeys(("HOME", "TMPDIR", "TEMP"), "/handed-in" if not trusted else self.room)
+        self.start([sys.executable, "-P", "-m", "logarithm.worker.sandbox.submission"], {**places, **plain, **folders})
+        threading.Thread(target=self._speak, daemon=True).start()
+        case = Case(
+            contender.name,
+            file_name(contender.source.file),
+            text.decode("latin-1"),
+            contender.source.function,
+            list(families),
+            self.room,
+            str(hidden.resolve()),
+            not trusted,
+            asdict(self.limits),
+            agreement.within,
+            agreement.unordered,
+        )
+        self.send(line_of(case))
+
+    def ask(self, request: object, kind: type[Kind], limit: float, calls: int | None = None) -> Kind:
+        """Send a request and wait for its reply, within what is left for it of all its time. Raises Failed."""
+        left = self.until - time.monotonic()
+        if left <= 0:
+            self.end()
+            raise Failed("timeout", f"in all it took more than {WHOLE_LIMIT:g} s", is_late=True)
+        return super().ask(request, kind, min(limit, left), calls)
+
+    def rest(self) -> None:
+        """Stop it, so that it does nothing while others are timed; asked again, it goes on."""
+        halt(self.process.pid, True)
+        self.halted = True
+
+    def send(self, line: bytes) -> None:
+        """Have a line written; where the process does not read it, waiting for the reply comes to an end."""
+        self.outbox.put(line)
+
+    def end(self) -> None:
+        """End the process, whatever it started, and its folder."""
+        self.outbox.put(None)
+        super().end()
+        shutil.rmtree(self.room, ignore_errors=True)
+
+    def _speak(self) -> None:
+        assert self.process.stdin is not None
+        while (line := self.outbox.get()) is not None:
+            with contextlib.suppress(OSError, ValueError):
+                self.process.stdin.write(line)
+                self.process.stdin.flush()
+
+
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """Calls as they look from outside, in seconds: what passed, processor time in them and while taking instances."""
+
+    passed: float
+    busy: float
+    taking: float
+    answers: list[Any]
+
+
+def seen_from_outside(worker: Worker, instances: Sequence[Any], limit: float) -> Seen:
+    """Let a process answer instances one after another, and look at it from outside.
+
+    Args:
+        worker: the process.
+        instances: written down; it gets them before the time begins.
+        limit: seconds.
+
+    Raises:
+        Failed: where it does.
+    """
+    known = _family(worker.process.pid)
+    before = _spent(known)
+    worker.ask(Take(list(instances)), Done, limit)
+    taken = _spent(known)
+    begun = time.perf_counter()
+    reply = worker.ask(CallAll(), CallsMade, limit)
+    passed = time.perf_counter() - begun
+    # Looking for what it may have started takes a while, and is done once.
+    others = [each for each in _family(worker.process.pid) if each not in known]
+    after = _spent([*known, *others])
+    if reply.too_large or len(reply.answers) != len(instances):
+        raise Failed("nonsense", "it did not answer every instance")
+    return Seen(passed, max(after - taken, 0.0), max(taken - before, 0.0), reply.answers)
+
+
+def enclosed_or_told(trusted: bool) -> None:
+    """Find out whether this system can enclose what was handed in.
+
+    Raises:
+        NotEnclosedError: where it cannot, and nobody said that it is trusted.
+    """
+    from ..study.parts import Source
+
+    if trusted:
+        return
+    trial = Contender("trial", len, source=Source("lighthouse.py", "lighthouse"))
+    guest = Guest(trial, TRIED.encode(), [], Agreement(), Path(tempfile.gettempdir()), 2**29)
+    try:
+        guest.greet()
+    except MeasuringError as error:
+        raise NotEnclosedError(
+            "this system cannot keep what was handed in apart from your files and from other processes "
+            f"({one_line(str(error).removeprefix(NOT_ENCLOSED + ': '), 120)}): use a Linux that lets users have "
+            "namespaces, or, if you have read it all and trust it, say --trusted"
+        ) from None
+    finally:
+        guest.end()
+
+
+def file_name(path: str) -> str:
+    """A name that any file system takes, as near as can be to that of the file that was handed in."""
+    name = harmless(Path(path).name).replace("\ufffd", "_")
+    return name if len(name.encode()) <= 200 and name.endswith(".py") else f"{name[:40]}.py"
+
+
+def _family(pid: int) -> list[int]:
+    """A process and all that it started, as far as they still run."""
+    return [each.pid for each in family_of(pid)]
+
+
+def _spent(pids: Sequence[int]) -> float:
+    """Seconds of processor time that processes have used, and those that they waited for, as the system sees it."""
+    spent = 0.0
+    for pid in pids:
+        with contextlib.suppress(psutil.Error):
+            times = psutil.Process(pid).cpu_times()
+            ended = getattr(times, "children_user", 0.0) + getattr(times, "children_system", 0.0)
+            spent += (_clock(pid) or times.user + times.system) + ended
+    return spent
+
+
+def _clock(pid: int) -> float | None:
+    """The processor time of a process, to the nanosecond, where the system has a clock for it."""
+    if sys.platform != "linux":
+        return None
+    # CLOCK_PROCESS_CPUTIME_ID of another process: see clock_getcpuclockid in POSIX.
+    number = ctypes.c_int()
+    if ctypes.CDLL(None).clock_getcpuclockid(pid, ctypes.byref(number)) != 0:
+        return None
+    with contextlib.suppress(OSError):
+        return time.clock_gettime(number.value)
+    return None

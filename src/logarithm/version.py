@@ -1,0 +1,3 @@
+"""The version of this package, in a leaf that every room may read."""
+
+__version__ = "0.1.0"

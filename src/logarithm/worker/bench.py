@@ -1,0 +1,398 @@
+"""The bench in a worker: makes inputs ready for one contender, and times its calls.
+
+Whatever is not the job stands outside the two readings of the clock: making instances, copying them for a
+contender that changes its input, restoring, freeing answers, collecting garbage.
+
+A trial takes its inputs in turn from a pool, because a processor learns a short input that is repeated. It is timed
+in pieces of about a quarter of a millisecond, or of one call where that takes longer: the answers of a piece are kept
+until the clock has been read, and freed before the next one begins.
+"""
+
+from __future__ import annotations
+
+import inspect
+import math
+from collections.abc import Callable
+from contextlib import nullcontext
+from dataclasses import replace
+from functools import partial
+from pathlib import Path
+from typing import Any
+
+from ..notation.sizes import Number
+from ..protocol import clock
+from ..protocol.fresh_inputs import LEAST, is_steady, most_needed, pool_needed
+from ..protocol.messages import Calibrate, Calibrated, Timed, Timing, Warmed, WarmUp
+from ..study.parts import Contender
+from ..study.study import Study
+from .lazy import driven, driving, promise_of
+from .pools import MAKING_MOST, POOL_BYTES, Pool, copied, is_changed
+from .speed import LONG, Pacing
+
+PIECE = 250_000  # nanoseconds
+CALLS_MOST = 10_000_000
+GARBAGE_MOST = 5_000
+PLAIN = (type(None), bool, int, float)  # answers that cost nothing to free
+REPEATED = 5
+OBJECTS_MAKING = 25_000_000  # nanoseconds for building the objects that one design point uses
+
+Place = tuple[str, Number, int]
+Piece = Callable[[int, int], tuple[int, int, float, Callable[[], None] | None]]
+"""Times so many calls beginning with an input: calls made, nanoseconds, overhead of a call, what to do afterwards."""
+
+
+class Bench:
+    """One contender and the instances made for it in this process. `room`: bytes the process may hold."""
+
+    def __init__(self, study: Study, contender: Contender, room: float = math.inf) -> None:
+        self.study = study
+        self.contender = contender
+        self.room = room
+        self.pools: dict[Place, Pool] = {}
+        self.taken: list[Any] = []
+        self.objects: dict[Place, list[Any]] = {}
+        self.building: dict[Place, int] = {}
+        self.calls: dict[tuple[Place, str | None], float] = {}
+        self.is_async = inspect.iscoroutinefunction(contender.code)
+        self.use_asks = _takes_instance(contender.code)
+        self.is_plain: bool | None = None
+        self.loop: Any = None
+        self.cost = clock.overheads()
+        self.pacing = Pacing()
+        self.inside = self.busy = 0
+        self.is_plain_answer = False
+
+    def pool(self, family: str, size: Number, seed: int) -> Pool:
+        """The instances of this family and size from this seed on; kept while there is room, the first one made."""
+        key = family, size, seed
+        if key not in self.pools:
+            if _resident() > self.room:
+                self.pools.clear()
+                self.objects.clear()
+                self.building.clear()
+            self.pools[key] = Pool(partial(self.study.the_family(family).instance, size), seed)
+            self.hold(self.pools[key], 1)
+        return self.pools[key]
+
+    def hold(self, pool: Pool, count: int, within: float = MAKING_MOST) -> int:
+        """Let a pool have so many instances, as far as time and memory allow. Returns how many there are."""
+        there = len(pool.instances)
+        held = pool.hold(count, within)
+        if len(pool.instances) > there:
+            self.settle()
+        return held
+
+    def settle(self) -> None:
+        """Take what was made out of every later collection: it lives as long as the process."""
+        if clock.pending()[0] > GARBAGE_MOST:
+            clock.collect()
+        clock.freeze()
+
+    def answer(self, instance: Any) -> Any:
+        """The contender's answer to an instance, waited for and exhausted as the timing does."""
+        code, options = self.contender.code, self.contender.options
+        if inspect.isclass(code):
+            built: Any = code(**self.contender.values)
+            built.build(instance)
+            answer = built.use(instance) if self.use_asks else built.use()
+        else:
+            answer = code(instance, **self.contender.values)
+        if inspect.isawaitable(answer):
+            answer = self.run(answer)
+        if options.finish is not None:
+            finished = options.finish(answer)
+            answer = answer if finished is None else finished
+        return answer if options.drain is False else driven(answer, self.run)
+
+    def run(self, awaitable: Any) -> Any:
+        """Wait for an awaitable."""
+        import asyncio
+
+        if self.loop is None:
+            self.loop = asyncio.new_event_loop()
+
+        async def wait() -> Any:
+            return await awaitable
+
+        return self.loop.run_until_complete(wait())
+
+    def calibrated(self, request: Calibrate) -> Calibrated:
+        """Find how many calls last long enough, on how many instances in turn, and what a repeated one would cost."""
+        where = request.family, request.size, request.seed
+        pool, before = self.pool(*where), self.inside
+        changes, promise, first = self.first(request)
+        plan = Timing(*where, request.stage, calls=1, copies=changes, promise=promise)
+        timed = self.lengthened(plan, request.target, first)
+        instances = 1
+        repeated: float | None = None
+        if request.most > 1:
+            instances = self.hold(pool, most_needed(timed.call, request.most), request.making)
+            if instances > LEAST:
+                instances, timed, repeated = pool_needed(
+                    lambda calls, among: self.timed(replace(plan, calls=calls, instances=among)), timed.calls, instances
+                )
+        if timed.elapsed < REPEATED * request.target and timed.calls == 1:
+            # What is decided on this reading, such as how far the ladder goes, should not hang on one bad moment.
+            again = [self.timed(replace(plan, calls=1, instances=instances, first=each)) for each in (1, 2)]
+            timed = min(timed, *again, key=lambda each: each.call)
+        return Calibrated(
+            calls=timed.calls,
+            elapsed=timed.elapsed,
+            cpu=timed.cpu,
+            overhead=timed.overhead,
+            pace=timed.pace,
+            changes=changes,
+            promise=promise,
+            instances=instances,
+            repeated=repeated,
+            making=pool.making // max(len(pool.instances), 1),
+            inside=self.inside - before,
+        )
+
+    def first(self, request: Calibrate) -> tuple[bool, str, Timed]:
+        """The very first call, on a copy: whether its input is changed, what is returned, how long it took."""
+        where = request.family, request.size, request.seed
+        pool = self.pool(*where)
+        options, code = self.contender.options, self.contender.code
+        instance, before = copied(pool.instances[0])
+        if request.stage == "use":
+            return False, "", self.timed(Timing(*where, "use", 1))
+        if request.stage == "build":
+            call: clock.Call = code(**self.contender.values).build
+        else:
+            call = self.plain
+        pace = clock.pace()
+        cpu = clock.busy()
+        elapsed, answer = clock.one_call(call, instance)
+        promise = promise_of(answer)
+        if promise and options.drain is not False:
+            more, _ = clock.one_call(lambda promised: driven(promised, self.run), answer)
+            elapsed += more
+        cpu = clock.busy() - cpu
+        if options.drain is False or options.finish is not None:
+            promise = ""
+        if options.drain and not promise:
+            promise = "iterator"
+        paces = (pace, clock.pace())
+        timed = Timed(calls=1, elapsed=elapsed, cpu=cpu, overhead=self.cost.reading, pace=paces)
+        changed = is_changed(instance, before, pool.make(request.seed))
+        return changed is not False, promise, timed
+
+    def lengthened(self, plan: Timing, target: int, timed: Timed) -> Timed:
+        """Make more and more calls until they last for the target. Returns the last trial."""
+        calls = 1
+        while timed.elapsed < target and calls < CALLS_MOST:
+            longer = calls * target / max(timed.elapsed, 1)
+            calls = clock.round_calls(min(longer * 1.1, calls * 10))
+            timed = self.timed(replace(plan, calls=calls))
+        return timed
+
+    def warmed(self, request: WarmUp) -> Warmed:
+        """Trial after trial until they are steady."""
+        reply, spent = Warmed(steady=False), 0
+        begun = clock.now()
+        first = request.first
+        while spent < request.most:
+            timed = self.timed(replace(request, first=first))
+            reply.readings.append((timed.calls, max(0, round(timed.elapsed - timed.overhead))))
+            first += timed.calls
+            if is_steady(reply.readings):
+                reply.steady = True
+                break
+            spent = clock.now() - begun
+        return reply
+
+    def timed(self, request: Timing) -> Timed:
+        """One trial: so many calls on the instances in turn, in pieces, with the pace before and after."""
+        pool = self.pool(request.family, request.size, request.seed)
+        among = self.hold(pool, request.instances)
+        piece = self.piece(request, pool, among)
+        key = (request.family, request.size, request.seed), request.stage
+        if clock.pending()[0] > GARBAGE_MOST:
+            clock.collect()
+        before = clock.pace()
+        made, elapsed, overhead, self.busy = 0, 0, 0.0, 0
+        estimate = self.calls.get(key, 0.0)
+        is_long = estimate * request.calls > LONG
+        with self.pacing if is_long else nullcontext():
+            while made < request.calls:
+                wanted = _piece_of(request.calls - made, estimate)
+                calls, took, loop, afterwards = piece(wanted, request.first + made)
+                made, elapsed = made + calls, elapsed + took
+                overhead += self.cost.reading + calls * loop
+                estimate = max(took - self.cost.reading, 1.0) / calls
+                if afterwards is not None:
+                    afterwards()
+        self.calls[key] = estimate
+        self.inside += elapsed
+        paces, during = (before, clock.pace()), self.pacing.over(elapsed) if is_long else 0
+        return Timed(calls=made, elapsed=elapsed, cpu=self.busy, overhead=overhead, pace=paces, during=during)
+
+    def piece(self, request: Timing, pool: Pool, among: int) -> Piece:
+        """How a piece of a trial is timed."""
+        if request.stage == "use":
+            return self._using(request, pool, among)
+        if request.stage == "build":
+            return self._building(request, pool, among)
+        if self.is_async or request.promise == "awaitable":
+            return self._awaiting(request, pool, among)
+        options = self.contender.options
+        call = driving(self.plain, request.promise, self.run)
+        if options.finish is not None:
+            call = _finished(self.plain, options.finish)
+
+        def one(calls: int, first: int) -> tuple[int, int, float, None]:
+            if request.copies:
+                inputs = pool.copies(calls, first, among)
+                tens = (
+                    list(zip(*[iter(inputs)] * clock.UNROLLED, strict=False)) if len(inputs) >= clock.UNROLLED else []
+                )
+            else:
+                tens = pool.tens(calls, first, among) if calls >= clock.UNROLLED else []
+                inputs = [] if tens else pool.some(calls, first, among)
+            kept: list[Any] = []
+            if tens and self.is_plain_answer:
+                took = self._kept(clock.in_tens_dropped, call, tens, kept)
+                return clock.UNROLLED * len(tens), took, 0.0, None
+            if tens:
+                return clock.UNROLLED * len(tens), self._kept(clock.in_tens, call, tens, kept), self.cost.ten, None
+            loop, cost = (_once, 0.0) if len(inputs) == 1 else (clock.in_turn, self.cost.turn)
+            took = self._kept(loop, call, inputs, kept)
+            self.is_plain_answer = type(kept[-1]) in PLAIN
+            return len(inputs), took, cost, None
+
+        return one
+
+    @property
+    def plain(self) -> clock.Call:
+        """The contender as a function of an instance alone."""
+        code: clock.Call = self.contender.code
+        return partial(code, **self.contender.values) if self.contender.values else code
+
+    def _kept(self, loop: Callable[..., int], *arguments: Any) -> int:
+        """Run a loop whose last argument is where answers are kept, with the collector on where it is wanted."""
+        *given, kept = arguments
+        if self.contender.options.keep_gc:
+            clock.enable_gc()
+        before, spent = clock.busy(), self.pacing.spent
+        try:
+            took = loop(*given, kept.append)
+            return took - (self.pacing.spent - spent)
+        finally:
+            self.busy += max(clock.busy() - before - (self.pacing.spent - spent), 0)
+            clock.disable_gc()
+
+    def _building(self, request: Timing, pool: Pool, among: int) -> Piece:
+        code = self.contender.code
+
+        def one(calls: int, first: int) -> tuple[int, int, float, None]:
+            take = pool.copies if request.copies else pool.some
+            inputs = take(min(calls, 1000), first, among)
+            pairs = [(code(**self.contender.values).build, each) for each in inputs]
+            return len(pairs), self._kept(clock.in_pairs, pairs, []), self.cost.pair, None
+
+        return one
+
+    def _using(self, request: Timing, pool: Pool, among: int) -> Piece:
+        code: Any = self.contender.code
+        restore = getattr(code, "restore", None)
+        built = self.built(request, pool, among, restore is not None)
+        inputs = [pool.instances[each % among] for each in range(len(built))]
+
+        def one(calls: int, first: int) -> tuple[int, int, float, Callable[[], None] | None]:
+            if restore is not None:
+                calls = min(calls, len(built))
+            if calls > clock.UNROLLED:
+                calls -= calls % clock.UNROLLED
+            at = [(first + each) % len(built) for each in range(calls)]
+            afterwards = partial(_each, restore, [built[each] for each in at]) if restore is not None else None
+            kept: list[Any] = []
+            if self.use_asks:
+                pairs = [(built[each].use, inputs[each]) for each in at]
+                return calls, self._kept(clock.in_pairs, pairs, kept), self.cost.pair, afterwards
+            objects = [built[each] for each in at]
+            tens = _tens_of(objects)
+            if not tens:
+                return calls, self._kept(clock.in_turn, code.use, objects, kept), self.cost.turn, afterwards
+            took = self._kept(clock.in_tens, code.use, tens, kept)
+            return clock.UNROLLED * len(tens), took, self.cost.ten, afterwards
+
+        return one
+
+    def built(self, request: Timing, pool: Pool, among: int, is_restored: bool) -> list[Any]:
+        """The objects that stage `use` is timed on: one for each instance, and more where each must be restored."""
+        key = request.family, request.size, request.seed
+        objects = self.objects.setdefault(key, [])
+        call = self.calls.get((key, "use"), 0.0)
+        wanted = max(among, min(request.calls, math.ceil(PIECE / call) if call else 1)) if is_restored else among
+        begun = clock.now()
+        while len(objects) < wanted:
+            spent = self.building.get(key, 0) + clock.now() - begun
+            if objects and (spent > OBJECTS_MAKING or len(objects) * pool.size > POOL_BYTES):
+                break
+            made = self.contender.code(**self.contender.values)
+            made.build(copied(pool.instances[len(objects) % among])[0])
+            objects.append(made)
+        self.building[key] = self.building.get(key, 0) + clock.now() - begun
+        self.settle()
+        return objects[:wanted]
+
+    def _awaiting(self, request: Timing, pool: Pool, among: int) -> Piece:
+        finish = self.contender.options.finish
+        call = self.plain
+        if finish is not None:
+            plain = call
+
+            async def call(instance: Any) -> Any:
+                answer = await plain(instance)
+                finish(answer)
+                return answer
+
+        def one(calls: int, first: int) -> tuple[int, int, float, None]:
+            take = pool.copies if request.copies else pool.some
+            inputs = take(calls, first, among)
+            took = self._kept(lambda *given: int(self.run(clock.awaited(*given))), call, inputs, [])
+            return len(inputs), took, self.cost.turn, None
+
+        return one
+
+
+def _tens_of(inputs: list[Any]) -> list[Any]:
+    """Whole tens of some inputs; what is left over is left out."""
+    return list(zip(*[iter(inputs)] * clock.UNROLLED, strict=False))
+
+
+def _once(call: clock.Call, inputs: list[Any], keep: clock.Keep) -> int:
+    took, answer = clock.one_call(call, inputs[0])
+    keep(answer)
+    return took
+
+
+def _finished(code: clock.Call, finish: Callable[[Any], Any]) -> clock.Call:
+    return lambda instance: finish(code(instance))
+
+
+def _each(call: clock.Call, objects: list[Any]) -> None:
+    for each in objects:
+        call(each)
+
+
+def _piece_of(calls: int, estimate: float) -> int:
+    """How many of the calls to time at once: for about a quarter of a millisecond, one or a multiple of ten."""
+    fits = PIECE / estimate if estimate else 1
+    if fits < clock.UNROLLED or calls < clock.UNROLLED:
+        return max(1, min(calls, int(fits)))
+    return min(calls, int(fits) // clock.UNROLLED * clock.UNROLLED)
+
+
+def _takes_instance(code: Any) -> bool:
+    """Whether the method `use` of a class with stages is given the instance again."""
+    return inspect.isclass(code) and len(inspect.signature(code.use).parameters) > 1  # type: ignore[attr-defined]
+
+
+def _resident() -> float:
+    """Bytes of memory that this process holds, or 0 where the system does not tell."""
+    try:
+        return int(Path("/proc/self/statm").read_text().split()[1]) * 4096.0
+    except (OSError, ValueError, IndexError):
+        return 0.0

@@ -1,0 +1,147 @@
+"""Counting one call of a contender: what it tallies, allocates, or takes in steps. None of it is ever timed."""
+
+from __future__ import annotations
+
+import contextlib
+import inspect
+import linecache
+from collections.abc import Callable, Iterable
+from dataclasses import replace
+from functools import partial
+from pathlib import Path
+from typing import Any
+
+from ...counting.code.rewriting import rewritten
+from ...counting.items.counted import counted, plain
+from ...counting.memory import allocated
+from ...counting.steps import Keeping, Line, Place, counted_lines, counted_steps, hidden_work, undisturbed
+from ...counting.tallies import OPERATIONS, counting
+from ...protocol import answers
+from ...protocol.messages import Count, Counted, HiddenWork
+from ..bench import Bench
+from ..lazy import driven, promise_of
+from ..pools import copied
+
+CALLS_MOST = 40
+UNSEEN = "its text cannot be read, so what built-in functions do with its items is not seen"
+FOREIGN = "its instances are of a kind that cannot be counted, so what happens to their items is not known"
+DIFFERS = "it gives another answer on a counted instance, so what happens to its items is not known"
+
+
+def count(bench: Bench, request: Count) -> Counted | HiddenWork:
+    """Count one call on a fresh instance."""
+    make = partial(bench.study.the_family(request.family).instance, request.size, request.seed)
+    if request.way == "tallies":
+        return tallied(bench, request, make)
+    if request.way == "work":
+        return worked(bench, request, make)
+    call = called(bench, make(), request.stage, make)
+    if request.way == "memory":
+        return Counted(values=allocated(call))
+    if request.way == "hidden":
+        found = undisturbed(hidden_work(call), hidden_work(called(bench, make(), request.stage, make)))
+        places = own(bench, found.places)
+        return HiddenWork(calls=dict(found.calls.most_common(CALLS_MOST)), spent=found.spent, places=places)
+    if request.way == "steps":
+        return Counted(values={"steps": counted_steps(call)})
+    keeping = Keeping(call)
+    steps = counted_lines(keeping)
+    lines = [
+        (file, line, linecache.getline(each.file, line).strip(), runs, number)
+        for each in steps.lines
+        for file, line, runs, number in own(bench, [each])
+    ]
+    reply = Counted(values={"steps": steps.total, "calls": steps.calls}, lines=lines, too_large=True)
+    with contextlib.suppress(answers.TooLargeError):
+        reply.answer, reply.too_large = answers.written(driven(keeping.answer, bench.run)), False
+    return reply
+
+
+def tallied(bench: Bench, request: Count, make: Callable[[], Any]) -> Counted:
+    """What the code tallies, and what is done to the items of a counted instance."""
+    if not request.wraps:
+        call = called(bench, make(), request.stage, make)
+        with counting() as found:
+            call()
+        return Counted(values=dict(found))
+    containers = request.wraps == "all"
+    plainly = make()
+    instance = counted(plainly, containers)
+    seen = is_seen(plainly, instance)
+    with rewritten(bench.contender.code, containers) as is_read:
+        call = called(bench, instance, request.stage, make)
+        with counting() as found:
+            answer = call()
+    if not alike(bench, request, make, plain(answer)):
+        return Counted(values=dict(found), unseen=DIFFERS, unknown=True)
+    if not seen:
+        return Counted(values=dict(found), unseen=FOREIGN, unknown=True)
+    return Counted(values=dict(found), unseen="" if is_read else UNSEEN)
+
+
+def worked(bench: Bench, request: Count, make: Callable[[], Any]) -> Counted:
+    """The steps of a call, and what is done to the items of a counted instance, added up; the steps alone beside it."""
+    steps = counted_steps(called(bench, make(), request.stage, make))
+    found = tallied(bench, replace(request, wraps="all"), make)
+    done = 0 if found.unknown else sum(number for name, number in found.values.items() if name in OPERATIONS)
+    return Counted(values={"work": steps + done, "steps": steps}, unseen=found.unseen, unknown=found.unknown)
+
+
+def is_seen(instance: Any, made: Any) -> bool:
+    """Whether an instance, or any part of it, is of a kind that can be counted; `made` is what counts in its place."""
+    if isinstance(made, tuple):
+        return not made or any(map(is_seen, tuple.__iter__(instance), tuple.__iter__(made)))
+    return made is not instance
+
+
+def alike(bench: Bench, request: Count, make: Callable[[], Any], answer: Any) -> bool:
+    """Whether a contender answers as it does on a plain instance; one that never answers twice alike does, too."""
+    plainly = [_written(called(bench, make(), request.stage, make)()) for _ in range(2)]
+    return plainly[0] != plainly[1] or answers.agree(_written(answer), plainly[0], 1e-9)
+
+
+def _written(answer: Any) -> Any:
+    try:
+        return answers.written(answer)
+    except answers.TooLargeError:
+        return None
+
+
+def own(bench: Bench, lines: Iterable[Line | Place]) -> list[Any]:
+    """The lines that stand in the contender's file or beside it, with their file named from there."""
+    code = getattr(bench.contender.code, "func", bench.contender.code)
+    try:
+        folder = Path(inspect.getfile(code)).resolve().parent
+    except TypeError:
+        return []
+    library = Path(__file__).resolve().parents[2]
+    found = []
+    for each in lines:
+        file = Path(each.file)
+        if not file.is_absolute() or not file.is_relative_to(folder) or "site-packages" in file.parts:
+            continue
+        if file.is_relative_to(library) and not folder.is_relative_to(library):
+            continue
+        found.append((file.relative_to(folder).as_posix(), *each[1:]))
+    return found
+
+
+def called(bench: Bench, instance: Any, stage: str | None, spare: Callable[[], Any]) -> Callable[[], Any]:
+    """One call of a contender's stage, with nothing else around it; `spare` makes another instance like this one."""
+    code = bench.contender.code
+    if not inspect.isclass(code):
+        return partial(bench.plain, instance) if _is_plain(bench, spare) else partial(bench.answer, instance)
+    built: Any = code(**bench.contender.values)
+    if stage == "build":
+        return partial(built.build, instance)
+    is_counted = type(instance) is not type(plain(instance))
+    built.build(instance if is_counted else copied(instance)[0])
+    return partial(built.use, instance) if bench.use_asks else partial(built.use)
+
+
+def _is_plain(bench: Bench, spare: Callable[[], Any]) -> bool:
+    """Whether a contender's work is over when it returns. Found out once, by a call on a spare instance."""
+    if bench.is_plain is None:
+        waits = bench.is_async or bench.contender.options.finish is not None
+        bench.is_plain = not waits and not promise_of(bench.plain(spare()))
+    return bench.is_plain

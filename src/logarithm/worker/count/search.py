@@ -1,0 +1,130 @@
+"""Searching in a worker: the climb runs beside the contender's code, so that no instance has to travel."""
+
+from __future__ import annotations
+
+import random
+import signal
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from typing import Any
+
+from ...counting.code.rewriting import rewritten
+from ...counting.items.counted import counted
+from ...counting.memory import allocated
+from ...counting.steps import counted_lines, counted_steps
+from ...counting.tallies import OPERATIONS, counting
+from ...errors import one_line
+from ...protocol.messages import Search, Searched
+from ...study.study import WORK_CLAIM
+from ...worst_case.climb import climb
+from ...worst_case.instances import decoded, encoded
+from ...worst_case.shapes import looks
+from ...worst_case.stretch import stretched
+from ..bench import Bench
+from ..pools import copied
+from .counts import called
+
+TYPICAL = 8
+SHOWN = 120  # letters of an instance
+
+
+class EndlessError(Exception):
+    """A call that was counted for too long."""
+
+
+def searched(bench: Bench, request: Search) -> Searched:
+    """Search at one size, from the family's own instances, the usual suspects, and the patterns that are given."""
+    family = bench.study.the_family(request.family)
+    own = [family.instance(request.size, request.seed + more) for more in range(TYPICAL)]
+    reply = Searched()
+    failed: list[tuple[Any, str]] = []
+
+    def cost(instance: Any) -> float | None:
+        try:
+            with at_most(request.longest):
+                return count_of(bench, request, instance)
+        except (KeyboardInterrupt, SystemExit):
+            raise
+        except BaseException as error:  # a contender may raise anything
+            failed.append((instance, f"{type(error).__name__}: {one_line(error, SHOWN)}".rstrip(": ")))
+            return None
+
+    reply.typical = [count for count in map(cost, own) if count is not None]
+    if not reply.typical:
+        reply.reason, _, reply.detail = failed[0][1].partition(": ")
+        return reply
+    failed.clear()
+    change = family.change
+    if change is None and family.keeps is None and family.is_drawn(request.size):
+
+        def change(_instance: Any, chance: random.Random) -> Any:
+            # Nobody can say what else a strategy would allow: another one is drawn.
+            return family.instance(request.size, chance.getrandbits(40))
+
+    rng = random.Random(f"search/{request.family}/{request.size}/{request.seed}")
+    found = climb(own[0], cost, rng, request.tries, _starts(request, own[0]), family.keeps, change)
+    reply.tries, reply.refused, reply.suspects = found.tries + len(own), found.refused, found.suspects
+    if found.worst is not None and found.best is not None:
+        reply.most, reply.least = max(found.worst[0], *reply.typical), min(found.best[0], *reply.typical)
+        reply.worst, reply.best = _written(found.worst[1]), _written(found.best[1])
+        reply.shown, reply.looks = one_line(repr(found.worst[1]), SHOWN), looks(found.worst[1])
+    if failed:
+        reply.fails, reply.detail = _written(failed[0][0]), failed[0][1]
+    return reply
+
+
+def count_of(bench: Bench, request: Search, instance: Any) -> float:
+    """How much is done in one call: a metric, or all work."""
+    metric, stage = request.metric, request.stage
+
+    def call_on(made: Any) -> Callable[[], Any]:
+        return called(bench, made, stage, lambda: copied(instance)[0])
+
+    if metric == "memory":
+        return allocated(call_on(copied(instance)[0]))["memory"]
+    total = 0.0
+    if metric in (WORK_CLAIM, "steps"):
+        total += counted_steps(call_on(copied(instance)[0]))
+    if metric == "calls":
+        total += counted_lines(call_on(copied(instance)[0])).calls
+    if metric == WORK_CLAIM or metric in OPERATIONS:
+        made = counted(copied(instance)[0], True)
+        with rewritten(bench.contender.code, True), counting() as tallied:
+            call_on(made)()
+        total += sum(tallied[each] for each in OPERATIONS) if metric == WORK_CLAIM else tallied[metric]
+    elif metric not in ("steps", "calls"):
+        with counting() as tallied:
+            call_on(copied(instance)[0])()
+        total += tallied[metric]
+    return total
+
+
+@contextmanager
+def at_most(seconds: float) -> Iterator[None]:
+    """End what takes longer, where the system has a timer for that."""
+    if not hasattr(signal, "setitimer"):
+        yield
+        return
+
+    def end(_number: int, _frame: Any) -> None:
+        raise EndlessError(f"it was counted for more than {seconds:g} s")
+
+    before = signal.signal(signal.SIGALRM, end)
+    signal.setitimer(signal.ITIMER_REAL, seconds)
+    try:
+        yield
+    finally:
+        signal.setitimer(signal.ITIMER_REAL, 0)
+        signal.signal(signal.SIGALRM, before)
+
+
+def _starts(request: Search, shape: Any) -> Iterator[Any]:
+    for start in request.starts:
+        yield from stretched(decoded(start), shape)
+
+
+def _written(instance: Any) -> Any:
+    try:
+        return encoded(instance)
+    except ValueError:
+        return None

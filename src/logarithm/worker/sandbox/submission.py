@@ -1,0 +1,87 @@
+"""The child side of code that was handed in: in an enclosure, with its own file and instances that are given.
+
+Neither the study nor its reference, referee or families are in this process. What it replies is data that the parent
+judges elsewhere, and what it says of itself is held against what the parent sees from outside.
+"""
+
+from __future__ import annotations
+
+import json
+import os
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+
+from ...errors import LogarithmError
+from ...notation.sizes import Number
+from ...protocol import clock
+from ...protocol.messages import NOT_ENCLOSED, Case, Failure, Limits
+from ...study.loading import functions_of, last_line
+from ...study.parts import Contender, Family
+from ...study.study import Study
+from ...worst_case.instances import decoded
+from ..bench import Bench
+from ..limits import bound_memory, die_with_parent, fence, private_streams
+from ..serve import say, serve_all
+from .namespaces import NotEnclosedError, enclose, pythons_own
+
+KEPT_MOST = 64
+
+
+@dataclass(frozen=True, slots=True)
+class Given(Family):
+    """A family of instances that are given, not made."""
+
+    kept: dict[tuple[Number, int], Any] = field(default_factory=dict)
+
+    def instance(self, size: Number, seed: int) -> Any:
+        """The instance that was given for this size and seed, anew each time."""
+        return decoded(self.kept[size, seed])
+
+    def keep(self, size: Number, seed: int, written: Any) -> None:
+        """Keep one; the oldest make room."""
+        self.kept[size, seed] = written
+        while len(self.kept) > KEPT_MOST:
+            del self.kept[next(iter(self.kept))]
+
+
+def main() -> None:
+    """Read what the case is, go into the enclosure, load the code, and serve requests."""
+    die_with_parent()
+    requests, replies = private_streams()
+    told = json.loads(requests.readline())
+    del told["kind"]
+    case = Case(**told)
+    limits = Limits(**case.limits)
+    if case.enclosed:
+        try:
+            enclose(case.room, case.hidden, pythons_own())
+        except NotEnclosedError as error:
+            return say(replies, Failure(reason="NotEnclosedError", detail=f"{NOT_ENCLOSED}: {error}"))
+    else:
+        os.chdir(case.room)
+    file = Path(case.file)
+    file.write_bytes(case.text.encode("latin-1"))
+    bound_memory(limits)
+    fence(limits, case.enclosed)
+    clock.disable_gc()
+    try:
+        code = functions_of(file, [case.function], importable=False)[0]
+        study = Study(case.name)
+        study.contenders = [Contender(case.name, code)]
+        study.families = [Given(name, code) for name in case.families]
+        study.agree(within=case.within, unordered=case.unordered)
+        bench = Bench(study, study.contenders[0], limits.room)
+    except LogarithmError as error:
+        return say(replies, Failure(reason="StudyError", detail=str(error)))
+    return serve_all(bench, limits, requests, replies, lambda error: with_line(error, file))
+
+
+def with_line(error: BaseException, file: Path) -> str:
+    """An exception with the last line of the submission's file that it came through."""
+    line = last_line(error, file)
+    return f"{error} (line {line})".strip() if line else str(error)
+
+
+if __name__ == "__main__":
+    main()

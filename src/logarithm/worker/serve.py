@@ -1,0 +1,226 @@
+"""The child side: one contender in a process of its own, told what to do in lines of JSON.
+
+Requests come on what was standard input, replies go to what was standard output; the code under study finds
+both leading nowhere. It may print, close them or exit: the parent sees the failure and goes on. This side needs
+nothing but the standard library.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import json
+import sys
+from collections.abc import Callable
+from dataclasses import replace
+from typing import BinaryIO
+
+from ..errors import LogarithmError, one_line
+from ..protocol import answers, clock
+from ..protocol.messages import (
+    Answer,
+    Answered,
+    AnswerGiven,
+    Attempt,
+    Began,
+    Calibrate,
+    Calibrated,
+    CallAll,
+    CallsMade,
+    Count,
+    Done,
+    Expect,
+    Expected,
+    Failure,
+    FindTraps,
+    Give,
+    Judge,
+    Judged,
+    Limits,
+    Ready,
+    Reply,
+    Search,
+    Take,
+    TakeTrial,
+    Timing,
+    TrapsFound,
+    Walk,
+    WarmUp,
+    line_of,
+    request_of,
+)
+from ..study.loading import load, with_code
+from ..worst_case.instances import decoded, encoded
+from . import traps
+from .bench import Bench
+from .lazy import promise_of
+from .limits import bound_memory, count_thread_starts, die_with_parent, pin, private_streams, threads_now
+from .pools import copied
+
+LINE_OF = line_of  # taken before any code under study runs
+DETAIL_MOST = 300
+
+Asked = Answer | Attempt | FindTraps | Calibrate | TakeTrial | WarmUp | Count | Walk | Search | AnswerGiven
+Request = Asked | Give | Take | CallAll | Expect | Judge
+
+
+def main() -> None:
+    """Serve requests until there are no more: `worker STUDY CONTENDER LIMITS`, the limits as JSON."""
+    die_with_parent()
+    requests, replies = private_streams()
+    path, name, limits = sys.argv[1], sys.argv[2], Limits(**json.loads(sys.argv[3]))
+    bound_memory(limits)
+    clock.disable_gc()
+    try:
+        study = load(path)
+        bench = Bench(study, with_code(study.the_contender(name)), limits.room)
+    except LogarithmError as error:
+        return say(replies, Failure(reason="StudyError", detail=str(error)))
+    return serve_all(bench, limits, requests, replies)
+
+
+def serve_all(
+    bench: Bench,
+    limits: Limits,
+    requests: BinaryIO,
+    replies: BinaryIO,
+    told: Callable[[BaseException], object] = lambda error: error,
+) -> None:
+    """Say that the contender is ready, and serve requests until there are no more.
+
+    Args:
+        bench: with the contender.
+        limits: what it must keep to.
+        requests, replies: the pipes.
+        told: what is said of an exception beside its type.
+    """
+    starts = count_thread_starts()
+    say(replies, Ready(python=sys.version.split()[0]))
+    pinned = False
+    for line in requests:
+        # Only now: until here it may have been started beside others that are being timed there.
+        pinned = pinned or pin(limits)
+        try:
+            reply = serve(bench, request_of(line), replies)
+            reply.threads = threads_now()
+            reply.started = starts() > 0
+        except (KeyboardInterrupt, GeneratorExit):
+            raise
+        except BaseException as error:  # a contender may raise anything, SystemExit included
+            reply = Failure(reason=type(error).__name__, detail=one_line(told(error), DETAIL_MOST))
+        say(replies, reply)
+
+
+def serve(bench: Bench, request: Request, replies: BinaryIO) -> Reply:
+    """Do what one request asks, and return the reply to it.
+
+    The time counts against the ceiling from `Began` on: once the instance is made, where it is kept.
+    """
+    if isinstance(request, (FindTraps, Calibrate, Timing, Answer, Attempt)):
+        bench.pool(request.family, request.size, request.seed)
+    say(replies, Began())
+    match request:
+        case AnswerGiven():
+            given = decoded(request.instance)
+            return answered(bench, copied(given)[0], lambda: given)
+        case Give():
+            bench.study.the_family(request.family).keep(request.size, request.seed, request.instance)  # type: ignore[attr-defined]
+            return Done()
+        case Take():
+            bench.taken = [decoded(each) for each in request.instances]
+            return Done()
+        case CallAll():
+            return all_called(bench)
+        case Expect():
+            return expected(bench, request)
+        case Judge():
+            return judged(bench, request)
+        case Answer():
+            return answered(bench, fresh(bench, request), lambda: fresh(bench, request))
+        case Attempt():
+            bench.answer(fresh(bench, request))
+            return Done()
+        case Count():
+            from .count import counts  # loaded where it is needed: most lives only take times
+
+            return counts.count(bench, request)
+        case Search():
+            from .count import search
+
+            return search.searched(bench, request)
+        case Walk():
+            from .count import walk
+
+            return walk.walk(bench, request)
+        case FindTraps():
+            return TrapsFound(traps=traps.found(bench, request))
+        case Calibrate():
+            return calibrated(bench, request)
+        case WarmUp():
+            return bench.warmed(request)
+        case TakeTrial():
+            if request.warm:
+                bench.timed(replace(request, calls=request.warm))
+            return bench.timed(request)
+
+
+def fresh(bench: Bench, request: Answer | Attempt) -> object:
+    """The instance, made anew."""
+    return bench.study.the_family(request.family).instance(request.size, request.seed)
+
+
+def answered(bench: Bench, instance: object, untouched: Callable[[], object]) -> Answered:
+    """The contender's answer to an instance, and what the referee says of it beside an untouched one."""
+    answer = bench.answer(instance)
+    if bench.contender.options.drain is False and promise_of(answer):
+        return Answered(lazy=type(answer).__name__)
+    reply = Answered(too_large=True)
+    if bench.study.judge is not None:
+        reply.right = bool(bench.study.judge(untouched(), answer))
+    with contextlib.suppress(answers.TooLargeError):
+        reply.answer, reply.too_large = answers.written(answer), False
+    return reply
+
+
+def all_called(bench: Bench) -> CallsMade:
+    """The answers to all instances that were taken."""
+    made = [bench.answer(instance) for instance in bench.taken]
+    bench.taken = []
+    try:
+        return CallsMade(answers=[answers.written(each) for each in made])
+    except answers.TooLargeError:
+        return CallsMade(too_large=True)
+
+
+def expected(bench: Bench, request: Expect) -> Expected:
+    """Instances, and the answers of a contender that is right. Raises TooLargeError, ValueError."""
+    family = bench.study.the_family(request.family)
+    instances = [family.instance(request.size, request.seed + number) for number in range(request.count)]
+    written = [encoded(each) for each in instances]
+    return Expected(instances=written, answers=[answers.written(bench.answer(each)) for each in instances])
+
+
+def judged(bench: Bench, request: Judge) -> Judged:
+    """What the referee says of an answer; one that it cannot even read is not right."""
+    assert bench.study.judge is not None
+    try:
+        return Judged(right=bool(bench.study.judge(decoded(request.instance), answers.unwritten(request.answer))))
+    except Exception as error:  # of a referee that met what it did not expect
+        return Judged(detail=one_line(f"{type(error).__name__}: {error}", DETAIL_MOST))
+
+
+def calibrated(bench: Bench, request: Calibrate) -> Calibrated:
+    """How calls are to be timed, and what the first one prints."""
+    with traps.counting_prints() as printed:
+        reply = bench.calibrated(request)
+    reply.printed = printed.characters
+    return reply
+
+
+def say(replies: BinaryIO, reply: Reply) -> None:
+    """Send one reply."""
+    replies.write(LINE_OF(reply))
+    replies.flush()
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,142 @@
+"""Traps: ways in which a contender makes its own timing worthless, looked for by a worker in rehearsal.
+
+This runs beside the code under study and needs nothing but the standard library.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import gc
+import io
+import sys
+import time
+from collections.abc import Iterator
+from dataclasses import replace
+from statistics import median
+from typing import Any
+
+from ..protocol import answers, clock
+from ..protocol.messages import FindTraps, Timing
+from .bench import Bench
+from .lazy import driven, promise_of
+from .pools import copied, is_changed
+
+REPEATS = 5
+REMEMBERED = 0.25  # a repeated instance that costs less than this share of a new one is remembered
+TELLING = 3_000  # nanoseconds below which a call is too short to tell whether it remembers
+FLAT = 150.0  # nanoseconds: a call as short as this does hardly more than return
+
+# What a contender may not touch without being told of: taken here before any of its code runs.
+GENUINE = [
+    (module, name, getattr(module, name))
+    for module, names in (
+        (
+            time,
+            ("perf_counter", "perf_counter_ns", "monotonic", "monotonic_ns", "process_time", "process_time_ns", "time"),
+        ),
+        (gc, ("collect", "disable", "enable", "freeze")),
+    )
+    for name in names
+]
+
+
+class Printed(io.TextIOBase):
+    """A standard output that only counts what is written to it."""
+
+    def __init__(self) -> None:
+        self.characters = 0
+
+    def write(self, text: str) -> int:
+        """Count the characters."""
+        self.characters += len(text)
+        return len(text)
+
+    def writable(self) -> bool:
+        """It can be written to."""
+        return True
+
+
+@contextlib.contextmanager
+def counting_prints() -> Iterator[Printed]:
+    """Count what is printed to standard output and standard error."""
+    printed, before = Printed(), (sys.stdout, sys.stderr)
+    sys.stdout = sys.stderr = printed
+    try:
+        yield printed
+    finally:
+        sys.stdout, sys.stderr = before
+
+
+def found(bench: Bench, request: FindTraps) -> dict[str, str]:
+    """The traps of a contender at one instance: kind and detail. Raises whatever the contender raises."""
+    seen = in_answers(bench, request.family, request.size, request.seed)
+    if not seen and bench.contender.stages == (None,) and not bench.is_async:
+        return flat(bench, request)
+    return seen
+
+
+def in_answers(bench: Bench, family: str, size: Any, seed: int) -> dict[str, str]:
+    """What shows in a few answers: printing, changes, promises, memory of earlier calls."""
+    make = bench.study.the_family(family).instance
+    told: dict[str, str] = {}
+    with counting_prints() as printed:
+        instance, before = copied(make(size, seed))
+        answer = _undriven(bench, instance)
+        if printed.closed:
+            told["closes"] = ""
+        promise = promise_of(answer)
+        if promise:
+            kind = type(answer).__name__
+            if bench.contender.options.drain is False:
+                return {**told, "lazy": kind}
+            told["driven"] = kind
+        answer = driven(answer, bench.run)
+    if printed.characters:
+        told["prints"] = str(printed.characters)
+    replaced = [name for module, name, genuine in GENUINE if getattr(module, name, None) is not genuine]
+    if replaced:
+        told["tampers"] = ", ".join(replaced)
+    changed = is_changed(instance, before, make(size, seed))
+    if changed is not False:
+        told["changes" if changed else "untold"] = ""
+    if answer is None:
+        told["nothing"] = ""
+    again = bench.answer(make(size, seed) if changed is not False else instance)
+    rule = bench.study.agreement
+    with contextlib.suppress(answers.TooLargeError):
+        one, other = answers.written(answer), answers.written(again)
+        if not answers.agree(one, other, max(rule.within, 1e-12), rule.unordered) and bench.study.judge is None:
+            told["fickle"] = ""
+    new, repeated = [], []
+    for number in range(REPEATS):
+        fresh = make(size, seed + 1000 + number)
+        new.append(clock.one_call(bench.answer, fresh)[0])
+        # The same object again, unless it was used up: what is remembered may hang on the object or on its value.
+        once_more = make(size, seed + 1000 + number) if changed is not False else fresh
+        repeated.append(clock.one_call(bench.answer, once_more)[0])
+    # Beside the quickest new one, so that a slow moment of the machine is not taken for remembering.
+    if median(new) > TELLING and median(repeated) < REMEMBERED * min(new):
+        told["remembers"] = f"{100 * median(repeated) / median(new):.0f} %"
+    return told
+
+
+def _undriven(bench: Bench, instance: Any) -> Any:
+    """What a function returns, promise or answer; of stages and where there is a `finish`, the answer."""
+    contender = bench.contender
+    if contender.stages != (None,) or contender.options.finish is not None:
+        return bench.answer(instance)
+    return bench.plain(instance)
+
+
+def flat(bench: Bench, request: FindTraps) -> dict[str, str]:
+    """Return a trap where a call is as short at a far larger size as at a small one, and hardly more than nothing."""
+    large = Timing(request.family, request.size, request.seed, bench.contender.stages[-1], 10)
+    if bench.timed(large).call > 10 * FLAT:
+        return {}
+    ends = [replace(large, size=size, calls=2000) for size in (request.smallest, request.size)]
+    # The least of some, in turn, so that slow moments do not hide it.
+    rounds = [[bench.timed(end).call for end in ends] for _ in range(9)]
+    costs = [min(each) for each in zip(*rounds, strict=True)]
+    if request.size >= 8 * request.smallest and max(costs) < FLAT and costs[1] < 1.2 * costs[0]:
+        return {"flat": f"{costs[1]:.0f}"}
+    return {}
