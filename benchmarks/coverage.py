@@ -3,8 +3,8 @@
 python benchmarks/coverage.py            all cells, some thousands of logbooks: about half an hour
 python benchmarks/coverage.py --short    the most telling cells with a few hundred logbooks: a minute or two
 
-The noise of a trial: 1 to 5 %, log-uniform; a factor for each life, 1 to 4 %; 1 % for the place of code and data in a
-life; waves of the machine, 1.5 to 2 times, which the pace follows; spikes in 5 % of the trials; sizes that pause in
+The noise of a trial: 1 to 5 %, log-uniform; a factor for each process, 1 to 4 %; 1 % for the place of code and data in a
+process; waves of the machine, 1.5 to 2 times, which the pace follows; spikes in 5 % of the trials; sizes that pause in
 most heats because they are dear; a smooth drift of the true cost over log n, up to three times, as caches make it.
 """
 
@@ -22,15 +22,15 @@ os.environ.update(OMP_NUM_THREADS="1", OPENBLAS_NUM_THREADS="1")
 
 import numpy as np
 
-from logarithm.logbook.reading import Trials
+from logarithm.logbook.memory import Trials
 from logarithm.notation.orders import parse
-from logarithm.statistics.comparison.pair import duel
+from logarithm.statistics.comparison.pair import compare_pair
 from logarithm.statistics.growth.catalogue import COMMON, log_values
 from logarithm.statistics.growth.fit import fit_growth, ratio_of
 from logarithm.statistics.growth.forecast import cost_at
 from logarithm.statistics.logbooks.contrast import contrast
 from logarithm.statistics.series import arrange
-from logarithm.statistics.speed import steadied
+from logarithm.statistics.speed import at_typical_speed
 
 ALL = ("life", "place", "wave", "spike", "unequal", "drift")
 LAWS: dict[str, Callable] = {"n": lambda n: n, "n log n": lambda n: n * np.log2(n), "n^2": lambda n: n**2}
@@ -42,7 +42,7 @@ SIZES = np.unique(np.round(np.geomspace(16, 16384, 12)))
 class Design:
     """How a logbook comes about."""
 
-    lives: int = 10
+    processes: int = 10
     heats: int = 4
     effects: tuple[str, ...] = ALL
 
@@ -62,7 +62,7 @@ def drifted(chance: np.random.Generator, most: float, ends: tuple[float, float] 
 
 
 @dataclass(frozen=True)
-class Weather:
+class Noise:
     """The machine of one day: how slow its slow moments are, how long they last, and how much contenders feel them."""
 
     factor: float
@@ -70,7 +70,7 @@ class Weather:
     feels: float
 
     @classmethod
-    def of(cls, chance: np.random.Generator) -> Weather:
+    def of(cls, chance: np.random.Generator) -> Noise:
         """A day left to chance."""
         return cls(chance.uniform(1.5, 2), math.exp(chance.uniform(math.log(0.05), 0)), chance.uniform(0.7, 1))
 
@@ -86,10 +86,10 @@ class Weather:
         return mean**self.feels, level[np.searchsorted(ends, begin)], level[np.searchsorted(ends, begin + span)]
 
 
-def trials_of(chance: np.random.Generator, design: Design, costs: np.ndarray, day: Weather, luck: float) -> Trials:
+def trials_of(chance: np.random.Generator, design: Design, costs: np.ndarray, day: Noise, between: float) -> Trials:
     """Trials of contenders whose true costs are given, shape (contenders, sizes)."""
     has, (many, sizes) = set(design.effects), costs.shape
-    heats = design.lives * design.heats
+    heats = design.processes * design.heats
     pause = np.ones(costs.shape, dtype=int)
     if "unequal" in has:
         steps = np.log2(np.maximum(np.maximum(costs, TRIAL) / (4 * (TRIAL + AROUND)), 1)).astype(int)
@@ -100,14 +100,14 @@ def trials_of(chance: np.random.Generator, design: Design, costs: np.ndarray, da
     who, at, heat = who[kept], at[kept], heat[kept]
     order = np.argsort(heat + chance.random(len(heat)), kind="stable")
     who, at, heat = who[order], at[order], heat[order]
-    life = heat // design.heats
+    process = heat // design.heats
     true = costs[who, at]
     calls = np.maximum(1, np.round(TRIAL / true))
     log = np.log(true) + math.exp(chance.uniform(math.log(0.01), math.log(0.05))) * chance.standard_normal(len(true))
     if "life" in has:
-        log += (luck * chance.standard_normal((many, design.lives)))[who, life]
+        log += (between * chance.standard_normal((many, design.processes)))[who, process]
     if "place" in has:
-        log += (0.01 * chance.standard_normal((many, sizes, design.lives)))[who, at, life]
+        log += (0.01 * chance.standard_normal((many, sizes, design.processes)))[who, at, process]
     if "spike" in has:
         hit = chance.random(len(log)) < 0.05
         log[hit] += np.log1p(chance.exponential(0.5, int(hit.sum())))
@@ -121,13 +121,13 @@ def trials_of(chance: np.random.Generator, design: Design, costs: np.ndarray, da
     keys = [(name, "f", None, "time") for name in "abcdef"[:many]]
     whole = np.int32
     none = np.full(len(log), np.nan)
-    places = who.astype(whole), SIZES[at], (heat + 1).astype(whole), (life + 1).astype(whole)
+    places = who.astype(whole), SIZES[at], (heat + 1).astype(whole), (process + 1).astype(whole)
     return Trials(keys, *places, np.exp(log), none, pace, calls.astype(float))
 
 
 def series_of(trials: Trials) -> list:
-    costs, _ = steadied(trials)
-    return sorted(arrange(trials, costs, luck=True), key=lambda each: each.contender)
+    costs, _ = at_typical_speed(trials)
+    return sorted(arrange(trials, costs, is_ours=True), key=lambda each: each.contender)
 
 
 def twins(chance: np.random.Generator, design: Design, apart: float = 0.0) -> dict:
@@ -137,7 +137,7 @@ def twins(chance: np.random.Generator, design: Design, apart: float = 0.0) -> di
         law = law * np.exp(drifted(chance, math.exp(chance.uniform(0, math.log(3))))(SIZES))
     law = law / law[-1] * design.dearest
     costs = np.stack([law, law * (1 + apart)])
-    found = duel(*series_of(trials_of(chance, design, costs, Weather.of(chance), chance.uniform(0.01, 0.04))))
+    found = compare_pair(*series_of(trials_of(chance, design, costs, Noise.of(chance), chance.uniform(0.01, 0.04))))
     truth = 1 / (1 + apart)
     return {
         "a leader": any(zone.sign for zone in found.zones),
@@ -173,8 +173,8 @@ def crossed(chance: np.random.Generator, design: Design, laws: tuple[str, str]) 
 def crossing(chance: np.random.Generator, design: Design, laws: tuple[str, str]) -> dict:
     """Two contenders that cross once, at a known size."""
     costs, truth = crossed(chance, design, laws)
-    series = series_of(trials_of(chance, design, costs, Weather.of(chance), chance.uniform(0.01, 0.04)))
-    found = duel(*series, ratio_of(*(fit_growth(each.sizes, each.costs) for each in series))).crossings
+    series = series_of(trials_of(chance, design, costs, Noise.of(chance), chance.uniform(0.01, 0.04)))
+    found = compare_pair(*series, ratio_of(*(fit_growth(each.sizes, each.costs) for each in series))).crossings
     near = [each for each in found if abs(math.log(each.size / truth)) < 0.7]
     if not near:
         return {"missed": True, "invented": bool(found)}
@@ -195,11 +195,11 @@ def twice(chance: np.random.Generator, design: Design, slower: float = 0.0) -> d
         law = law * np.exp(drifted(chance, math.exp(chance.uniform(0, math.log(3))))(SIZES))
     law = law / law[-1] * design.dearest
     costs = np.stack([law, 1.3 * law])
-    one, two, luck = Weather.of(chance), Weather.of(chance), chance.uniform(0.01, 0.04)
-    two = Weather(two.factor, two.dwell, one.feels)  # the code feels the machine alike; the machine is as it is
+    one, two, between = Noise.of(chance), Noise.of(chance), chance.uniform(0.01, 0.04)
+    two = Noise(two.factor, two.dwell, one.feels)  # the code feels the machine alike; the machine is as it is
     books = [
         SimpleNamespace(
-            trials=trials_of(chance, design, costs * (1 + more), day, luck),
+            trials=trials_of(chance, design, costs * (1 + more), day, between),
             study=SimpleNamespace(budget=1.0),
             path="made up",
         )
@@ -231,7 +231,7 @@ def named(chance: np.random.Generator, design: Design, most: float) -> dict:
 
     scale = design.dearest / true(sizes).max() if order.rank > parse("log n").rank else 1e-6
     table = scale * true(sizes)[:, None]
-    repeated = table * np.exp(chance.uniform(0.005, 0.03) * chance.standard_normal((len(sizes), design.lives)))
+    repeated = table * np.exp(chance.uniform(0.005, 0.03) * chance.standard_normal((len(sizes), design.processes)))
     growth = fit_growth(sizes, repeated)
     ahead = [cost_at(growth, float(sizes[-1] * far)) for far in (2, 10)] if not (order.base or order.factorial) else []
     truths = scale * true(np.array([2, 10]) * sizes[-1])
@@ -281,13 +281,14 @@ def main() -> None:
     many = asked.many or (60 if asked.short else 800)
     alone = {"noise alone": (), **{f"{each} alone": (each,) for each in ALL}}
     designs = {
-        f"all, {lives} lives of {heats}": Design(lives, heats) for lives, heats in ((3, 6), (4, 6), (6, 6), (10, 6))
+        f"all, {processes} processes of {heats}": Design(processes, heats)
+        for processes, heats in ((3, 6), (4, 6), (6, 6), (10, 6))
     }
     if not asked.short:
         designs = {
             **{name: Design(10, 6, effects) for name, effects in alone.items()},
             **designs,
-            "all, 3 lives of 12": Design(3, 12),
+            "all, 3 processes of 12": Design(3, 12),
         }
     print("| noise | what | promised | seen | logbooks |\n|---|---|---|---|---|")
     with Pool(2) as pool:
@@ -318,9 +319,9 @@ def main() -> None:
             }
             tell(pool, named, f"drift up to {most:g} times", (Design(10, 6), most), keys, many)
         for apart in (0.03, 0.05, 0.10):
-            for lives, heats in ((4, 6), (10, 6)):
-                label = f"all, {lives} lives of {heats}, {100 * apart:.0f} % apart"
-                tell(pool, twins, label, (Design(lives, heats), apart), {"found": "told honestly"}, many)
+            for processes, heats in ((4, 6), (10, 6)):
+                label = f"all, {processes} processes of {heats}, {100 * apart:.0f} % apart"
+                tell(pool, twins, label, (Design(processes, heats), apart), {"found": "told honestly"}, many)
 
 
 if __name__ == "__main__":

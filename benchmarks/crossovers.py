@@ -19,7 +19,7 @@ from pathlib import Path
 import numpy as np
 from scipy.optimize import brentq
 
-from logarithm.statistics.comparison.pair import duel
+from logarithm.statistics.comparison.pair import compare_pair
 from logarithm.statistics.growth.fit import fit_growth, ratio_of
 from logarithm.statistics.series import Series
 
@@ -89,7 +89,7 @@ def synthetic(count: int) -> None:
                 laws, truth = drawn(kind, chance)
                 heats = int(chance.integers(7, 16))
                 series = [noisy(law, noise, heats, chance, name) for law, name in zip(laws, "ab", strict=True)]
-                found = duel(*series, ratio_of(*(fit_growth(each.sizes, each.costs) for each in series)))
+                found = compare_pair(*series, ratio_of(*(fit_growth(each.sizes, each.costs) for each in series)))
                 real += len(truth)
                 left = list(found.crossings)
                 for size in truth:

@@ -256,7 +256,7 @@ def workers(room: Path, budget: float) -> None:
 
 
 def _asked(room: Path, kind: str, names: tuple[str, str]) -> float:
-    """The ratio of two workers that have warmed up, on 400 instances in turn; the median of 3 lives."""
+    """The ratio of two workers that have warmed up, on 400 instances in turn; the median of 3 processes."""
     rng = random.Random(5)
     files = [room / f"hand-{number}" for number in range(400)]
     for file in files:
@@ -271,7 +271,7 @@ def _asked(room: Path, kind: str, names: tuple[str, str]) -> float:
         else:
             subprocess.run(["javac", "-d", build, room / f"{name}.java"], check=True)
             commands.append(["java", "-cp", build, name])
-    # One process has its own luck with what is compiled and where it lies, so there are three of each.
+    # One process has much of its own, with what is compiled and where it lies, so there are three of each.
     return statistics.median(_one_life(commands, files) for _ in range(3))
 
 

@@ -26,7 +26,7 @@ def write(path: Path, trials: int) -> None:
         writer.write(Header())
         for heat in range(1, trials // len(places) + 1):
             noise = chance.lognormal(0, 0.05, len(places)).tolist()
-            life = 1 + heat // 8
+            process = 1 + heat // 8
             writer.write(
                 *(
                     Trial(
@@ -34,7 +34,7 @@ def write(path: Path, trials: int) -> None:
                         family=family,
                         size=n,
                         heat=heat,
-                        life=life,
+                        process=process,
                         calls=10,
                         elapsed=round(n * 1000 * (1 + int(who[-1])) * noise[at]),
                         overhead=90.0,

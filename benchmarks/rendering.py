@@ -35,7 +35,7 @@ def crowd(folder: Path) -> Findings:
         f"{word} with a name of forty characters {at:02}"[:40] for at, word in enumerate(["tug", "sail", "barge"] * 4)
     ]
     trials = [
-        Trial(contender=name, family=f"family_{number}", size=n, heat=heat, life=(heat + 1) // 2, elapsed=cost)
+        Trial(contender=name, family=f"family_{number}", size=n, heat=heat, process=(heat + 1) // 2, elapsed=cost)
         for heat in range(1, 10)
         for number in range(6)
         for at, name in enumerate(names)

@@ -1,11 +1,11 @@
 """Whether measuring until it is settled spoils what is found, and how much time it saves.
 
 python benchmarks/settling.py                  both parts below
-python benchmarks/settling.py --simulated 800  made-up runs that are looked at after each life: so many a cell
+python benchmarks/settling.py --simulated 800  made-up runs that are looked at after each process: so many a cell
 python benchmarks/settling.py --studies        the demos and a dozen studies, measured until settled and for longer
 
-A made-up run has the noise of coverage.py and lives of one heat. After each life from the third on it is looked at;
-what is settled pauses, and it ends where no question is open, or after the lives that a budget has room for. Beside it
+A made-up run has the noise of coverage.py and processes of one heat. After each process from the third on it is looked at;
+what is settled pauses, and it ends where no question is open, or after the processes that a budget has room for. Beside it
 stands the same run without looks.
 """
 
@@ -23,28 +23,28 @@ from pathlib import Path
 
 import msgspec
 import numpy as np
-
-from coverage import LAWS, SIZES, Design, Weather, crossed, drifted, series_of, tell, trials_of
-from logarithm.logbook.reading import Trials
 from logarithm.run.plan.advice import Prospect
-from logarithm.statistics.comparison.pair import Duel, duel
-from logarithm.statistics.comparison.pairs import duels_of
+
+from coverage import LAWS, SIZES, Design, Noise, crossed, drifted, series_of, tell, trials_of
+from logarithm.logbook.memory import Trials
+from logarithm.statistics.comparison.pair import PairComparison, compare_pair
+from logarithm.statistics.comparison.pairs import compare_pairs
 from logarithm.statistics.growth.fit import fit_growth, ratio_of
 from logarithm.statistics.stopping.questions import OPEN, SETTLED, points_of, questions
-from logarithm.statistics.stopping.rule import LIVES_LEAST
+from logarithm.statistics.stopping.rule import PROCESSES_LEAST
 
-LIVES = 24  # that a whole budget has room for, if everything takes part
+PROCESSES = 24  # that a whole budget has room for, if everything takes part
 START, POINT = 0.3, 0.01  # seconds
 
 
 def until_settled(trials: Trials) -> tuple[list, float]:
     """The series of a run that ends when it is settled, and the share of the budget that it took."""
-    budget = LIVES * (START + POINT * 2 * len(SIZES))
+    budget = PROCESSES * (START + POINT * 2 * len(SIZES))
     spent, active = 0.0, None
-    kept = np.zeros(len(trials.life), dtype=bool)
+    kept = np.zeros(len(trials.process), dtype=bool)
     names = [key[0] for key in trials.keys]
-    for life in range(1, int(trials.life.max()) + 1):
-        now = trials.life == life
+    for process in range(1, int(trials.process.max()) + 1):
+        now = trials.process == process
         if active is not None:
             where = zip(trials.series, trials.size, strict=True)
             now &= np.array([(names[code], "f", float(size)) in active for code, size in where])
@@ -52,11 +52,11 @@ def until_settled(trials: Trials) -> tuple[list, float]:
         spent += START + POINT * int(now.sum())
         if spent >= budget:
             break
-        if life < LIVES_LEAST:
+        if process < PROCESSES_LEAST:
             continue
         series = series_of(part(trials, kept))
         rest = Prospect(budget - spent, START, {(name, "f", float(n)): POINT for name in names for n in SIZES}, {})
-        asked = questions({}, duels_of(series, {}), rest)
+        asked = questions({}, compare_pairs(series, {}), rest)
         if not any(each.state == OPEN for each in asked):
             break
         active = points_of([each for each in asked if each.state != SETTLED])
@@ -71,17 +71,17 @@ def part(trials: Trials, kept: np.ndarray) -> Trials:
     )
 
 
-def duel_of(series: list) -> Duel:
+def duel_of(series: list) -> PairComparison:
     law = None
     if all(len(each.sizes) >= 4 for each in series):
         law = ratio_of(*(fit_growth(each.sizes, each.costs) for each in series))
-    return duel(*series, law)
+    return compare_pair(*series, law)
 
 
 def run_of(chance: np.random.Generator, costs: np.ndarray) -> Trials:
-    design = Design(3 * LIVES, 1)
+    design = Design(3 * PROCESSES, 1)
     design = replace(design, effects=tuple(each for each in design.effects if each != "unequal"))
-    return trials_of(chance, design, costs, Weather.of(chance), chance.uniform(0.01, 0.04))
+    return trials_of(chance, design, costs, Noise.of(chance), chance.uniform(0.01, 0.04))
 
 
 def twins(chance: np.random.Generator, apart: float) -> dict:
@@ -90,7 +90,7 @@ def twins(chance: np.random.Generator, apart: float) -> dict:
     costs = law / law[-1] * 0.004
     trials = run_of(chance, np.stack([costs, costs * (1 + apart)]))
     series, share = until_settled(trials)
-    stopped, whole = duel_of(series), duel_of(series_of(part(trials, trials.life <= LIVES)))
+    stopped, whole = duel_of(series), duel_of(series_of(part(trials, trials.process <= PROCESSES)))
     truth = 1 / (1 + apart)
     return {
         "a leader, until settled": any(zone.sign for zone in stopped.zones),
@@ -106,7 +106,10 @@ def crossing(chance: np.random.Generator, laws: tuple[str, str]) -> dict:
     trials = run_of(chance, costs)
     series, share = until_settled(trials)
     found = {"share of the budget": share}
-    for name, run in (("until settled", series), ("whole budget", series_of(part(trials, trials.life <= LIVES)))):
+    for name, run in (
+        ("until settled", series),
+        ("whole budget", series_of(part(trials, trials.process <= PROCESSES))),
+    ):
         near = [each for each in duel_of(run).crossings if abs(math.log(each.size / truth)) < 0.7]
         found[f"missed, {name}"] = not near
         if near:

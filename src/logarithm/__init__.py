@@ -2,23 +2,90 @@
 
 from typing import TYPE_CHECKING, Any
 
+from .version import __version__
+
 if TYPE_CHECKING:
-    from .api.compare import across, contrast
-    from .api.findings import import_table, read_logbook
-    from .api.notebook import machine, race
+    from . import families
+    from .api.findings import Findings, Logbook, across, contrast, import_table, read_logbook
     from .api.study import Study
+    from .api.tasks import machine, race
     from .counting.tallies import tally
-    from .errors import LogarithmError
+    from .errors import (
+        AnalysisError,
+        DisagreementError,
+        FamilyError,
+        LogarithmError,
+        LogbookError,
+        MeasuringError,
+        SandboxError,
+        StudyError,
+        TableError,
+    )
+    from .results.across import Across
+    from .results.contrast import Contrast, Contrasts
+    from .results.depth import GrowthsInDepth, Lines, PairsInDepth
+    from .results.forecast import Forecast
+    from .results.grades import Class
+    from .results.machine import Conditions
+    from .results.rehearsal import Rehearsal
+    from .results.verdicts import Verdicts
+    from .results.walk import Walk
+    from .results.worst import Search
     from .statistics.growth.fit import fit_growth
-    from .study import families
     from .testing import expect_faster, expect_order
     from .worst_case import keeps
 
-from .version import __version__
+HOMES = {
+    "api.findings": ("Findings", "Logbook", "across", "contrast", "import_table", "read_logbook"),
+    "api.study": ("Study",),
+    "api.tasks": ("machine", "race"),
+    "counting.tallies": ("tally",),
+    "errors": (
+        *("AnalysisError", "DisagreementError", "FamilyError", "LogarithmError", "LogbookError", "MeasuringError"),
+        *("SandboxError", "StudyError", "TableError"),
+    ),
+    "results.across": ("Across",),
+    "results.contrast": ("Contrast", "Contrasts"),
+    "results.depth": ("GrowthsInDepth", "Lines", "PairsInDepth"),
+    "results.forecast": ("Forecast",),
+    "results.grades": ("Class",),
+    "results.machine": ("Conditions",),
+    "results.rehearsal": ("Rehearsal",),
+    "results.verdicts": ("Verdicts",),
+    "results.walk": ("Walk",),
+    "results.worst": ("Search",),
+    "statistics.growth.fit": ("fit_growth",),
+    "testing": ("expect_faster", "expect_order"),
+}
+"""Every public name by the module that it comes from, where it is loaded when it is first used."""
+MODULES = {"families": "families", "keeps": "worst_case.keeps"}
 
 __all__ = [
+    "Across",
+    "AnalysisError",
+    "Class",
+    "Conditions",
+    "Contrast",
+    "Contrasts",
+    "DisagreementError",
+    "FamilyError",
+    "Findings",
+    "Forecast",
+    "GrowthsInDepth",
+    "Lines",
     "LogarithmError",
+    "Logbook",
+    "LogbookError",
+    "MeasuringError",
+    "PairsInDepth",
+    "Rehearsal",
+    "SandboxError",
+    "Search",
     "Study",
+    "StudyError",
+    "TableError",
+    "Verdicts",
+    "Walk",
     "__version__",
     "across",
     "contrast",
@@ -34,29 +101,14 @@ __all__ = [
     "tally",
 ]
 
-_HOMES = {
-    "LogarithmError": "errors",
-    "Study": "api.study",
-    "across": "api.compare",
-    "contrast": "api.compare",
-    "expect_faster": "testing",
-    "expect_order": "testing",
-    "fit_growth": "statistics.growth.fit",
-    "import_table": "api.findings",
-    "machine": "api.notebook",
-    "race": "api.notebook",
-    "read_logbook": "api.findings",
-    "tally": "counting.tallies",
-}
-_MODULES = {"families": "study.families", "keeps": "worst_case.keeps"}
-
 
 def __getattr__(name: str) -> Any:
     """Load a public name where it is first used, so that the command line answers at once."""
     from importlib import import_module
 
-    if name in _MODULES:
-        return import_module(f".{_MODULES[name]}", __name__)
-    if name not in _HOMES:
-        raise AttributeError(f"module 'logarithm' has no attribute '{name}'")
-    return getattr(import_module(f".{_HOMES[name]}", __name__), name)
+    if name in MODULES:
+        return import_module(f".{MODULES[name]}", __name__)
+    for module, names in HOMES.items():
+        if name in names:
+            return getattr(import_module(f".{module}", __name__), name)
+    raise AttributeError(f"module 'logarithm' has no attribute '{name}'")

@@ -43,6 +43,10 @@ class MeasuringError(LogarithmError):
     """Measuring cannot begin or go on."""
 
 
+class SandboxError(MeasuringError):
+    """The system cannot keep what was handed in apart from everything else."""
+
+
 class DisagreementError(LogarithmError):
     """Contenders give different answers to the same instance; a line for each that does."""
 
@@ -100,8 +104,8 @@ def named(names: list[str], most: int = 8) -> str:
 def counted(number: int, one: str, many: str | None = None) -> str:
     """A number with what is counted, one or many.
 
-    >>> counted(1, "size"), counted(3, "size"), counted(2, "life", "lives")
-    ('1 size', '3 sizes', '2 lives')
+    >>> counted(1, "size"), counted(3, "size"), counted(2, "process", "processes")
+    ('1 size', '3 sizes', '2 processes')
     """
     return f"{number} {one}" if number == 1 else f"{number} {many or one + 's'}"
 

@@ -55,7 +55,7 @@ def expect_order(
         AssertionError: where it does; the message says what was found instead.
         StudyError: where the order or the ladder cannot be read, or nothing counts the metric.
     """
-    ladder = [int(size) for size in sizes.ladder(sizes_of or ("8..64" if worst else "16..1024 *2"))]
+    ladder = [int(size) for size in sizes.parse(sizes_of or ("8..64" if worst else "16..1024 *2"))]
     if worst:
         taken = _worst(function, family, metric, ladder, keeps)
     else:
@@ -125,7 +125,7 @@ def expect_faster(
         AssertionError: where it does not; the message says at which size, with both counts.
         StudyError: where nothing counts the metric, or the work of one is out of its sight.
     """
-    ladder = [int(size) for size in sizes.ladder(f"{since}..{until or 16 * since}")]
+    ladder = [int(size) for size in sizes.parse(f"{since}..{until or 16 * since}")]
     names = [getattr(each, "__name__", "the function") for each in (function, other)]
     pairs = []
     for size in ladder:

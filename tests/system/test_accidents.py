@@ -111,7 +111,7 @@ def test_where_nothing_works_the_exit_code_says_so(harbour) -> None:
 
 def test_what_fails_at_a_size_is_not_forecast_beyond_it(tmp_path: Path) -> None:
     trials = [
-        Trial(contender="surge", family="bay", size=n, heat=heat, life=1, calls=1, elapsed=100.0 * n)
+        Trial(contender="surge", family="bay", size=n, heat=heat, process=1, calls=1, elapsed=100.0 * n)
         for n in (8, 16, 32, 64, 128, 256)
         for heat in range(1, 6)
     ]

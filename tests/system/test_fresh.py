@@ -1,4 +1,4 @@
-"""Fresh inputs, warm lives and promises, by the installed command."""
+"""Fresh inputs, warm processes and promises, by the installed command."""
 
 from __future__ import annotations
 

@@ -86,7 +86,7 @@ def test_a_whole_budget_is_used_where_that_is_asked_for_and_what_is_decided_is_l
     done = harbour.run("measure", "study.py", "--budget", "5s", "--out", "run.jsonl", "--whole-budget", "--verbose")
     (close,) = records(harbour, "run.jsonl", "close")
     assert 4.0 < close["elapsed"] < 5.5
-    assert re.search(r"^ +\d+\.\d\d s  looked after life \d+", done.err, re.MULTILINE)
+    assert re.search(r"^ +\d+\.\d\d s  looked after process \d+", done.err, re.MULTILINE)
 
 
 def test_going_on_with_what_is_settled_adds_a_little_and_loses_nothing(measured) -> None:

@@ -11,7 +11,7 @@ from pathlib import Path
 import pytest
 
 from logarithm.errors import LogarithmError
-from logarithm.supervisor.sandboxed import enclosed_or_told
+from logarithm.supervisor.sandboxed import check_sandbox
 
 sys.path.insert(0, str(Path(__file__).parents[2] / "benchmarks"))
 import hostile
@@ -32,7 +32,7 @@ HARM = [
 @pytest.fixture(scope="module", autouse=True)
 def _enclosed() -> None:
     try:
-        enclosed_or_told(trusted=False)
+        check_sandbox(trusted=False)
     except LogarithmError as error:
         pytest.skip(f"nothing can be enclosed here: {error}")
 

@@ -14,7 +14,7 @@ from logarithm.errors import MeasuringError
 from logarithm.protocol.messages import Answer, Answered, Attempt, Done, Limits, TakeTrial, Timed
 from logarithm.study.loading import load
 from logarithm.supervisor.failed import Failed
-from logarithm.supervisor.pool import Crew
+from logarithm.supervisor.pool import WorkerPool
 from logarithm.supervisor.worker import Worker
 
 LIES = """
@@ -82,9 +82,9 @@ def leaves_one(levels):
 def test_a_life_that_began_without_a_contender_can_still_ask_it(harbour) -> None:
     file = harbour.study()
     study = load(file)
-    crew = Crew(study, file, [study.the_contender("add_up")], 1, Limits(), set())
+    pool = WorkerPool(study, file, [study.the_contender("add_up")], 1, Limits(), set())
     try:
         for name in ("add_up", "again_and_again"):
-            assert isinstance(crew.ask(name, Attempt("rising", 8, 1), Done, 20.0), Done)
+            assert isinstance(pool.ask(name, Attempt("rising", 8, 1), Done, 20.0), Done)
     finally:
-        crew.end()
+        pool.end()

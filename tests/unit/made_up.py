@@ -8,7 +8,8 @@ from pathlib import Path
 
 import numpy as np
 
-from logarithm.logbook.reading import Logbook, read_logbook
+from logarithm.logbook.memory import Logbook
+from logarithm.logbook.reading import read_logbook
 from logarithm.logbook.records import Header, Trial
 from logarithm.logbook.writing import write_logbook
 
@@ -19,10 +20,10 @@ Laws = dict[tuple[str, str, str | None], Callable[[float], float]]
 def written(
     path: Path, laws: Laws, noise: float = 0.02, seed: int = 1, sizes: list[int] = SIZES, more: tuple = ()
 ) -> Logbook:
-    """A logbook of made-up trials: laws in nanoseconds by (contender, family, stage), in five lives of two heats."""
+    """A logbook of made-up trials: laws in nanoseconds by (contender, family, stage), in five processes of two heats."""
     random = np.random.default_rng(seed)
     trials = [
-        Trial(contender=who, family=family, stage=stage, size=n, heat=heat, life=(heat + 1) // 2, elapsed=cost)
+        Trial(contender=who, family=family, stage=stage, size=n, heat=heat, process=(heat + 1) // 2, elapsed=cost)
         for heat in range(1, 11)
         for (who, family, stage), law in laws.items()
         for n in sizes

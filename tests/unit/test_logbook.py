@@ -19,7 +19,7 @@ RECORDS = [
     *(Trial(contender="a", family="f", size=n, heat=h, elapsed=n * 10.0, calls=2) for n in (8, 16) for h in (1, 2)),
     Note(topic="trap", text="a foghorn\nsounds"),
     Failure(contender="b", family="f", size=8, reason="exit"),
-    Close(reason="finished", elapsed=1.0, heats=2, lives=1),
+    Close(reason="finished", elapsed=1.0, heats=2, processes=1),
 ]
 
 

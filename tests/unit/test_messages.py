@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from logarithm.counting.walk.event import Happening
+from logarithm.counting.walk.event import Event
 from logarithm.protocol import messages
 from logarithm.protocol.messages import Answered, Counted, Failure, Ready, Timed, Walked, line_of
 from logarithm.supervisor.failed import Failed
@@ -20,7 +20,7 @@ TIMED = {"kind": "Timed", **{each.name: getattr(Timed(calls=10, elapsed=900), ea
 
 def test_every_reply_arrives_as_it_was_sent() -> None:
     changed = {"levels": ["cells", ["3", "1"]], "at": None}
-    event = Happening("write", "write levels[0] = 3", 4, "settle", 0, 1, {"levels": [0]}, changed, {"writes": 1})
+    event = Event("write", "write levels[0] = 3", 4, "settle", 0, 1, {"levels": [0]}, changed, {"writes": 1})
     for reply in (
         Timed(calls=10, elapsed=900, cpu=800, overhead=1.5, pace=(1, 2), threads=3, started=True),
         Answered(answer=["list", [1, 2.5, None, "tide"]], right=False),

@@ -8,14 +8,15 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from logarithm.logbook.reading import Logbook, read_logbook
+from logarithm.logbook.memory import Logbook
+from logarithm.logbook.reading import read_logbook
 from logarithm.logbook.records import ContenderRecord, Header, Trial
 from logarithm.logbook.writing import write_logbook
 from logarithm.results.findings import Findings
 from logarithm.statistics.analyse import analyse
 from logarithm.statistics.arrays import median
 from logarithm.statistics.series import arrange
-from logarithm.statistics.speed import steadied
+from logarithm.statistics.speed import at_typical_speed
 
 SIZES = [64, 128, 256, 512, 1024]
 
@@ -34,7 +35,7 @@ def run_in_waves(folder: Path, factor: float, feels: float = 0.9, heats: int = 2
                 after = before if chance.random() < 0.8 else 3.0 - before
                 slow = ((before + after) / 2) ** feels
                 cost = 100.0 * n * times * slow * math.exp(chance.normal(0, 0.01))
-                trial = Trial(contender=name, family="bay", size=n, heat=heat, life=1 + heat // 4, calls=1)
+                trial = Trial(contender=name, family="bay", size=n, heat=heat, process=1 + heat // 4, calls=1)
                 trial.elapsed, trial.pace = cost, (40_000 * before, 40_000 * after)
                 trials.append(trial)
     path = folder / f"waves-{seed}.jsonl"
@@ -45,7 +46,7 @@ def run_in_waves(folder: Path, factor: float, feels: float = 0.9, heats: int = 2
 def test_a_slow_moment_is_told_from_a_slow_contender(tmp_path: Path) -> None:
     logbook = run_in_waves(tmp_path, 1.0)
     raw = logbook.trials.cost
-    costs, weather = steadied(logbook.trials)
+    costs, weather = at_typical_speed(logbook.trials)
     one = (logbook.trials.series == 0) & (logbook.trials.size == 256) & np.isfinite(costs)
     assert np.std(np.log(raw[one])) > 0.2
     assert np.std(np.log(costs[one])) < 0.03
@@ -64,13 +65,13 @@ def test_a_trial_during_which_others_had_the_processor_is_left_out_but_not_one_t
                 ("computes", computing + taken, computing),
                 ("waits", computing + waiting, computing),
             ):
-                trial = Trial(contender=name, family="bay", size=n, heat=heat, life=1, calls=1, elapsed=cost)
+                trial = Trial(contender=name, family="bay", size=n, heat=heat, process=1, calls=1, elapsed=cost)
                 trial.cpu, trial.pace = busy, (40_000, 40_000)
                 trials.append(trial)
     path = tmp_path / "taken.jsonl"
     write_logbook(path, [Header(), ContenderRecord(name="computes"), ContenderRecord(name="waits"), *trials])
     book = read_logbook(path)
-    costs, _ = steadied(book.trials)
+    costs, _ = at_typical_speed(book.trials)
     left_out = np.isnan(costs)
     assert left_out.sum() == 1
     assert (book.trials.size[left_out], book.trials.heat[left_out]) == ([1024], [0])
@@ -105,7 +106,7 @@ def test_noise_is_no_finding(tmp_path: Path, seed: int) -> None:
 def test_disturbed_trials_are_set_apart_but_never_all_of_them(tmp_path: Path) -> None:
     logbook = run_in_waves(tmp_path, 1.0, heats=30)
     logbook.trials.pace[logbook.trials.size == 64, 1] *= 1.5  # nothing at this size is undisturbed
-    costs, _ = steadied(logbook.trials)
+    costs, _ = at_typical_speed(logbook.trials)
     at = logbook.trials.size == 64
     assert np.isfinite(costs[at]).all()
     assert 0 < np.isnan(costs[~at]).sum() < len(costs) / 2
@@ -120,7 +121,7 @@ def test_a_long_trial_is_known_by_the_pace_all_through_it(tmp_path: Path) -> Non
             trial.pace = (40_000 * float(chance.choice([1, 2])), 40_000 * float(chance.choice([1, 2])))
             trials.append(trial)
     write_logbook(tmp_path / "long.jsonl", [Header(), *trials])
-    costs, _ = steadied(read_logbook(tmp_path / "long.jsonl").trials)
+    costs, _ = at_typical_speed(read_logbook(tmp_path / "long.jsonl").trials)
     assert np.isfinite(costs).all()
     assert np.std(np.log(costs.reshape(-1, len(SIZES))), axis=0).max() < 0.02
 
@@ -131,7 +132,7 @@ def test_what_has_no_pace_is_left_as_it_is(tmp_path: Path) -> None:
     counted = [Trial(contender="a", family="f", size=n, heat=1, metric="comparisons", value=n) for n in SIZES]
     write_logbook(path, [Header(), *trials, *counted])
     logbook = read_logbook(path)
-    costs, weather = steadied(logbook.trials)
+    costs, weather = at_typical_speed(logbook.trials)
     assert costs == pytest.approx(logbook.trials.cost)
     assert (weather.word, weather.spread) == ("", None)
 
@@ -141,7 +142,7 @@ def test_trials_become_a_table_of_sizes_by_heats(tmp_path: Path) -> None:
     trials = [
         Trial(contender="a", family="f", size=8, heat=0, elapsed=5.0),  # the climb: a later heat reached this size
         Trial(contender="a", family="f", size=16, heat=0, elapsed=7.0),  # and none reached this one
-        Trial(contender="a", family="f", size=8, heat=2, life=3, elapsed=10.0),
+        Trial(contender="a", family="f", size=8, heat=2, process=3, elapsed=10.0),
         Trial(contender="a", family="f", size=8, heat=1, elapsed=20.0),
         Trial(contender="a", family="f", size=8, heat=1, elapsed=40.0),
     ]
@@ -150,7 +151,7 @@ def test_trials_become_a_table_of_sizes_by_heats(tmp_path: Path) -> None:
     (series,) = arrange(logbook.trials, logbook.trials.cost)
     assert list(series.sizes) == [8, 16]
     assert list(series.heats) == [0, 1, 2]
-    assert series.lives[2] == 3
+    assert series.processes[2] == 3
     nanoseconds = series.costs * 1e9
     assert nanoseconds[0] == pytest.approx([np.nan, 30.0, 10.0], nan_ok=True)
     assert nanoseconds[1] == pytest.approx([7.0, np.nan, np.nan], nan_ok=True)

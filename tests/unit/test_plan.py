@@ -1,4 +1,4 @@
-"""The plan: ladders, heats and lives, without starting a process."""
+"""The plan: ladders, heats and processes, without starting a process."""
 
 from __future__ import annotations
 
@@ -78,7 +78,7 @@ def test_a_size_that_fails_takes_the_larger_ones_with_it() -> None:
 @given(st.floats(0.5, 500), st.lists(st.floats(1e-6, 0.5), min_size=1, max_size=4))
 def test_as_many_heats_as_fit_and_dear_sizes_pause(left: float, costs: list[float]) -> None:
     tracks = climbed({"rowing": sorted(costs)})
-    heats, pauses = plan.rhythm(tracks, Settings().trial, left)
+    heats, pauses = plan.schedule(tracks, Settings().trial, left)
     assert 1 <= heats <= plan.HEATS_MOST
     trials = {key: sum(step.trial for step in tracks[0].steps[key[2]].values()) for key in pauses}
     needed = sum(-(-heats // pause) * trials[key] for key, pause in pauses.items())
@@ -90,10 +90,10 @@ def test_as_many_heats_as_fit_and_dear_sizes_pause(left: float, costs: list[floa
 
 @given(st.floats(0.01, 100), st.floats(0.001, 10))
 def test_a_life_has_more_heats_the_dearer_it_is_to_start(heat: float, start: float) -> None:
-    heats = plan.heats_of_life(heat, start)
-    assert 1 <= heats <= plan.HEATS_OF_LIFE
-    assert heats <= plan.heats_of_life(heat, 2 * start)
-    assert plan.heats_of_life(start * 10, start) == 1
+    heats = plan.heats_of_process(heat, start)
+    assert 1 <= heats <= plan.HEATS_OF_PROCESS
+    assert heats <= plan.heats_of_process(heat, 2 * start)
+    assert plan.heats_of_process(start * 10, start) == 1
 
 
 def test_trials_are_short_where_there_are_many_points_and_long_where_a_whole_budget_has_room() -> None:

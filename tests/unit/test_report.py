@@ -26,9 +26,10 @@ from logarithm.logbook.records import (
     Trial,
 )
 from logarithm.logbook.writing import write_logbook
+from logarithm.notation import numbers
 from logarithm.report import units
-from logarithm.report.contents.headlines import caption, headline
-from logarithm.report.contents.tables import formula
+from logarithm.report.documents.headlines import caption, headline
+from logarithm.report.documents.tables import formula
 from logarithm.report.figure.growth import draw_growth
 from logarithm.report.figure.views import draw, save
 from logarithm.report.text.markdown import markdown
@@ -67,7 +68,7 @@ def test_the_report_opens_with_the_answer(tmp_path: Path) -> None:
     shown = text(findings(tmp_path, TWO), 110)
     lines = [line.rstrip() for line in shown.splitlines()]
     assert lines[0] == "made-up · Which is faster?"
-    assert lines[1].startswith("2 contenders · 1 family · n = 8 … 1024 · 5 heats in 1 life")
+    assert lines[1].startswith("2 contenders · 1 family · n = 8 … 1024 · 5 heats in 1 process")
     assert lines[3] == "bay  slow leads up to n = 99; steady one leads from 100 on"
     assert "steady one overtakes slow at n = 100 (" in shown
     assert "0.080 × as fast at 8, 10 × at 1024" in " ".join(shown.split())
@@ -99,7 +100,7 @@ def test_a_single_size_a_single_contender_and_only_failures_read_well(tmp_path: 
     assert "too few to name growth" in text(analyse(read_logbook(path))).replace("\n", " ")
     broken = tmp_path / "broken.jsonl"
     failure = Failure(contender="a", family="f", size=8, reason="crash", detail="sunk")
-    write_logbook(broken, [Header(), failure, Close(reason="finished", elapsed=1, heats=0, lives=1)])
+    write_logbook(broken, [Header(), failure, Close(reason="finished", elapsed=1, heats=0, processes=1)])
     shown = text(analyse(read_logbook(broken)))
     assert "a on f: crash at n = 8 (sunk)" in shown
     with pytest.raises(Exception, match="nothing to draw"):
@@ -110,7 +111,7 @@ def test_failures_and_notes_are_told_with_names(tmp_path: Path) -> None:
     more = (
         Failure(contender="slow", family="bay", size=2048, reason="RecursionError", detail="too deep", works=1500),
         Note(topic="ladder", text="ends before n = 2048", contender="steady_one", family="bay", size=2048),
-        Close(reason="interrupted", elapsed=130, heats=5, lives=1),
+        Close(reason="interrupted", elapsed=130, heats=5, processes=1),
     )
     shown = text(findings(tmp_path, TWO, more=more), 120)
     assert "slow on bay: works up to 1500, then RecursionError at n = 2048 (too deep)" in shown
@@ -148,7 +149,7 @@ def test_a_unit_makes_its_middle_value_readable(values: list[float]) -> None:
 
 @given(st.floats(1e-12, 1e12))
 def test_numbers_keep_three_digits_and_have_no_exponent(value: float) -> None:
-    shown = units.number(value)
+    shown = numbers.number(value)
     assert "e" not in shown
     assert float(shown.replace("\xa0", "")) == pytest.approx(value, rel=0.006)
 

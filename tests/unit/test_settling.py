@@ -5,13 +5,13 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
+from logarithm.report.documents.unsettled import asked_in_words, purpose
+from logarithm.run.plan.advice import Prospect
 from made_up import Laws, written
 
-from logarithm.report.contents.unsettled import asked_in_words, purpose
 from logarithm.report.text.live import View, render
-from logarithm.run.plan.advice import Prospect
 from logarithm.statistics.stopping.questions import BEYOND, CROSSOVER, LEAD, OPEN, ORDER, SETTLED, TIE, Question
-from logarithm.statistics.stopping.rule import Look, Watch
+from logarithm.statistics.stopping.rule import Look, StoppingRule
 
 LOW_HIGH: Laws = {("low", "bay", None): lambda n: 10 * n * n, ("high", "bay", None): lambda n: 900 * n}  # cross at 90
 
@@ -22,7 +22,7 @@ def seen(path: Path, laws: Laws, noise: float, left: float = 10.0, reach: float 
     book = written(path / f"{len(list(path.iterdir()))}.jsonl", laws, noise=noise)
     costs = {(who, family, float(size)): 0.01 for who, family, _ in laws for size in book.trials.size}
     reaches = {(who, family): reach for who, family, _ in laws if reach}
-    return Watch().look(book, Prospect(left, 0.3, costs, reaches))
+    return StoppingRule().look(book, Prospect(left, 0.3, costs, reaches))
 
 
 def of(look: Look, kind: str) -> list[Question]:

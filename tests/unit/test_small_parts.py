@@ -18,6 +18,7 @@ from logarithm.grading.shrink import TRIES_MOST, shrunk
 from logarithm.logbook.reading import read_logbook
 from logarithm.logbook.records import ContenderRecord, Header, HiddenRecord
 from logarithm.logbook.writing import write_logbook
+from logarithm.notation import numbers
 from logarithm.notation.orders import parse
 from logarithm.protocol import answers
 from logarithm.report import units
@@ -26,7 +27,7 @@ from logarithm.report.text.markdown import plain
 from logarithm.statistics.arrays import median
 from logarithm.statistics.comparison.choice import safe_choices, switches
 from logarithm.statistics.comparison.crossover import Axis, Crossing
-from logarithm.statistics.comparison.pair import duel
+from logarithm.statistics.comparison.pair import compare_pair
 from logarithm.statistics.comparison.standings import standings
 from logarithm.statistics.comparison.startup import startups
 from logarithm.statistics.growth.catalogue import log_values, shape
@@ -91,12 +92,12 @@ def test_the_tail_exponent_of_a_power_is_its_power(power: float) -> None:
 @given(st.floats(12, 180), st.floats(0.4, 2.0))
 @settings(max_examples=40, deadline=None)
 def test_a_crossing_without_noise_is_found_where_it_is(at: float, slope: float) -> None:
-    found = duel(series("one", SIZES / at), series("other", (SIZES / at) ** (1 - slope)))
+    found = compare_pair(series("one", SIZES / at), series("other", (SIZES / at) ** (1 - slope)))
     assert found is not None
     (crossing,) = found.crossings
     assert crossing.size == pytest.approx(at, rel=0.01)
     assert (crossing.before, crossing.after) == ("one", "other")
-    mirrored = duel(series("other", (SIZES / at) ** (1 - slope)), series("one", SIZES / at))
+    mirrored = compare_pair(series("other", (SIZES / at) ** (1 - slope)), series("one", SIZES / at))
     assert mirrored is not None
     assert mirrored.crossings[0].size == pytest.approx(crossing.size, rel=1e-3)
 
@@ -113,9 +114,9 @@ def test_a_size_that_only_some_were_measured_at_changes_no_standing() -> None:
     sizes = np.sort(np.append(SIZES, 90.0))
     odd = series("odd", 2 * sizes, sizes)
     pairs = [(low, high), (low, odd), (high, odd)]
-    duels = {(a.contender, b.contender): found for a, b in pairs if (found := duel(a, b)) is not None}
-    reigns = standings([low, high, odd], duels)
-    assert [(reign.leader, reign.start, reign.end) for reign in reigns] == [("low", 8, 256)]
+    comparisons = {(a.contender, b.contender): found for a, b in pairs if (found := compare_pair(a, b)) is not None}
+    ranges = standings([low, high, odd], comparisons)
+    assert [(leading.leader, leading.start, leading.end) for leading in ranges] == [("low", 8, 256)]
 
 
 def test_the_safe_choice_is_not_changed_for_little() -> None:
@@ -256,8 +257,8 @@ def test_values_side_by_side_keep_a_digit(values: list[float]) -> None:
 
 def test_formulas_ratios_and_ticks_for_people() -> None:
     assert units.formula("n*floor(log2(n)) + 2*n - 2*2^floor(log2(n))") == "n⌊log₂ n⌋ + 2n − 2·2^⌊log₂ n⌋"
-    assert units.times(0.004) == "1/250 ×"
-    assert units.times(1.44) == "1.4 ×"
+    assert numbers.times(0.004) == "1/250 ×"
+    assert numbers.times(1.44) == "1.4 ×"
     assert units.amount(None, units.Unit(1.0, "")) == "–"
     assert units.amount(86.0, units.Unit(1.0, "")) == "86"
     assert tick(1e-5, "time") == "10 µs"

@@ -1,1 +1,1 @@
-"""Everything the command line does, from Python: in a script, or in a notebook, where results show themselves."""
+"""One function a task, with results returned; the command line and the notebook are two thin layers on it."""

@@ -1,21 +1,21 @@
-"""The assessment of a class, from what was handed in to the table; begun anew, or gone on with."""
+"""The assessment of a class, from what was handed in to the table; begun, or gone on with."""
 
 from __future__ import annotations
 
 import secrets
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from contextlib import AbstractContextManager
-from dataclasses import dataclass
 from pathlib import Path
 
 from ..errors import LogarithmError
-from ..grading.grades import Row, table, weak_referee
-from ..grading.inspect import BAD
-from ..grading.inspect import assess as look
-from ..logbook.reading import Logbook, logbook_of, read_logbook
+from ..grading.grades import grades_of
+from ..grading.inspect import BAD, assess
+from ..logbook.memory import Logbook
+from ..logbook.reading import read_logbook
 from ..logbook.records import AnyRecord, Close
-from ..logbook.writing import LogbookWriter, lines_of
-from ..run.executor import Engine
+from ..logbook.writing import LogbookWriter
+from ..results.grades import Class
+from ..run.executor import Executor
 from ..run.plan.settings import Settings
 from ..run.preamble import preamble
 from ..run.state import Progress
@@ -23,95 +23,89 @@ from ..study.loading import fingerprint
 from ..study.study import Study
 
 
-@dataclass(frozen=True, slots=True)
-class Assessed:
-    """What was seen of a class: a row for each submission, what the referee lets pass, and the logbook."""
-
-    title: str
-    question: str
-    rows: list[Row]
-    weaknesses: list[str]
-    logbook: Path
-
-
-@dataclass(frozen=True, slots=True)
-class _Before:
-    """What an assessment that is gone on with holds: its lines and seed, who was looked at, and is yet to be timed."""
-
-    lines: bytes
-    seed: int
-    seen: set[str]
-    untimed: set[str]
-
-
 def assess_class(
     study: Study,
     file: Path,
     logbook: Path,
-    engine: AbstractContextManager[Engine],
+    executor: AbstractContextManager[Executor],
     progress: Progress,
     *,
     memory: float,
     seed: int | None = None,
     trusted: bool = False,
     resume: bool = False,
-) -> Assessed:
+) -> Class:
     """Assess everything that was handed in.
 
     Args:
         study, file: what is asked, and where it stands.
         logbook: to write, or to go on with.
-        engine: where it is done.
+        executor: where it is done.
         progress: called with the share that is done, and what is being done.
         memory: bytes that each submission may fill.
         seed: draws the same instances again; a secret one where there is none.
-        trusted: run what was handed in without an enclosure.
+        trusted: run what was handed in without a sandbox.
         resume: go on with the logbook.
 
     Raises:
-        NotEnclosedError: where the system cannot enclose what was handed in.
+        SandboxError: where the system cannot keep what was handed in apart.
         LogarithmError: where there is no reference, nothing was handed in, or the study is another than it was.
     """
-    before = _looked_at(logbook, file) if resume else None
-    salt = before.seed if before else secrets.randbits(32) if seed is None else seed
+    before = _begun(logbook, file) if resume else None
+    salt = before.study.seed if before else secrets.randbits(32) if seed is None else seed
     settings = Settings(memory=memory, seed=salt)
-    taken: list[AnyRecord] = []
     with LogbookWriter(logbook, append=resume) as writer:
-        for record in _records(study, file, settings, engine, progress, before, trusted):
-            taken.append(record)
+        for record in _records(study, file, settings, executor, progress, before, trusted):
             writer.write(record)
             writer.flush()
-        writer.write(Close(reason="finished", elapsed=0.0, heats=0, lives=1))
-    # From what was seen, and not from the file: whatever happened to that meanwhile, the table is true.
-    book = logbook_of(logbook, (before.lines if before else b"") + lines_of(taken))
-    return Assessed(study.name, study.question, table(book, study.marks), weak_referee(book), logbook)
+        writer.write(Close(reason="finished", elapsed=0.0, heats=0, processes=1))
+        # From what was seen, and not from the file: whatever happened to that meanwhile, the table is true.
+        return class_of(writer.memory.logbook(), study.marks)
+
+
+def class_of(logbook: Logbook, marks: Mapping[str, tuple[float, float]]) -> Class:
+    """What was seen of a class, from the logbook of its assessment.
+
+    Args:
+        logbook: of the assessment.
+        marks: what each part is worth, with how many times the reference's it may be; empty where there are none.
+
+    Raises:
+        AnalysisError: where it is not the logbook of an assessment.
+    """
+    weaknesses = [note.text for note in logbook.notes if note.topic == "referee"]
+    about = logbook.study
+    return Class(about.name, about.question, str(logbook.path), grades_of(logbook, marks), weaknesses)
 
 
 def _records(
     study: Study,
     file: Path,
     settings: Settings,
-    engine: AbstractContextManager[Engine],
+    executor: AbstractContextManager[Executor],
     progress: Progress,
-    before: _Before | None,
+    before: Logbook | None,
     trusted: bool,
 ) -> Iterator[AnyRecord]:
     if before is None:
         names = [each.name for each in study.contenders], [each.name for each in study.families]
         yield from preamble(study, file, settings, *names)
-    done, untimed = (before.seen, before.untimed) if before else (set[str](), set[str]())
-    with engine as place:
-        yield from look(study, settings, place, progress, done, untimed, trusted)
+    done = before.assessed if before else frozenset[str]()
+    with executor as place:
+        yield from assess(study, settings, place, progress, done, _untimed(before) if before else (), trusted)
 
 
-def _looked_at(path: Path, file: Path) -> _Before:
+def _begun(path: Path, file: Path) -> Logbook:
     """What was seen until an assessment was interrupted."""
-    logbook: Logbook = read_logbook(path)
+    logbook = read_logbook(path)
     if logbook.study.sha256 != fingerprint(file):
         raise LogarithmError(f"{file} is not as it was when {path} was begun: assess it again from the start")
-    seen = {note.contender for note in logbook.notes if note.topic == "seen" and note.contender}
+    return logbook
+
+
+def _untimed(logbook: Logbook) -> frozenset[str]:
+    """The submissions that were looked at, are right, and were not timed yet."""
     bad = {note.contender for note in logbook.notes if note.topic in BAD}
     bad |= {each.contender for each in logbook.failures}
     timed = {contender for contender, _, _, metric in logbook.trials.keys if metric == "time"}
-    handed_in = {each.name for each in logbook.contenders if each.handed_in}
-    return _Before(path.read_bytes(), logbook.study.seed, seen, (seen & handed_in) - bad - timed)
+    return logbook.assessed & {each.name for each in logbook.contenders if each.handed_in} - bad - timed

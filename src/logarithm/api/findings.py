@@ -1,72 +1,51 @@
-"""Findings and logbooks that show themselves, and give tables, figures and a page."""
+"""Findings and logbooks that can be asked further."""
 
 from __future__ import annotations
 
-import tempfile
-from collections.abc import Mapping
-from dataclasses import asdict, fields
+from collections.abc import Mapping, Sequence
+from dataclasses import fields
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from ..errors import LogarithmError, there
 from ..logbook.exporting import frame_of, wide_frame_of
-from ..logbook.importing import imported
-from ..logbook.reading import Logbook
-from ..logbook.reading import read_logbook as read
-from ..logbook.writing import fresh_path, write_logbook
-from ..notation.durations import seconds
-from ..results.findings import Findings
+from ..logbook.memory import Logbook as Book
+from ..report.present import WIDE, rendered
+from ..results import findings as plain
+from ..results.across import Across
+from ..results.contrast import Contrast, Contrasts
+from ..results.depth import GrowthsInDepth, PairsInDepth
+from ..results.forecast import Forecast
+from ..results.verdicts import Verdicts, verdicts_of
 from ..statistics.analyse import analyse
-from ..statistics.forecasts import ahead
-from .depth import growth_in_depth, pairs_in_depth
-from .options import Names, names_of
-from .shown import Shown, ShownVerdicts
-from .verify import verdicts_in
+from ..study.run_options import Names
+from .options import check_in, names_of
+from .subject import logbook_of
 
 if TYPE_CHECKING:
     import pandas as pd
+    from matplotlib.axes import Axes
     from matplotlib.figure import Figure
 
-FRAMES = ("growth", "crossovers", "standings", "costs", "claims", "failures", "breakeven", "pairs")
 
+class Text(str):
+    """Text that shows itself as it is."""
 
-class ShownFindings(Findings):
-    """Findings that show themselves."""
+    __slots__ = ()
 
     def __repr__(self) -> str:
-        from ..report.text.terminal import text
+        return str(self)
 
-        return text(self)
 
-    def _repr_html_(self) -> str:
-        from ..report.page.page import fragment
-
-        return fragment(self)
-
-    def to_frame(self, part: str = "growth") -> pd.DataFrame:
-        """One part of the findings as a table, a row each.
-
-        Args:
-            part: growth, crossovers, standings, costs, claims, failures, breakeven or pairs. Times are seconds.
-
-        Raises:
-            LogarithmError: where there is no such part.
-        """
-        import msgspec
-        import pandas as pd
-
-        if part not in FRAMES:
-            raise LogarithmError(f"findings have no part '{part}': {there(list(FRAMES))}")
-        rows = msgspec.to_builtins(getattr(self, part))
-        if part == "costs":
-            names = ("contender", "family", "metric", "stage")
-            rows = [{**{name: row[name] for name in names}, **point} for row in rows for point in row["points"]]
-        if part == "growth":
-            rows = [{**row, "exponent": (row["exponent"] or {}).get("value")} for row in rows]
-        return pd.json_normalize(rows, max_level=1)
+class Findings(plain.Findings):
+    """Findings that can be asked further: drawn, told in part, and looked at in depth."""
 
     def plot(
-        self, view: str = "growth", linear: bool = False, size: tuple[int, int] | None = None, dark: bool = False
+        self,
+        view: str = "growth",
+        linear: bool = False,
+        size: tuple[int, int] | None = None,
+        dark: bool = False,
+        ax: Axes | None = None,
     ) -> Figure:
         """A figure of at most nine panels.
 
@@ -75,15 +54,18 @@ class ShownFindings(Findings):
             linear: linear axes, not logarithmic ones.
             size: pixels, wide and high.
             dark: on dark paper.
+            ax: axes to draw the first panel into, in place of a figure of its own.
 
         Raises:
             LogarithmError: where there is no such view, or nothing to draw in it.
         """
-        from ..report.figure.views import draw, sheets
+        from ..report.figure.views import draw, draw_into, sheets
 
+        if ax is not None:
+            return draw_into(ax, self, view, linear)
         return draw(sheets(self)[0], view, linear, size, dark)
 
-    def report(self, section: str | None = None, everything: bool = False) -> Shown:
+    def report(self, section: str | None = None, everything: bool = False) -> Text:
         """The report, or one section of it.
 
         Args:
@@ -93,30 +75,25 @@ class ShownFindings(Findings):
         Raises:
             LogarithmError: where there is no such section.
         """
-        from ..report.contents.sections import NAMES
-        from ..report.text.terminal import render
+        return Text(rendered(self, "text", WIDE, only=section, everything=everything))
 
-        if section is not None and section not in NAMES:
-            raise LogarithmError(f"a report has no section '{section}': {there(list(NAMES), 20)}")
-        return Shown(render(self, only=section, everything=everything))
-
-    def crossover(self, *contenders: str, family: Names = None) -> Shown:
+    def crossover(self, *contenders: str, family: Names = None) -> PairsInDepth:
         """Two contenders in depth, or one against all others: every crossover, and the ratio at each size.
 
         Raises:
             LogarithmError: where one is not there, or no two were measured at the same sizes.
         """
-        return self.logbook().crossover(*contenders, family=family)
+        return crossover(self.run.logbook, contenders, family)
 
-    def growth_in_depth(self, only: Names = None, family: Names = None) -> Shown:
+    def growth_in_depth(self, only: Names = None, family: Names = None) -> GrowthsInDepth:
         """Every order that was tried, residuals and local exponents by size.
 
         Raises:
             LogarithmError: where one is not there, or nothing can be fitted.
         """
-        return self.logbook().growth_in_depth(only, family)
+        return growth(self.run.logbook, only, family)
 
-    def verify(self, strict: bool = False) -> ShownVerdicts:
+    def verify(self, strict: bool = False) -> Verdicts:
         """Hold the claims against what was found.
 
         Args:
@@ -125,13 +102,9 @@ class ShownFindings(Findings):
         Raises:
             LogarithmError: where there is no claim.
         """
-        return ShownVerdicts(verdicts_in(self, strict))
+        return verdicts_of(self, strict)
 
-    def logbook(self) -> ShownLogbook:
-        """The logbook that this was found in."""
-        return ShownLogbook.of(read(self.run.logbook))
-
-    def forecast(self, at: float | None = None, within: str | None = None) -> pd.DataFrame:
+    def forecast(self, at: float | None = None, within: str | float | None = None) -> Forecast:
         """What each contender will cost at a size, or how large a size it manages within a time, with 95 %.
 
         Args:
@@ -141,66 +114,86 @@ class ShownFindings(Findings):
         Raises:
             LogarithmError: where neither or both are given, or nothing can be forecast.
         """
-        return self.logbook().forecast(at, within)
+        return forecast(self.run.logbook, at, within)
 
-    def page(self, path: str | Path) -> Path:
-        """Write the page: one HTML file. Returns its path."""
-        from ..logbook.files import write_file
-        from ..report.page.page import page
-
-        write_file(Path(path), page(self))
-        return Path(path)
+    def logbook(self) -> Logbook:
+        """The logbook that this was found in."""
+        return read_logbook(self.run.logbook)
 
 
-class ShownLogbook(Logbook):
+class Logbook(Book):
     """A logbook that shows what was found in it."""
 
-    @classmethod
-    def of(cls, logbook: Logbook) -> ShownLogbook:
-        """A logbook that shows itself."""
-        return cls(**{each.name: getattr(logbook, each.name) for each in fields(logbook)})
-
-    def findings(self) -> ShownFindings:
+    def findings(self) -> Findings:
         """Everything that can be concluded from it."""
-        found = analyse(self)
-        return ShownFindings(**{name: getattr(found, name) for name in Findings.__struct_fields__})
+        return analyse(self, kind=Findings)
 
     def to_frame(self, wide: bool = False) -> pd.DataFrame:
-        """The trials as a table: contender, family, stage, metric, size, heat, life, value (seconds for time).
+        """The trials as a table: contender, family, stage, metric, size, heat, process, value (seconds for time).
 
         Args:
             wide: a column a contender, for a spreadsheet.
         """
         return wide_frame_of(self) if wide else frame_of(self)
 
-    def crossover(self, *contenders: str, family: Names = None) -> Shown:
-        """See `ShownFindings.crossover`."""
-        return Shown(*pairs_in_depth(self, contenders, names_of(family)))
+    def __str__(self) -> str:
+        return str(self.findings())
 
-    def growth_in_depth(self, only: Names = None, family: Names = None) -> Shown:
-        """See `ShownFindings.growth_in_depth`."""
-        return Shown(*growth_in_depth(self, names_of(only), names_of(family)))
-
-    def forecast(self, at: float | None = None, within: str | None = None) -> pd.DataFrame:
-        """See `ShownFindings.forecast`."""
-        import pandas as pd
-
-        if (at is None) == (within is None):
-            raise LogarithmError('say either at=1e6, a size, or within="1s", a time')
-        limit = None if within is None else seconds(within)
-        return pd.DataFrame([asdict(each) for each in ahead(self, at, limit)])
+    def __repr__(self) -> str:
+        return f"<Logbook {self.path}: {len(self.trials)} trials>"
 
     def _repr_html_(self) -> str:
         return self.findings()._repr_html_()
 
 
-def read_logbook(path: str | Path) -> ShownLogbook:
-    """Read a logbook. Nothing in it is run.
+def read_logbook(path: str | Path | None = None) -> Logbook:
+    """Read a logbook, the newest one where none is named. Nothing in it is run.
 
     Raises:
         LogbookError: where there is no such file, or it is no logbook of a version that is known.
     """
-    return ShownLogbook.of(read(path))
+    book = logbook_of(path)
+    return Logbook(**{each.name: getattr(book, each.name) for each in fields(book)})
+
+
+def findings_of(logbook: str | Path | Book | None = None, sampled: float | None = None) -> Findings:
+    """Everything found in a logbook; `sampled` is the size whose single trials are kept, else the largest."""
+    return analyse(logbook_of(logbook), sampled, kind=Findings)
+
+
+def crossover(logbook: str | Path | None, contenders: Sequence[str] = (), family: Names = None) -> PairsInDepth:
+    """Two contenders of a logbook in depth; see `Findings.crossover`."""
+    from ..statistics.depth import pairs_in_depth
+
+    book = logbook_of(logbook)
+    check_in(book, contenders, family)
+    return pairs_in_depth(book, contenders, names_of(family))
+
+
+def growth(logbook: str | Path | None, only: Names = None, family: Names = None) -> GrowthsInDepth:
+    """The growth of some contenders of a logbook in depth; see `Findings.growth_in_depth`."""
+    from ..statistics.depth import growth_in_depth
+
+    book = logbook_of(logbook)
+    check_in(book, only, family)
+    return growth_in_depth(book, names_of(only), names_of(family))
+
+
+def forecast(
+    logbook: str | Path | None,
+    at: float | None = None,
+    within: str | float | None = None,
+    only: Names = None,
+    family: Names = None,
+) -> Forecast:
+    """Forecasts from a logbook; see `Findings.forecast`."""
+    from ..notation.durations import seconds
+    from ..statistics import forecasts
+
+    book = logbook_of(logbook)
+    check_in(book, only, family)
+    limit = None if within is None else seconds(within)
+    return forecasts.forecast(book, at, limit, names_of(only), names_of(family))
 
 
 def import_table(
@@ -209,7 +202,7 @@ def import_table(
     column: Mapping[str, str] | None = None,
     baseline: str | None = None,
     out: str | Path | None = None,
-) -> ShownLogbook:
+) -> Logbook:
     """Bring numbers measured elsewhere into a logbook.
 
     Args:
@@ -222,7 +215,12 @@ def import_table(
     Raises:
         TableError: naming line and column of what cannot be used.
     """
-    if isinstance(table, (str, Path)):
+    import tempfile
+
+    from ..logbook.importing import imported
+    from ..logbook.writing import fresh_path, write_logbook
+
+    if isinstance(table, str | Path):
         name, records = Path(table).stem, imported(Path(table), unit, dict(column or {}), baseline)
     else:
         with tempfile.TemporaryDirectory() as folder:
@@ -232,3 +230,38 @@ def import_table(
     path = Path(out) if out is not None else fresh_path(name)
     write_logbook(path, records)
     return read_logbook(path)
+
+
+def contrast(before: str | Path, after: str | Path, *more: str | Path, anyway: bool = False) -> Contrast | Contrasts:
+    """What changed between two logbooks, or step by step along several, and whether the change is real.
+
+    Args:
+        before, after, more: logbooks, in their order.
+        anyway: compare even where the machines differ.
+
+    Returns:
+        a `Contrast`; of more than two logbooks `Contrasts`.
+
+    Raises:
+        LogarithmError: where they are not alike, or cannot be read.
+    """
+    from ..statistics.logbooks.contrast import contrast as compare
+
+    return compare([logbook_of(path) for path in (before, after, *more)], anyway)
+
+
+def across(*logbooks: str | Path) -> Across:
+    """What holds on several machines, or under several interpreters: each by itself, and all together.
+
+    Args:
+        logbooks: of one study.
+
+    Returns:
+        an `Across`.
+
+    Raises:
+        LogarithmError: where they are of different studies, or cannot be read.
+    """
+    from ..statistics.logbooks.across import across as side_by_side
+
+    return side_by_side({Path(path).stem: findings_of(path) for path in logbooks})

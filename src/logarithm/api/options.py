@@ -1,19 +1,21 @@
-"""The dials of a run as they were typed, or written in Python, checked against the study."""
+"""The options of a run, as users write them: one source for the command line, a study's TOML and Python."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from pathlib import Path
+from collections.abc import Mapping
+from typing import TYPE_CHECKING, Any
 
-from ..errors import check_names
-from ..logbook.reading import Logbook
-from ..notation.durations import capacity, seconds
-from ..notation.sizes import Number, ladder
-from ..run.plan.settings import Settings
-from ..study.study import Study
-from ..study.tally_names import check_metrics
+from ..errors import StudyError, check_names, there
+from ..study.run_options import Names, RunOptions
 
-Names = str | Sequence[str] | None
+if TYPE_CHECKING:
+    from ..logbook.memory import Logbook
+    from ..run.plan.settings import Settings
+    from ..study.study import Study
+
+BUDGET = "60s"
+ON_RESUME = ("sizes", "memory", "whole_budget")
+"""What may be said anew of a run that is gone on with."""
 
 
 def names_of(value: Names) -> tuple[str, ...]:
@@ -25,59 +27,51 @@ def names_of(value: Names) -> tuple[str, ...]:
     return (value,) if isinstance(value, str) else tuple(dict.fromkeys(value or ()))
 
 
-def settings_of(
-    study: Study,
-    file: Path,
-    budget: str,
-    ceiling: str = "1s",
-    *,
-    sizes: str | Number | Sequence[Number] | None = None,
-    family: Names = None,
-    only: Names = None,
-    metric: Names = None,
-    seed: int = 1,
-    anyway: bool = False,
-    memory: str | None = None,
-    same: bool = False,
-    whole: bool = False,
-) -> Settings:
-    """The dials of a run.
+def settings_of(study: Study, budget: str | None, options: Mapping[str, Any]) -> Settings:
+    """The options of a run, read and checked. What is not said here is as the study says, else as usual.
 
     Args:
-        study, file: what is asked, and where it stands.
-        budget, ceiling: spans of time, such as "60s".
-        sizes: a ladder, in place of the study's.
-        family, only, metric: names; all, or the study's, where there is none.
-        seed: instances and the order of trials follow from it.
-        anyway: measure even where answers disagree.
-        memory: that a contender may fill, such as "2GiB"; half of the machine's where there is none.
-        same: repeat one instance in a trial, on purpose.
-        whole: use all of the budget.
+        study: what is asked; its own `run_options` come first.
+        budget: a span of time, such as "60s".
+        options: see `RunOptions`.
 
     Raises:
-        LogarithmError: where one of them cannot be read, or names what is not there.
+        LogarithmError: where one of them is not known, cannot be read, or names what is not there.
     """
-    families, contenders, metrics = names_of(family), names_of(only), names_of(metric)
-    check_in(study, file, contenders, families)
-    check_metrics(study, file, metrics)
-    asked = None if sizes is None else ladder(sizes)
+    from ..notation.durations import capacity, seconds
+    from ..notation.sizes import parse
+    from ..run.plan.settings import Settings
+    from ..study.tally_names import check_metrics
+
+    said = {**study.run_options, **options}
+    unknown = [each for each in said if each not in (*RunOptions.__annotations__, "budget")]
+    if unknown:
+        raise StudyError(f"a run has no option '{unknown[0]}': {there(list(RunOptions.__annotations__), 20)}")
+    families, contenders, metrics = (names_of(said.get(name)) for name in ("family", "only", "metric"))
+    check_in(study, contenders, families)
+    check_metrics(study, metrics)
+    sizes, memory, inputs = said.get("sizes"), said.get("memory"), said.get("inputs", "fresh")
+    asked = None if sizes is None else parse(sizes)
     study.check_sizes(asked)
+    if inputs not in ("fresh", "same"):
+        raise StudyError(f"inputs={inputs!r}: there are fresh and same")
     return Settings(
-        budget=seconds(budget),
-        ceiling=seconds(ceiling),
-        seed=seed,
+        budget=seconds(budget or said.get("budget") or BUDGET),
+        ceiling=seconds(said.get("ceiling", "1s")),
+        seed=said.get("seed", 1),
         sizes=asked,
         families=families,
         contenders=contenders,
         metrics=metrics,
-        anyway=anyway,
+        anyway=bool(said.get("anyway")),
         memory=None if memory is None else capacity(memory),
-        same=same,
-        whole=whole,
+        same=inputs == "same",
+        whole=bool(said.get("whole_budget")),
     )
 
 
-def check_in(asked: Study | Logbook, file: Path, contenders: Sequence[str], families: Sequence[str]) -> None:
-    """Raise a LogarithmError for a contender or family that the study or logbook of a file does not have."""
-    check_names(file, "contender", contenders, [each.name for each in asked.contenders])
-    check_names(file, "family", families, [each.name for each in asked.families])
+def check_in(asked: Study | Logbook, contenders: Names, families: Names) -> None:
+    """Raise a LogarithmError for a contender or family that a study or logbook does not have."""
+    where = getattr(asked, "path", None) or getattr(asked, "file", None) or getattr(asked, "name", "the study")
+    check_names(where, "contender", names_of(contenders), [each.name for each in asked.contenders])
+    check_names(where, "family", names_of(families), [each.name for each in asked.families])

@@ -1,46 +1,91 @@
-"""Measuring into a logbook: anew, or on from what it holds."""
+"""Runs, rehearsals and verdicts, shown while they go on."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import time
+from collections.abc import Callable, Mapping
+from dataclasses import replace
 from pathlib import Path
+from typing import Any
 
-from ..errors import LogbookError, MeasuringError
+from ..errors import LogbookError, MeasuringError, StudyError
+from ..executors.cluster import cluster
+from ..executors.machines import MeasureJob, measured_there
 from ..logbook.files import write_file
-from ..logbook.reading import Logbook
-from ..logbook.writing import LogbookWriter
+from ..logbook.reading import read_logbook
+from ..logbook.writing import LogbookWriter, fresh_path
+from ..notation.durations import capacity, seconds
+from ..notation.sizes import parse
+from ..report.progress import bar, warn, watching
+from ..results.findings import FailureFinding
+from ..results.rehearsal import Rehearsal
+from ..results.verdicts import FAILING, FAILING_STRICTLY, Verdicts, verdict_of, verdicts_of
 from ..run.executor import Lost
 from ..run.measure import measure
 from ..run.plan.settings import Settings
-from ..run.rehearsal.rehearse import Disagreement
+from ..run.plan.track import tracks as tracks_of
+from ..run.rehearsal.estimate import estimate, heats_within, settled_after
+from ..run.rehearsal.rehearse import rehearsal_pool, rehearse
 from ..run.resume import More, resume
-from ..run.state import Progress
 from ..study.study import Study
-from .stopping import Adviser
+from ..supervisor.machine.repeated_inputs import repeated_bias
+from ..supervisor.programs.tools import absent
+from .findings import Findings, findings_of
+from .options import BUDGET, ON_RESUME, settings_of
+from .rule import LoadedLater
+
+FIRST = 0.45  # of the budget, for all claims; what is left is for those that seem contradicted
 
 
 def run(
-    study: Study, file: Path, settings: Settings, logbook: Path, adviser: Adviser, progress: Progress
-) -> list[Disagreement]:
-    """Measure a study into a new logbook. Returns where answers disagreed and it was measured anyway.
+    study: Study,
+    file: Path,
+    logbook: Path,
+    budget: str | None,
+    options: Mapping[str, Any],
+    quiet: bool,
+    verbose: bool,
+) -> Path:
+    """Measure into a new logbook. Returns its path."""
+    return _run(study, file, logbook, settings_of(study, budget, options), quiet, verbose)
 
-    Raises:
-        DisagreementError: where contenders disagree.
-        MeasuringError: where no contender can be measured at all.
-    """
-    with LogbookWriter(logbook) as writer:
-        return measure(study, file, settings, writer, progress, adviser).rehearsed.disagreements
+
+def _run(study: Study, file: Path, logbook: Path, settings: Settings, quiet: bool, verbose: bool) -> Path:
+    rule = LoadedLater()
+    shown = watching(study.name, settings.budget, rule, logbook, quiet, verbose)
+    with shown as progress, LogbookWriter(logbook) as writer:
+        found = measure(study, file, settings, writer, progress, rule).rehearsed
+    for disagreement in found.disagreements:
+        warn(str(disagreement))
+    return logbook
 
 
-def go_on(study: Study, file: Path, logbook: Logbook, more: More, adviser: Adviser, progress: Progress) -> None:
-    """Measure on from what a logbook holds, into the same.
-
-    Raises:
-        DisagreementError: where what was edited or added since answers otherwise than the others.
-        MeasuringError: where the machine is another, or nothing is left of the budget.
-    """
-    with LogbookWriter(logbook.path, append=True) as writer:
-        resume(study, file, logbook, writer, progress, adviser, more)
+def go_on(
+    study: Study,
+    file: Path,
+    logbook: Path,
+    budget: str | None,
+    options: Mapping[str, Any],
+    quiet: bool,
+    verbose: bool,
+) -> Path:
+    """Go on with a logbook until everything is settled or its budget is used. Returns its path."""
+    others = [each for each in options if each not in ON_RESUME]
+    if others:
+        raise StudyError(f"'{others[0]}' cannot be changed when a run is resumed: leave it out")
+    sizes, memory = options.get("sizes"), options.get("memory")
+    more = More(
+        None if budget is None else seconds(budget),
+        None if sizes is None else parse(sizes),
+        None if memory is None else capacity(memory),
+        bool(options.get("whole_budget")),
+    )
+    before, rule = read_logbook(logbook), LoadedLater()
+    whole = more.budget or before.study.budget or seconds(BUDGET)
+    shown = watching(study.name, whole, rule, logbook, quiet, verbose)
+    with shown as progress, LogbookWriter(logbook, append=True) as writer:
+        resume(study, file, before, writer, progress, rule, more)
+    return logbook
 
 
 def run_on_machines(
@@ -59,13 +104,10 @@ def run_on_machines(
         MeasuringError: where no machine could.
         LogbookError: where one of the logbooks is there already.
     """
-    from ..executors.cluster import cluster
-    from ..executors.machines import MeasureJob, measured_there
-
     made: list[Path] = []
-    with cluster(on, study, file) as engine:
-        hosts = engine.machines()
-        for address, text in engine.on_each_machine(measured_there, MeasureJob(settings), str):
+    with cluster(on, study, file) as executor:
+        hosts = executor.machines()
+        for address, text in executor.on_each_machine(measured_there, MeasureJob(settings), str):
             host = "".join(each if each.isalnum() else "-" for each in address.split("://")[-1])
             if isinstance(text, Lost):
                 lost(f"{hosts[address]}: {text.reason}")
@@ -80,3 +122,73 @@ def run_on_machines(
     if not made:
         raise MeasuringError("no machine has measured it: see above")
     return sorted(made)
+
+
+def rehearsed(study: Study, file: Path, settings: Settings, quiet: bool) -> Rehearsal:
+    """Try every contender at small sizes; nothing is measured.
+
+    Raises:
+        StudyError: where a family makes no instance.
+        MeasuringError: where no worker starts.
+    """
+    missing = absent(study)
+    tracks = tracks_of(study, settings, missing)
+    begun = time.monotonic()
+    with bar(quiet) as progress, rehearsal_pool(study, file, tracks, settings) as pool:
+        starting = time.monotonic() - begun
+        found = rehearse(study, tracks, pool, float("inf"), lambda what: progress(0.3, what))
+        ahead = estimate(tracks, pool, settings, settings.seed, lambda what: progress(0.7, what))
+    return Rehearsal(
+        study=study.name,
+        disagreements=found.disagreements,
+        compared=found.compared,
+        is_judged=study.judge is not None,
+        largest=max(found.sizes, default=None),
+        failures=[
+            FailureFinding(contender=name, family=family, size=size, reason=failed.reason, detail=failed.detail)
+            for name, family, size, failed in found.failures
+        ],
+        traps=found.traps,
+        estimates=ahead,
+        missing=missing,
+        axis="n" if study.axis == "size" else study.axis,
+        budget=settings.budget,
+        heat=sum(each.heat for each in ahead),
+        heats=heats_within(ahead, settings),
+        settled=settled_after(ahead, tracks, starting, settings),
+        bias=repeated_bias(),
+    )
+
+
+def verified(
+    study: Study,
+    file: Path,
+    budget: str | None,
+    options: Mapping[str, Any],
+    strict: bool,
+    doubting: Callable[[list[str]], None],
+    quiet: bool,
+    verbose: bool,
+) -> Verdicts:
+    """The claims of a study, measured now; only what is contradicted twice is.
+
+    Raises:
+        LogarithmError: where there is no claim.
+    """
+    settings = settings_of(study, budget, options)
+
+    def measured(part: Settings) -> Findings:
+        return findings_of(_run(study, file, fresh_path(study.name), part, quiet, verbose))
+
+    first = measured(replace(settings, budget=FIRST * settings.budget))
+    found = verdicts_of(first, strict)
+    doubted = tuple(dict.fromkeys(row.contender for row in found if row.verdict == "contradicted"))
+    if not doubted:
+        return found
+    doubting(list(doubted))
+    rest = replace(settings, budget=(1 - FIRST) * settings.budget, seed=settings.seed + 1, contenders=doubted)
+    again = measured(rest)
+    failing = FAILING_STRICTLY if strict else FAILING
+    second = {row.place: row for row in (verdict_of(claim, again, failing) for claim in again.claims)}
+    rows = [second.get(row.place, row) if row.verdict == "contradicted" else row for row in found]
+    return Verdicts(found.study, rows)

@@ -10,21 +10,14 @@ import typer
 
 from ..errors import LogarithmError, one_line
 from ..version import __version__
-from .assess import assess
-from .compare import across, contrast, crossover
-from .growth import forecast, growth
-from .measure import demo, measure, race
-from .prepare import draft, machine, rehearse
-from .report import plot, report
-from .tables import export, import_table
-from .verify import verify
-from .walk import walk
-from .worst import worst
+from .prepare import draft, export, import_table, machine
+from .read import across, contrast, crossover, forecast, growth, plot, report
+from .run import assess, demo, measure, race, rehearse, verify, walk, worst
 
 WORDS = (
     "Words. A study asks one question of several contenders, each an implementation of the same job. A family makes "
-    "instances, inputs of a size n; the rising list of sizes is the ladder. A trial times some calls; a heat is one "
-    "pass over all contenders and sizes; a life is one process. All goes into a logbook. A crossover is the size at "
+    "instances, inputs of a size n. A trial times some calls; a heat is one pass over all contenders and sizes; each "
+    "contender runs in several processes, one after the other. All goes into a logbook. A crossover is the size at "
     "which one contender overtakes another; a tie is two that the data cannot tell apart. An order says how cost "
     "grows: n, n log n, n^2; a claim is the order that you expect."
 )

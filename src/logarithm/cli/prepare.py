@@ -1,4 +1,4 @@
-"""Commands that look before anything is measured: rehearse, machine, draft."""
+"""Commands that need no study yet: draft, machine; and tables in and out."""
 
 from __future__ import annotations
 
@@ -8,45 +8,20 @@ from typing import Annotated
 
 import typer
 
-from ..errors import LogarithmError, MeasuringError, one_line
-from .common import bar, guard, results, tell
+from ..errors import LogarithmError, TableError, one_line
+from .options import Form, Format, LogbookArgument, LogbookOut, Out, Overwrite
+from .output import deliver, guard, results, tell, write
+from .read import deliver_report
 
 
-def rehearse(
-    study: Annotated[Path, typer.Argument(metavar="STUDY", help="A study: a Python file.")],
-    budget: Annotated[str, typer.Option("--budget", help="The budget that measuring would have.")] = "60s",
-    ceiling: Annotated[str, typer.Option("--ceiling", help="How long a single call may take.")] = "1s",
-    sizes: Annotated[str | None, typer.Option("--sizes", help="Another ladder, such as 8..4096.")] = None,
-    family: Annotated[list[str] | None, typer.Option("--family", help="Only this family; may be repeated.")] = None,
-    only: Annotated[list[str] | None, typer.Option("--only", help="Only this contender; may be repeated.")] = None,
-) -> None:
-    """Do the contenders agree, which traps are there, how long will measuring take? Nothing is measured."""
-    from ..api.options import settings_of
-    from ..api.rehearse import rehearsed
-    from ..report.text.rehearsal import render
-    from ..study.loading import load
-
-    loaded = load(study)
-    settings = settings_of(loaded, study, budget, ceiling, sizes=sizes, family=family, only=only)
-    with bar() as progress:
-        found = rehearsed(loaded, study, settings, progress)
-    for name, why in found.missing.items():
-        tell(f"{name} is left out: {why}")
-    results().print(render(found))
-    if not found.agrees:
-        raise typer.Exit(1)
-    if found.nothing_works:
-        raise MeasuringError("no contender works at its smallest size: see the failures above")
-
-
-def machine() -> None:
+def machine(form: Format = Form.TEXT, out: Out = None, overwrite: Overwrite = False) -> None:
     """What this machine can resolve: the clock, and how noisy it is now."""
-    from ..report.text.conditions import render
-    from ..supervisor.machine.noise import WATCHED, conditions
-    from ..supervisor.machine.repeated_inputs import learnt
+    from ..api import tasks
+    from ..supervisor.machine.noise import WATCHED
 
+    guard(out, overwrite)
     tell(f"watching the machine for {WATCHED:g} s")
-    results().print(render(conditions(), learnt()))
+    deliver(tasks.machine(), form, out, overwrite)
 
 
 def draft(
@@ -65,16 +40,7 @@ def draft(
     from ..logbook.files import write_file
 
     if families:
-        from rich.table import Table
-
-        from ..study.families import ALL
-
-        table = Table.grid(padding=(0, 2))
-        for make in ALL:
-            sample = one_line(repr(_rounded(make(8, random.Random(1)))), 56)
-            table.add_row(make.__name__, sample, make.__doc__)
-        results().print(table)
-        results().print('\nin a study: study.family(families.shuffled), after "from logarithm import families"')
+        _list_families()
         return
     if file is None:
         raise LogarithmError("name the study to write, for example logarithm draft study.py, or say --families")
@@ -96,10 +62,72 @@ def draft(
     tell(told if is_study else f"worker: {file}; the comment at its top says how to run it")
 
 
+def _list_families() -> None:
+    from rich.table import Table
+
+    from ..study.families import ALL
+
+    table = Table.grid(padding=(0, 2))
+    for make in ALL:
+        sample = one_line(repr(_rounded(make(8, random.Random(1)))), 56)
+        table.add_row(make.__name__, sample, make.__doc__)
+    results().print(table)
+    results().print('\nin a study: study.family(families.shuffled), after "from logarithm import families"')
+
+
 def _rounded(sample: object) -> object:
     """A sample with decimals short enough to show."""
     if isinstance(sample, float):
         return round(sample, 2)
-    if isinstance(sample, (list, tuple)):
+    if isinstance(sample, list | tuple):
         return type(sample)(_rounded(each) for each in sample)
     return sample
+
+
+def import_table(
+    table: Annotated[
+        Path,
+        typer.Argument(metavar="TABLE", help="A CSV file, tidy (a row a trial) or wide (a column a contender)."),
+    ],
+    unit: Annotated[
+        str | None, typer.Option("--unit", help="What its times are in, if it does not say so: ns, us, ms or s.")
+    ] = None,
+    column: Annotated[
+        list[str] | None,
+        typer.Option("--column", metavar="KNOWN=HEADING", help="Another heading for a known column."),
+    ] = None,
+    baseline: Annotated[str | None, typer.Option("--baseline", help="The contender to compare others with.")] = None,
+    out: LogbookOut = None,
+    form: Format = Form.TEXT,
+) -> None:
+    """Bring numbers measured elsewhere into a logbook, and report on them."""
+    from ..api import findings as api
+
+    renamed: dict[str, str] = {}
+    for pair in column or []:
+        known, equals, heading = pair.partition("=")
+        if not equals or not heading:
+            raise TableError(f"--column {pair}: write KNOWN=HEADING, for example --column value=nanos")
+        renamed[known.strip()] = heading.strip()
+    book = api.import_table(table, unit, renamed, baseline, out)
+    if unit is None:
+        tell("times are read in the units that the table names, else in seconds; --unit says it for all")
+    deliver_report(book.findings(), form)
+    tell(f"logbook: {book.path}")
+
+
+def export(
+    logbook: LogbookArgument = None,
+    out: Annotated[
+        Path | None, typer.Option("--out", help="A file whose name ends in .csv or .json; else CSV on standard output.")
+    ] = None,
+    wide: Annotated[bool, typer.Option("--wide", help="A column a contender, for a spreadsheet.")] = False,
+    overwrite: Overwrite = False,
+) -> None:
+    """Write the trials of a logbook as a table, times in seconds for one call."""
+    from ..api.subject import logbook_of
+    from ..logbook.exporting import exported
+
+    kind = "csv" if out is None else out.suffix.lower().lstrip(".")
+    guard(out, overwrite)
+    write(exported(logbook_of(logbook), kind, wide), out, overwrite, "table")

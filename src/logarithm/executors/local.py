@@ -1,4 +1,4 @@
-"""The engine that is this machine, and needs nothing; `cluster` has another."""
+"""The executor that is this machine, and needs nothing; `cluster` has another."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from ..run.executor import Engine, Function
+from ..run.executor import Executor, Function
 from ..study.study import Study
 from ..supervisor.worker import end_all
 
@@ -53,7 +53,7 @@ class Here:
 
 
 @contextmanager
-def engine_at(on: str | None, study: Study, file: Path) -> Iterator[Engine]:
+def executor_at(on: str | None, study: Study, file: Path) -> Iterator[Executor]:
     """Where work is done: here, or on a cluster.
 
     Args:
@@ -65,5 +65,5 @@ def engine_at(on: str | None, study: Study, file: Path) -> Iterator[Engine]:
         return
     from .cluster import cluster
 
-    with cluster(on, study, file) as engine:
-        yield engine
+    with cluster(on, study, file) as executor:
+        yield executor

@@ -7,10 +7,10 @@ from pathlib import Path
 
 import msgspec
 
-from ..api.stopping import Adviser
 from ..logbook.writing import LogbookWriter
 from ..run.measure import measure
 from ..run.plan.settings import Settings
+from ..statistics.stopping.rule import StoppingRule
 from ..study.study import Study
 
 
@@ -30,5 +30,5 @@ def measured_there(study: Study, study_file: Path, job: MeasureJob) -> str:
     with tempfile.TemporaryDirectory(prefix="logarithm-run-") as folder:
         path = Path(folder) / "run.jsonl"
         with LogbookWriter(path) as writer:
-            measure(study, study_file, job.settings, writer, advice=Adviser())
+            measure(study, study_file, job.settings, writer, rule=StoppingRule())
         return path.read_text(encoding="utf-8")

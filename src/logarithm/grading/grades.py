@@ -3,17 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from types import MappingProxyType
 
-import msgspec
 import numpy as np
 from numpy.typing import NDArray
 from scipy.stats import t as student
 
 from ..errors import AnalysisError
-from ..logbook.reading import Logbook
+from ..logbook.memory import Logbook
 from ..notation.orders import parse
-from ..results.findings import LineFinding
+from ..results.grades import BROKEN, CORRECT, EXCEEDS, FAILS, INCORRECT, MEETS, OPEN, UNSEEN, Grade
 from ..statistics.growth.exact import closed_form
 from ..statistics.growth.fit import fit_growth
 from ..statistics.series import Series, arrange
@@ -21,51 +19,10 @@ from ..statistics.work.lines import lines
 from .time_growth import grows_faster
 from .timing import OUTSIDE
 
-CORRECT, INCORRECT, FAILS, BROKEN, UNSEEN = "correct", "incorrect", "fails", "broken", "not assessed"
 UNSURE = ("untimed", "started")  # topics of notes for which few steps alone do not say that an order is met
-MEETS, EXCEEDS, OPEN = "meets", "exceeds", "open"
 
 
-class Row(msgspec.Struct):
-    """One submission.
-
-    Attributes:
-        name, file: what it is called.
-        verdict: correct, incorrect, fails (raises, never ends …), broken (does not load), or not assessed.
-        detail: why, in a sentence; empty where it is correct.
-        orders: the order of its steps on each family, "" where it is open.
-        requirement: whether that is within what is asked: meets, exceeds, open; "" where nothing is asked.
-        exceeds: the families on which it is not.
-        time, steps: how many times those of the reference, at `size`; None where they are not known.
-        low, high: of the time, with 95 %; None where it was taken too seldom.
-        traps: what else is worth telling.
-        lines: where its steps are, by line.
-        steps_at, reference_at: steps by family, as [size, steps], its own and the reference's.
-        require: the order that is asked for; "" where nothing is.
-        marks: how many; None where nobody gives any.
-    """
-
-    name: str
-    file: str
-    verdict: str
-    detail: str = ""
-    orders: dict[str, str] = {}
-    requirement: str = ""
-    exceeds: list[str] = []
-    time: float | None = None
-    low: float | None = None
-    high: float | None = None
-    steps: float | None = None
-    size: float | None = None
-    traps: list[str] = []
-    lines: list[LineFinding] = []
-    steps_at: dict[str, list[list[float]]] = {}
-    reference_at: dict[str, list[list[float]]] = {}
-    require: str = ""
-    marks: float | None = None
-
-
-def table(logbook: Logbook, marks: Mapping[str, tuple[float, float]] = MappingProxyType({})) -> list[Row]:
+def grades_of(logbook: Logbook, marks: Mapping[str, tuple[float, float]]) -> list[Grade]:
     """A row for each submission of an assessment, by name.
 
     Args:
@@ -83,7 +40,7 @@ def table(logbook: Logbook, marks: Mapping[str, tuple[float, float]] = MappingPr
     by_line = lines(logbook)
     rows = []
     for record in sorted(handed_in, key=lambda each: each.name):
-        row = Row(record.name, record.doc, CORRECT, traps=[])
+        row = Grade(record.name, record.doc, CORRECT, traps=[])
         for failure in (each for each in logbook.failures if each.contender == record.name):
             row.verdict = FAILS
             row.detail = f"{failure.reason} on {failure.family} at n = {failure.size}"
@@ -108,7 +65,7 @@ def table(logbook: Logbook, marks: Mapping[str, tuple[float, float]] = MappingPr
     return rows
 
 
-def _marks(row: Row, marks: Mapping[str, tuple[float, float]]) -> float:
+def _marks(row: Grade, marks: Mapping[str, tuple[float, float]]) -> float:
     """What a submission is worth; nothing where it is not right."""
     if row.verdict != CORRECT:
         return 0.0
@@ -118,7 +75,7 @@ def _marks(row: Row, marks: Mapping[str, tuple[float, float]]) -> float:
     return sum(worth for part, (worth, _) in marks.items() if given[part])
 
 
-def _growth(row: Row, require: str | None, series: Mapping[tuple[str, str, str], Series]) -> None:
+def _growth(row: Grade, require: str | None, series: Mapping[tuple[str, str, str], Series]) -> None:
     """The order of a submission's steps on each family, held against what is asked."""
     judged = []
     for (contender, family, metric), each in series.items():
@@ -139,7 +96,7 @@ def _growth(row: Row, require: str | None, series: Mapping[tuple[str, str, str],
         row.requirement = next(each for each in (EXCEEDS, OPEN, MEETS) if each in judged)
 
 
-def _outside(row: Row, require: str | None, series: Mapping[tuple[str, str, str], Series], is_unsure: bool) -> None:
+def _outside(row: Grade, require: str | None, series: Mapping[tuple[str, str, str], Series], is_unsure: bool) -> None:
     """Hold what steps say against how time grows, as it is seen from outside."""
     if require is None or row.requirement != MEETS:
         return
@@ -168,11 +125,6 @@ def _steps_of(name: str, series: Mapping[tuple[str, str, str], Series]) -> dict[
     }
 
 
-def weak_referee(logbook: Logbook) -> list[str]:
-    """What the referee accepts although it is no answer, a sentence each."""
-    return [note.text for note in logbook.notes if note.topic == "referee"]
-
-
 def _orders(series: Series) -> list[str]:
     """The orders that steps may have, the first choice first; none where they are too few."""
     counts = series.typical
@@ -185,7 +137,7 @@ def _orders(series: Series) -> list[str]:
         return []
 
 
-def _beside(row: Row, reference: str, series: Mapping[tuple[str, str, str], Series]) -> None:
+def _beside(row: Grade, reference: str, series: Mapping[tuple[str, str, str], Series]) -> None:
     """Time and steps as multiples of the reference's, at the size at which times were taken."""
     for (contender, family, metric), own in series.items():
         base = series.get((row.name, family, "reference"))

@@ -18,11 +18,11 @@ from typing import Any
 import msgspec
 
 from ..errors import MeasuringError, harmless, one_line
-from ..logbook.records import AnyRecord, Failure, HiddenRecord, LinesRecord, Note, Trial
+from ..logbook.records import AnyRecord, Assessed, Failure, HiddenRecord, LinesRecord, Note, Trial
 from ..notation.sizes import Number
 from ..protocol import answers
 from ..protocol.messages import Answered, AnswerGiven, Count, Counted, Done, FindTraps, Give, HiddenWork, TrapsFound
-from ..run.executor import Engine
+from ..run.executor import Executor
 from ..run.plan.settings import Settings
 from ..run.plan.track import forecast
 from ..run.rehearsal.traps import TEXTS
@@ -30,9 +30,9 @@ from ..study.parts import Contender, Family
 from ..study.study import Study
 from ..supervisor.failed import Failed
 from ..supervisor.limits import limits
-from ..supervisor.sandboxed import Guest, enclosed_or_told
+from ..supervisor.sandboxed import SandboxedWorker, check_sandbox
 from ..supervisor.worker import Worker
-from .judge import Judge, guest_of, reference_of
+from .judge import Judge, reference_of, sandboxed_of
 from .secret_sizes import secret_ladder
 from .shrink import shrunk
 from .timing import TimeJob, times, untimed_all
@@ -66,21 +66,21 @@ class LookJob(msgspec.Struct, frozen=True):
     trusted: bool = False
 
 
-class EncloseJob(msgspec.Struct, frozen=True):
+class SandboxJob(msgspec.Struct, frozen=True):
     """Find out whether handed-in code can be enclosed."""
 
     trusted: bool
 
 
-def can_enclose(_: Study, __: Path, job: EncloseJob) -> None:
-    """Raise NotEnclosedError where handed-in code cannot be enclosed, and need be."""
-    enclosed_or_told(job.trusted)
+def try_sandbox(_: Study, __: Path, job: SandboxJob) -> None:
+    """Raise SandboxError where handed-in code cannot be enclosed, and need be."""
+    check_sandbox(job.trusted)
 
 
 def assess(
     study: Study,
     settings: Settings,
-    engine: Engine,
+    executor: Executor,
     tell: Tell,
     done: Collection[str] = (),
     untimed: Collection[str] = (),
@@ -91,39 +91,39 @@ def assess(
     Args:
         study: with submissions, and a baseline that is the reference, or a referee.
         settings: the memory of each, and the seed that nobody can know before.
-        engine: where it is done.
+        executor: where it is done.
         tell: called with the share that is done, and what is being done.
         done: contenders that were looked at before.
         untimed: those of them that are right, and were not timed yet.
         trusted: whether they need not be enclosed.
 
     Raises:
-        NotEnclosedError: where the system cannot enclose what was handed in.
+        SandboxError: where the system cannot enclose what was handed in.
         StudyError: where nothing was handed in, or there is no reference.
     """
     reference = reference_of(study)
     handed_in = [each for each in study.contenders if each.source is not None]
     memory = settings.memory or MEMORY
-    for _, came in engine.each(can_enclose, [EncloseJob(trusted)], type(None)):
+    for _, came in executor.each(try_sandbox, [SandboxJob(trusted)], type(None)):
         if came is not None:
             raise MeasuringError(came.reason)
     names = [each.name for each in (reference, *handed_in) if each.name not in done]
     passed: list[str] = [*untimed]
     jobs = [LookJob(name, memory, settings.seed, trusted) for name in names]
-    for number, (job, seen) in enumerate(engine.each(look_at, jobs, list[AnyRecord]), start=1):
+    for number, (job, seen) in enumerate(executor.each(look_at, jobs, list[AnyRecord]), start=1):
         if not isinstance(seen, list):
             yield Note(topic="broken", text=seen.reason, contender=job.name)
         else:
             yield from seen
             if not any(is_bad(record) for record in seen) and job.name != reference.name:
                 passed.append(job.name)
-        yield Note(topic="seen", text="was looked at", contender=job.name)
+        yield Assessed(contender=job.name)
         tell(0.7 * number / len(jobs), f"{number - 1} of {len(jobs) - 1} looked at")
     # Times stand beside those of the reference on the same machine, while nothing else is done there.
-    many = max(1, getattr(engine, "clocks", 1))
+    many = max(1, getattr(executor, "clocks", 1))
     shares = [sorted(passed)[at::many] for at in range(many)]
     jobs_of_time = [TimeJob(tuple(share), memory, settings.seed, trusted) for share in shares if share]
-    for number, (timed, seen) in enumerate(engine.each(times, jobs_of_time, list[AnyRecord], alone=True), start=1):
+    for number, (timed, seen) in enumerate(executor.each(times, jobs_of_time, list[AnyRecord], alone=True), start=1):
         # Whose time nobody saw is not within what is asked by few steps alone.
         yield from seen if isinstance(seen, list) else untimed_all(timed.names, seen.reason)
         tell(0.7 + 0.3 * number / len(jobs_of_time), "timing")
@@ -155,7 +155,7 @@ class _Look:
     job: LookJob
     judge: Judge
     seen: list[AnyRecord] = field(default_factory=list)
-    running: Guest | None = None
+    running: SandboxedWorker | None = None
 
     def all(self) -> None:
         """Everything that can be seen without timing."""
@@ -163,7 +163,7 @@ class _Look:
             self.of_reference()
             return
         try:
-            self.guest.greet()
+            self.sandboxed.greet()
             if self.is_right():
                 self.traps()
                 self.steps()
@@ -184,21 +184,21 @@ class _Look:
         self.steps()
 
     @property
-    def guest(self) -> Guest:
+    def sandboxed(self) -> SandboxedWorker:
         """A process with the submission's code; one that had to be ended is started anew, with what time is left."""
         if self.running is None or not self.running.alive:
             until = None
             if self.running is not None:
                 until = self.running.until
                 self.running.end()
-            self.running = guest_of(self.study, self.study_file, self.contender, self.job.memory, self.job.trusted)
+            self.running = sandboxed_of(self.study, self.study_file, self.contender, self.job.memory, self.job.trusted)
             self.running.until = until or self.running.until
         return self.running
 
     @property
     def worker(self) -> Worker:
         """Whoever runs the contender's code."""
-        return self.judge.worker if self.contender.source is None else self.guest
+        return self.judge.worker if self.contender.source is None else self.sandboxed
 
     @property
     def families(self) -> list[Family]:
@@ -246,7 +246,7 @@ class _Look:
     def answers(self, family: Family, size: Number, pair: tuple[Any, Any], seed: int) -> bool:
         """Whether the answer to one instance is right; where not, that is taken down."""
         try:
-            reply = self.guest.ask(AnswerGiven(pair[0]), Answered, CEILING)
+            reply = self.sandboxed.ask(AnswerGiven(pair[0]), Answered, CEILING)
         except Failed as failed:
             self.failed(family, size, failed)
             return False
@@ -287,7 +287,7 @@ class _Look:
         def is_wrong(candidate: Any) -> bool:
             try:
                 written, right = self.judge.answer_to(candidate)
-                reply = self.guest.ask(AnswerGiven(written), Answered, CEILING)
+                reply = self.sandboxed.ask(AnswerGiven(written), Answered, CEILING)
             except (Failed, ValueError):
                 return False
             if reply.comparable and not self.judge.is_right(written, reply.answer, right):
@@ -308,7 +308,7 @@ class _Look:
         with suppress(Failed):
             for number in TRAP_SEEDS:
                 self.given(family, size, seed + number)
-            told = self.guest.ask(FindTraps(family.name, size, seed, size), TrapsFound, 5 * CEILING).traps
+            told = self.sandboxed.ask(FindTraps(family.name, size, seed, size), TrapsFound, 5 * CEILING).traps
             for kind, detail in told.items():
                 if kind in TEXTS and not (kind == "fickle" and self.study.judge is not None):
                     self.note("trap", TEXTS[kind].format(detail).split(", so each call")[0])
@@ -316,19 +316,19 @@ class _Look:
     def given(self, family: Family, size: Number, seed: int) -> tuple[Any, Any]:
         """An instance that the submission holds now, and the right answer to it. Raises Failed."""
         ((instance, right),) = self.judge.expected(family.name, size, seed)
-        self.guest.ask(Give(family.name, size, seed, instance), Done, CEILING)
+        self.sandboxed.ask(Give(family.name, size, seed, instance), Done, CEILING)
         return instance, right
 
     def steps(self) -> None:
         """Count steps along the ladder of each family, as far as that is quick; the answers must be right, too."""
-        is_guest, seed = self.contender.source is not None, self.seed(3)
+        is_sandboxed, seed = self.contender.source is not None, self.seed(3)
         for family in self.families:
             done: list[tuple[Number, float]] = []
             for size in self.ladder:
                 if len(done) > 2 and forecast(done[-3], done[-1], size) > 25 * done[-1][1]:
                     break
                 try:
-                    pair = self.given(family, size, seed) if is_guest else None
+                    pair = self.given(family, size, seed) if is_sandboxed else None
                 except Failed:
                     break  # the reference has no answer to so large an instance
                 try:
@@ -342,7 +342,7 @@ class _Look:
                 when = "while its steps are counted it "
                 if pair is not None and not self.is_accepted(family, size, reply, pair, seed, when):
                     return
-                if is_guest and reply.started and not any(each.topic == "started" for each in self.notes):
+                if is_sandboxed and reply.started and not any(each.topic == "started" for each in self.notes):
                     self.note("started", STARTS)
                 done.append((size, float(max(steps, 1))))
                 trial = Trial(contender=self.contender.name, family=family.name, size=size, metric="steps", heat=1)

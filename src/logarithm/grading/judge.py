@@ -17,7 +17,7 @@ from ..protocol.messages import Judge as Request
 from ..study.parts import Contender
 from ..study.study import Study
 from ..supervisor.failed import Failed
-from ..supervisor.sandboxed import Guest
+from ..supervisor.sandboxed import SandboxedWorker
 from ..supervisor.worker import Worker
 from ..worst_case.instances import encoded
 
@@ -44,19 +44,21 @@ def reference_of(study: Study) -> Contender:
     return found
 
 
-def guest_of(
+def sandboxed_of(
     study: Study,
     study_file: Path,
     contender: Contender,
     memory: float,
     trusted: bool,
     processor: int | None = None,
-) -> Guest:
+) -> SandboxedWorker:
     """A process with a submission's code, and nothing of the study but how its answers must agree."""
     assert contender.source is not None
     families = [family.name for family in study.families]
     text = Path(contender.source.file).read_bytes()
-    return Guest(contender, text, families, study.agreement, study_file.resolve().parent, memory, trusted, processor)
+    return SandboxedWorker(
+        contender, text, families, study.agreement, study_file.resolve().parent, memory, trusted, processor
+    )
 
 
 class Judge:

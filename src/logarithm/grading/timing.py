@@ -27,9 +27,9 @@ from ..study.study import Study
 from ..supervisor.failed import Failed
 from ..supervisor.limits import limits
 from ..supervisor.machine.facts import quiet_processor
-from ..supervisor.sandboxed import WHOLE_LIMIT, Guest, Seen, seen_from_outside
+from ..supervisor.sandboxed import WHOLE_LIMIT, SandboxedWorker, Seen, seen_from_outside
 from ..supervisor.worker import Worker
-from .judge import Judge, guest_of, reference_of
+from .judge import Judge, reference_of, sandboxed_of
 from .secret_sizes import secret_ladder
 from .time_growth import grows_faster
 
@@ -74,28 +74,28 @@ def times(study: Study, study_file: Path, job: TimeJob) -> list[AnyRecord]:
         batches = [batch for family in study.families[:FAMILIES] for batch in _batches(study, family, judge, job)]
         for some in (job.names[at : at + TOGETHER] for at in range(0, len(job.names), TOGETHER)):
             # On the processor that is timed on.
-            guests = [
-                guest_of(study, study_file, study.the_contender(name), job.memory, job.trusted, quiet_processor())
+            workers = [
+                sandboxed_of(study, study_file, study.the_contender(name), job.memory, job.trusted, quiet_processor())
                 for name in some
             ]
             try:
-                for guest in guests:
+                for sandboxed in workers:
                     with suppress(MeasuringError):  # it is asked again, and told of then
-                        guest.greet()
-                        guest.rest()
-                for guest in guests:
-                    guest.until = time.monotonic() + WHOLE_LIMIT
-                    chance = random.Random(f"{job.salt}/{guest.contender.name}")
-                    found = list(_beside(guest, guest.contender, judge, batches, chance))
+                        sandboxed.greet()
+                        sandboxed.rest()
+                for sandboxed in workers:
+                    sandboxed.until = time.monotonic() + WHOLE_LIMIT
+                    chance = random.Random(f"{job.salt}/{sandboxed.contender.name}")
+                    found = list(_beside(sandboxed, sandboxed.contender, judge, batches, chance))
                     seen += found
-                    for name in _suspected(found, guest.contender.require):
+                    for name in _suspected(found, sandboxed.contender.require):
                         # A noisy moment must not be held against anybody: more rounds, on instances of their own.
-                        more = list(_batches(study, study.the_family(name), judge, job, guest.contender.name))
-                        seen += _beside(guest, guest.contender, judge, more, chance)
-                    guest.end()
+                        more = list(_batches(study, study.the_family(name), judge, job, sandboxed.contender.name))
+                        seen += _beside(sandboxed, sandboxed.contender, judge, more, chance)
+                    sandboxed.end()
             finally:
-                for guest in guests:
-                    guest.end()
+                for sandboxed in workers:
+                    sandboxed.end()
     except (Failed, MeasuringError) as error:
         there = {record.contender for record in seen if isinstance(record, Trial | Note)}
         seen += untimed_all([name for name in job.names if name not in there], str(error))
@@ -152,17 +152,17 @@ def _batches(study: Study, family: Family, judge: Judge, job: TimeJob, again: st
 
 
 def _beside(
-    guest: Guest, contender: Contender, judge: Judge, batches: list[Batch], chance: random.Random
+    sandboxed: SandboxedWorker, contender: Contender, judge: Judge, batches: list[Batch], chance: random.Random
 ) -> Iterator[AnyRecord]:
     """A submission's answers to each batch, beside the reference's in an order left to chance."""
     known: dict[str, tuple[Number, float]] = {}
     try:
-        guest.greet()
-        alone = {"own": of_nothing(guest), "reference": of_nothing(judge.worker)}
+        sandboxed.greet()
+        alone = {"own": of_nothing(sandboxed), "reference": of_nothing(judge.worker)}
         for batch in batches:
             pairs = [*batch.pairs]
             if batch.family not in known:
-                first = seen_from_outside(guest, [pairs.pop()[0]], LIMIT).passed - alone["own"].passed
+                first = seen_from_outside(sandboxed, [pairs.pop()[0]], LIMIT).passed - alone["own"].passed
                 known[batch.family] = batch.size, max(first, LEAST)
             size, call = known[batch.family]
             forecast = call * (batch.size / size) ** (STEEP if batch.size > size else 0)
@@ -170,7 +170,7 @@ def _beside(
                 continue
             pairs = pairs[: max(1, int(SLOW / forecast))]
             found: dict[str, Seen] = {}
-            workers: list[tuple[str, Worker]] = [("own", guest), ("reference", judge.worker)]
+            workers: list[tuple[str, Worker]] = [("own", sandboxed), ("reference", judge.worker)]
             chance.shuffle(workers)
             for whose, worker in workers:
                 found[whose] = seen_from_outside(worker, [instance for instance, _ in pairs], 2 * LIMIT)

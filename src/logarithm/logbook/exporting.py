@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from .records import BESIDE
+from ..errors import TableError
+from ..notation.metrics import BESIDE
 
 if TYPE_CHECKING:
     import pandas as pd
 
-    from .reading import Logbook
+    from .memory import Logbook
 
 FORMULA = ("=", "+", "-", "@", "\t", "\r")
 
@@ -22,7 +24,7 @@ def frame_of(logbook: Logbook) -> pd.DataFrame:
     keys = pd.DataFrame(trials.keys, columns=["contender", "family", "stage", "metric"])
     frame = keys.iloc[trials.series].reset_index(drop=True)
     sizes = trials.size.astype(int) if (trials.size == trials.size.astype(int)).all() else trials.size
-    return frame.assign(size=sizes, heat=trials.heat, life=trials.life, value=trials.cost)
+    return frame.assign(size=sizes, heat=trials.heat, process=trials.process, value=trials.cost)
 
 
 def wide_frame_of(logbook: Logbook) -> pd.DataFrame:
@@ -44,20 +46,33 @@ def _heats(frame: pd.DataFrame) -> pd.DataFrame:
 
 
 def exported(logbook: Logbook, kind: str, wide: bool = False) -> str:
-    """The trials of a logbook as CSV or JSON.
+    """The trials of a logbook as a table in a text.
 
     Args:
-        logbook: what was observed. The climb, heat 0, is left out.
-        kind: csv or json.
+        logbook: what was observed. The calibration, heat 0, is left out.
+        kind: one of `FORMATS`.
         wide: a column a contender instead of a row a trial.
 
-    Cells that a spreadsheet would take for a formula get an apostrophe in front, which `imported` takes off again.
+    Raises:
+        TableError: where there is no such kind.
     """
-    frame = wide_frame_of(logbook) if wide else _heats(frame_of(logbook))
-    if kind == "json":
-        return str(frame.to_json(orient="records", indent=1, double_precision=15)) + "\n"
+    if kind not in FORMATS:
+        raise TableError(f"'{kind}' is not a kind of table: the name of the file ends in .{', .'.join(FORMATS)}")
+    return FORMATS[kind](wide_frame_of(logbook) if wide else _heats(frame_of(logbook)))
+
+
+def _as_csv(frame: pd.DataFrame) -> str:
+    """CSV; cells that a spreadsheet would take for a formula get an apostrophe, which `imported` takes off again."""
     safe = frame.map(_defused).rename(columns=_defused)
     return str(safe.to_csv(index=False, lineterminator="\n"))
+
+
+def _as_json(frame: pd.DataFrame) -> str:
+    return str(frame.to_json(orient="records", indent=1, double_precision=15)) + "\n"
+
+
+FORMATS: dict[str, Callable[[pd.DataFrame], str]] = {"csv": _as_csv, "json": _as_json}
+"""How a table of trials is written, by the ending of the file's name."""
 
 
 def _defused(cell: object) -> object:

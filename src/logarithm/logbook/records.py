@@ -10,14 +10,10 @@ from typing import Any
 
 import msgspec
 
-WORK = "counted work"
-BESIDE = ("repeated", "warmup", WORK)
-"""Metrics that stand beside time, to say what it would be otherwise; never ranked."""
+from ..notation.sizes import Number
 
 FORMAT = "logarithm-logbook"
-VERSION = 1
-
-Number = int | float
+VERSION = 2
 
 
 class Record(msgspec.Struct, tag_field="kind", omit_defaults=True, kw_only=True):
@@ -103,11 +99,16 @@ class ContenderRecord(Record, tag="contender"):
 
 
 class FamilyRecord(Record, tag="family"):
-    """One family of instances; `code` as in a contender."""
+    """One family of instances; `code` as in a contender.
+
+    Of a search, `role` is typical, best or worst, and `of` the family that was searched.
+    """
 
     name: str
     doc: str = ""
     code: str = ""
+    role: str = ""
+    of: str = ""
 
 
 class Trial(Record, tag="trial", gc=False):
@@ -117,16 +118,15 @@ class Trial(Record, tag="trial", gc=False):
     `during` is what that took during a long trial, on the whole.
     The trial took `instances` in turn, from the one with this `seed` on, with a copy for each call where it `copies`,
     and waited for a `promise` (a future, an iterator …) where one is returned. It was `at` so many seconds into the
-    run. Three metrics stand beside time and are never ranked: "repeated", a trial on one instance again and again,
-    "warmup", trials of a life before they were steady, and "counted work", what a call does. Other metrics give
-    `value`, for one call. Heat 0 is the climb that found out how many calls a trial needs.
+    run. Metrics other than times give `value`, for one call; those that stand beside time and are never ranked are
+    marked so in `notation.metrics`. Heat 0 is the calibration that found out how many calls a trial needs.
     """
 
     contender: str
     family: str
     size: Number
     heat: int
-    life: int = 1
+    process: int = 1
     seed: int = 1
     stage: str | None = None
     metric: str = "time"
@@ -152,7 +152,7 @@ class Failure(Record, tag="failure"):
     reason: str
     detail: str = ""
     stage: str | None = None
-    life: int = 1
+    process: int = 1
     works: Number | None = None
 
 
@@ -183,13 +183,71 @@ class LinesRecord(Record, tag="lines"):
 
 
 class Note(Record, tag="note"):
-    """Something worth telling: a ladder that ended early, a trap, a disagreement that was overridden."""
+    """Something worth telling: sizes that ended early, a trap, a disagreement that was overridden.
+
+    `topic` says what it is about, and `cause` why it is so, in a word that programs can tell from others; the text is
+    for people alone.
+    """
 
     topic: str
     text: str
     contender: str | None = None
     family: str | None = None
     size: Number | None = None
+    cause: str = ""
+
+
+class Assessed(Record, tag="assessed"):
+    """A submission that was looked at from beginning to end; an assessment that goes on passes over it."""
+
+    contender: str
+
+
+class Searched(Record, tag="searched"):
+    """What a search for the worst case of one contender on one family came to.
+
+    Attributes:
+        contender, family, stage: who, on what.
+        metric: what was counted.
+        tries, refused: how many instances were tried, and how many of these were not allowed.
+        size: the largest that was searched.
+        typical, most: what was done there, typically and at most.
+        suspects: the usual suspects that do about as much, largest first.
+        looks, shown: what the worst instance looks like, and as Python writes it, at the smallest size that shows it.
+        smallest: that size; None where no size does.
+        fails: the reason for which it fails on an instance that was found.
+        why: why the search ended early.
+    """
+
+    contender: str
+    family: str
+    metric: str
+    stage: str | None = None
+    tries: int = 0
+    refused: int = 0
+    size: int = 0
+    typical: float = 0.0
+    most: float = 0.0
+    suspects: list[str] = []
+    looks: str = ""
+    shown: str = ""
+    smallest: int | None = None
+    fails: str = ""
+    why: str = ""
+
+
+class Instance(Record, tag="instance"):
+    """An instance that a search found, written down by `protocol.encoding`; `sort` is worst or best."""
+
+    contender: str
+    family: str
+    sort: str
+    metric: str
+    size: int
+    stage: str | None = None
+    count: float | None = None
+    looks: str = ""
+    instance: Any = None
 
 
 class Close(Record, tag="close"):
@@ -201,7 +259,7 @@ class Close(Record, tag="close"):
     reason: str
     elapsed: float
     heats: int
-    lives: int
+    processes: int
     inside: float = 0
     load: float | None = None
     settled: bool | None = None
@@ -219,5 +277,8 @@ AnyRecord = (
     | LinesRecord
     | Failure
     | Note
+    | Assessed
+    | Searched
+    | Instance
     | Close
 )

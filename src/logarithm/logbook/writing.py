@@ -16,6 +16,7 @@ from filelock import FileLock, Timeout
 
 from ..errors import LogbookError
 from .cleaning import cleaned
+from .memory import LogbookBuilder
 from .records import AnyRecord
 
 SYNC_EVERY = 2.0
@@ -34,7 +35,7 @@ def lines_of(records: Sequence[AnyRecord]) -> bytes:
 
 
 class LogbookWriter:
-    """The one writer of a logbook. Use it in a `with` statement.
+    """The one writer of a logbook, which knows what it holds. Use it in a `with` statement.
 
     Args:
         path: a file that does not exist yet; nothing is ever overwritten.
@@ -46,6 +47,7 @@ class LogbookWriter:
 
     def __init__(self, path: Path, append: bool = False) -> None:
         self.path = path
+        self.memory = LogbookBuilder(path)
         self.lock = FileLock(path.with_name(f".{path.name}.lock"), timeout=0)
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
@@ -72,6 +74,7 @@ class LogbookWriter:
         """Append records; they are safe once flushed. Half characters, which no file can hold, are replaced."""
         with self._written():
             self.file.write(lines_of(records))
+        self.memory.add(records)
 
     @contextlib.contextmanager
     def _written(self) -> Iterator[None]:

@@ -11,6 +11,7 @@ from fractions import Fraction
 from ..errors import StudyError, one_line
 
 Number = int | float
+"""A size, or another value that is varied."""
 
 STEPS_MOST, LENGTH_MOST, RANGE_MOST = 1000, 20_000, 200
 _NUMBER = r"[+-]?(?:[0-9][0-9_]*\.?[0-9]*|\.[0-9]+)(?:[eE][+-]?[0-9]+)?"
@@ -18,15 +19,15 @@ _RANGE = re.compile(rf"({_NUMBER})\s*\.\.\s*({_NUMBER})(?:\s*([*+])\s*({_NUMBER}
 _HOW = "write for example 8..4096, 8..4096 *2, 100..1000 +100 or 10, 100, 1000"
 
 
-def ladder(text: str | Number | Sequence[Number]) -> tuple[Number, ...]:
+def parse(text: str | Number | Sequence[Number]) -> tuple[Number, ...]:
     """The rising sizes that `text` stands for.
 
     `8..4096` rises by about √2, rounded to distinct whole numbers; `8..4096 *2` by a factor; `100..1000 +100`
     by a step; `10, 100, 1000` is a list. Both ends are included.
 
-    >>> ladder("8..32")
+    >>> parse("8..32")
     (8, 11, 16, 23, 32)
-    >>> ladder("100..1000 +300")
+    >>> parse("100..1000 +300")
     (100, 400, 700, 1000)
 
     Raises:
@@ -49,6 +50,15 @@ def ladder(text: str | Number | Sequence[Number]) -> tuple[Number, ...]:
             raise StudyError(f"'{text}' is not a ladder of sizes: {_HOW}")
         values = [_number(part) for part in parts]
     return _rising(values, text)
+
+
+def plain(size: float) -> Number:
+    """A whole size as a whole number.
+
+    >>> plain(8.0), plain(0.5)
+    (8, 0.5)
+    """
+    return int(size) if float(size).is_integer() else float(size)
 
 
 def endless(start: int = 8) -> Iterator[int]:

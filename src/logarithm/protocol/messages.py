@@ -11,7 +11,7 @@ import json
 from dataclasses import dataclass, field, fields
 from typing import Any
 
-from ..counting.walk.event import Happening
+from ..counting.walk.event import Event
 
 Number = int | float
 
@@ -444,7 +444,7 @@ class Walked(Reply):
         cut: whether there were more events.
     """
 
-    events: list[Happening] = field(default_factory=list)
+    events: list[Event] = field(default_factory=list)
     answer: str = ""
     source: list[str] = field(default_factory=list)
     first: int = 1
@@ -531,7 +531,7 @@ def plain_of(message: Any) -> dict[str, Any]:
     made = {}
     for each in fields(message):
         value = getattr(message, each.name)
-        if isinstance(value, list) and value and isinstance(value[0], Happening):
+        if isinstance(value, list) and value and isinstance(value[0], Event):
             value = [plain_of(event) for event in value]
         made[each.name] = value
     return made

@@ -1,4 +1,4 @@
-"""Findings rendered for people; nothing is computed here.
+"""Results rendered: each as a document, and a document as text, Markdown or a page; figures beside it.
 
-Imports `analysis.findings`, the rows of `assessing`, and `notation`.
+Nothing is computed here, no logbook is read, and nothing is measured.
 """

@@ -6,13 +6,51 @@ The fields are those of the JSON that docs/formats.md describes: times in second
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any
+from typing import TYPE_CHECKING, Any, ClassVar, Self
 
 import msgspec
 
-from .parts import Interval, Number, Part, Plausible, WorkFinding
+from ..errors import counted
+from ..notation.sizes import Number
+from .base import Frames, Interval, Part, Result, frame_of
+
+if TYPE_CHECKING:
+    import pandas as pd
 
 VERSION = 1
+
+
+class Plausible(Part):
+    """An order that the data cannot rule out; what the weights of a series lack of 1 is for all others together."""
+
+    order: str
+    weight: float
+
+    def cell(self) -> str:
+        """The order alone."""
+        return self.order
+
+
+class WorkFinding(Part):
+    """What a call does, counted, and what a unit of it costs.
+
+    `order` with its `plausible` ones is that of the work alone, `exact` the formula that gives every count. `price` is
+    the seconds of a unit at the smallest and the largest size, as [size, seconds], `least` where it is lowest, and
+    `slope` how it rises at the upper half of the sizes. `says` is "work" where the order is that of the work, "hidden"
+    where the price rises like a power of its own, "open" between the two.
+    """
+
+    order: str
+    plausible: list[Plausible]
+    exact: str | None
+    price: list[list[float]]
+    slope: Interval
+    says: str
+    least: list[float] = []
+
+    def cell(self) -> str:
+        """The order alone."""
+        return self.order
 
 
 class Regime(Part, rename={"start": "from", "end": "to"}):
@@ -184,7 +222,7 @@ class StartUp(Part):
     kept: float | None
 
 
-class LearnedFinding(Part):
+class RepeatedFinding(Part):
     """A contender that is `ratio` times cheaper at `size` on an input that is repeated; it gains up to `until`."""
 
     contender: str
@@ -215,7 +253,7 @@ class WarmUpFinding(Part):
     repaid: float | None
 
 
-class HiddenFinding(Part):
+class NativeFinding(Part):
     """Compiled operations that steps do not show: how often each was called at `size`.
 
     `grows` names those whose cost grows with the size although they are one step each.
@@ -230,11 +268,11 @@ class HiddenFinding(Part):
     metric: str = "steps"
 
 
-class LineFinding(Part):
+class LineFinding(Part, rename={"operation": "hidden"}):
     """A line of a contender's code: how often it runs, and its share of all steps, at the largest size counted.
 
     `order` and `exact` say how the number of runs grows. Where an operation on the line takes longer the larger the
-    size is, `hidden` is its text, `spent` its share of the time of all operations, and `each` what one of them takes,
+    size is, `operation` is its text, `spent` its share of the time of all operations, and `each` what one of them takes,
     as [size, seconds] at a small and a large size. `culprit` is the line that the growth comes from.
     """
 
@@ -249,7 +287,7 @@ class LineFinding(Part):
     share: float
     order: str | None
     exact: str | None
-    hidden: str = ""
+    operation: str = ""
     spent: float = 0.0
     each: list[list[float]] = []
     culprit: bool = False
@@ -268,13 +306,14 @@ class FailureFinding(Part, kw_only=True):
 
 
 class NoteFinding(Part):
-    """Something worth telling; `topic` is ladder, trap, disagreement, lost or occupation."""
+    """Something worth telling: its `topic` and `cause` for programs, its text for people; see `logbook.records.Note`."""
 
     topic: str
     text: str
     contender: str | None = None
     family: str | None = None
     size: Number | None = None
+    cause: str = ""
 
 
 class Cost(Part, kw_only=True):
@@ -317,7 +356,10 @@ class Sample(Part):
 
 
 class About(Part):
-    """What was asked. `reference` is the baseline, or the first contender where none is called so."""
+    """What was asked. `reference` is the baseline, or the first contender where none is called so.
+
+    `roles` says of the families of a search which are typical, best and worst, and `searched` of which family they are.
+    """
 
     name: str
     question: str
@@ -330,10 +372,12 @@ class About(Part):
     file: str = ""
     sha256: str = ""
     source: str = ""
+    roles: dict[str, str] = {}
+    searched: dict[str, str] = {}
 
 
-class RunFinding(Part):
-    """How it was measured; `weather` is the machine's: quiet, unsettled or noisy, empty where it is not known.
+class RunFinding(Part, rename={"processes": "lives", "noise": "weather"}):
+    """How it was measured; `noise` is the machine's: quiet, unsettled or noisy, empty where it is not known.
 
     `settled` is whether more trials within the `budget` would change no verdict, None where nobody asked; `unsettled`
     names what is open. `elapsed` and `budget` are seconds.
@@ -343,11 +387,11 @@ class RunFinding(Part):
     created: str
     sizes: list[Number]
     heats: int
-    lives: int
+    processes: int
     trials: int
     elapsed: float | None
     reason: str | None
-    weather: str
+    noise: str
     spread: float | None
     disturbed: float | None
     budget: float | None = None
@@ -355,8 +399,27 @@ class RunFinding(Part):
     unsettled: list[str] = []
 
 
-class Findings(Part, kw_only=True):
+class Findings(Result, kw_only=True, rename={"native": "hidden", "repeated": "learned"}):
     """Everything concluded from a logbook."""
+
+    _frames: ClassVar[Frames] = {
+        "growth": GrowthFinding,
+        "crossovers": CrossoverFinding,
+        "standings": Standing,
+        "costs": Cost,
+        "claims": ClaimFinding,
+        "failures": FailureFinding,
+        "breakeven": Breakeven,
+        "pairs": PairFinding,
+        "safe": SafeChoice,
+        "cutoffs": Cutoff,
+        "lines": LineFinding,
+        "native": NativeFinding,
+        "repeated": RepeatedFinding,
+        "warmups": WarmUpFinding,
+        "startups": StartUp,
+        "notes": NoteFinding,
+    }
 
     format: str = "logarithm-findings"
     version: int = VERSION
@@ -375,15 +438,19 @@ class Findings(Part, kw_only=True):
     failures: list[FailureFinding]
     costs: list[Costs]
     samples: list[Sample]
-    hidden: list[HiddenFinding]
+    native: list[NativeFinding]
     startups: list[StartUp]
     lines: list[LineFinding] = []
-    learned: list[LearnedFinding] = []
+    repeated: list[RepeatedFinding] = []
     warmups: list[WarmUpFinding] = []
     notes: list[NoteFinding]
     warnings: list[str]
 
-    def only(self, families: Sequence[str]) -> Findings:
+    def __repr__(self) -> str:
+        many = counted(len(self.study.contenders), "contender"), counted(len(self.study.families), "family", "families")
+        return f"<Findings of {self.study.name}: {many[0]}, {many[1]}>"
+
+    def only(self, families: Sequence[str]) -> Self:
         """The findings of some families."""
         kept = {
             name: [row for row in rows if getattr(row, "family", families[0]) in families]
@@ -392,6 +459,13 @@ class Findings(Part, kw_only=True):
         }
         return msgspec.structs.replace(self, **kept)
 
-    def json(self) -> str:
-        """The findings as JSON text."""
-        return msgspec.json.format(msgspec.json.encode(self), indent=2).decode()
+    def to_frame(self, part: str | None = None) -> pd.DataFrame:
+        """A part as a table; of costs a row for each size. See `Result.to_frame`."""
+        if part != "costs":
+            return super().to_frame(part)
+        import pandas as pd
+
+        names = [name for name in Costs.__struct_fields__ if name in ("contender", "family", "metric", "stage")]
+        who = [[getattr(row, name) for name in names] for row in self.costs for _ in row.points]
+        points = frame_of(Cost, (point for row in self.costs for point in row.points))
+        return pd.concat([pd.DataFrame(who, columns=names), points], axis=1)

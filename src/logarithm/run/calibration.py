@@ -9,7 +9,7 @@ from ..notation.sizes import Number
 from ..protocol.clock import NANO, round_calls
 from ..protocol.messages import POOL_MOST, Attempt, Calibrate, Calibrated, Done, TakeTrial, Timed
 from ..supervisor.failed import Failed
-from .plan import schedule as rhythm
+from .plan import schedule
 from .plan.track import DesignPoint, Step, Track
 from .state import Run
 
@@ -20,7 +20,7 @@ MAKING_SHARE, SIZES_USUAL = 0.06, 16  # of the budget for making inputs once, on
 MAKING_LEAST, MAKING_MOST = 0.005, 0.05  # seconds
 
 
-def climb(run: Run) -> None:
+def calibrate_all(run: Run) -> None:
     """Go up every ladder as far as failures, the ceiling and the budget allow."""
     while climbing := [track for track in run.tracks if track.next is not None]:
         size = min(track.next for track in climbing if track.next is not None)
@@ -31,7 +31,8 @@ def climb(run: Run) -> None:
             run.tell(f"climbing: {track.contender.name} on {track.family.name}, n = {size}")
             refusal = refused(run, track)
             if refusal:
-                run.book.end_of_ladder(track, size, f"ends before {run.book.at(size)}: {refusal}")
+                cause = "ceiling" if _is_over_ceiling(track) else "budget"
+                run.book.end_of_sizes(track, size, f"ends before {run.book.at(size)}: {refusal}", cause)
             elif calibrate(run, track, size) or not track.is_size:
                 track.advance()
             else:
@@ -59,12 +60,12 @@ def _refusal(run: Run, track: Track) -> str:
     if _is_over_ceiling(track):
         return f"a call would take about {expected:.2g} s, over the ceiling of {track.ceiling:g} s"
     budget = run.budget
-    cost = rhythm.least_cost([track]) + rhythm.visits(expected)
+    cost = schedule.least_cost([track]) + schedule.visits(expected)
     # Everyone has a fair share of the budget; beyond it a contender goes only while there is enough for all.
     if cost <= FAIR * budget.deadline / len(run.tracks):
         return ""
-    others = rhythm.least_cost([other for other in run.tracks if other is not track])
-    if track.steps and cost + others + rhythm.reserve(run.tracks, run.settings) > budget.left:
+    others = schedule.least_cost([other for other in run.tracks if other is not track])
+    if track.steps and cost + others + schedule.reserve(run.tracks, run.settings) > budget.left:
         return f"a call would take about {expected:.2g} s, too much for a budget of {budget.total:g} s"
     return ""
 
@@ -86,23 +87,23 @@ def calibrate(run: Run, track: Track, size: Number, expected: float | None = Non
 
 
 def _calibrated(run: Run, track: Track, point: DesignPoint, expected: float | None, is_further: bool) -> Step | None:
-    lives, seed = run.lives, run.lives.seed
+    processes, seed = run.processes, run.processes.seed
     # A fraction of a trial is enough to see how many calls a whole one needs.
     target = int(run.settings.trial / NANO / 6)
     most = 1 if run.settings.same else POOL_MOST
     making = round(making_share(run.budget.total, len(run.tracks) * len(track.contender.stages)) / NANO)
     request = Calibrate(point.family, point.size, seed, point.stage, target, most, making)
     try:
-        reply = lives.ask(track, request, Calibrated)
+        reply = processes.ask(track, request, Calibrated)
     except Failed as failed:
         if is_further and point.size > max(track.steps):
             text = f"goes no further than {run.book.at(max(track.steps))}: {failed.reason} at {run.book.at(point.size)}"
             run.book.note("further", text, point.contender, point.family, point.size)
             return None
         works = largest_that_works(run, track, point.size, failed)
-        run.book.failure(track, point.size, point.stage, failed, lives.number, works)
+        run.book.failure(track, point.size, point.stage, failed, processes.number, works)
         return None
-    call = run.book.trial(point, reply, 0, lives.number, seed, reply.changes, reply.instances, reply.promise)
+    call = run.book.trial(point, reply, 0, processes.number, seed, reply.changes, reply.instances, reply.promise)
     run.budget.inside += max(0, reply.inside - reply.elapsed) * NANO
     _hear(run, point, reply.printed)
     # One bad moment must not end a ladder, nor stand for a size: what is far dearer than was to be expected, or during
@@ -115,13 +116,13 @@ def _calibrated(run: Run, track: Track, point: DesignPoint, expected: float | No
                 again = TakeTrial(
                     point.family, point.size, seed, point.stage, calls=1, copies=reply.changes, promise=reply.promise
                 )
-                last = lives.ask(track, again, Timed, calls=1)
-                call = min(call, run.book.trial(point, last, 0, lives.number, seed, reply.changes, 1))
+                last = processes.ask(track, again, Timed, calls=1)
+                call = min(call, run.book.trial(point, last, 0, processes.number, seed, reply.changes, 1))
     track.waits = track.waits or last.is_away
     if call > track.ceiling:
         why = f"a call took {call:.3g} s, over the ceiling of {track.ceiling:g} s"
         if not is_further:
-            run.book.end_of_ladder(track, point.size, f"ends at {run.book.at(point.size)}: {why}")
+            run.book.end_of_sizes(track, point.size, f"ends at {run.book.at(point.size)}: {why}", "ceiling")
         return None
     return Step(
         calls=round_calls(run.settings.trial / max(call, 1e-9)),
@@ -158,7 +159,7 @@ def largest_that_works(run: Run, track: Track, fails: Number, failed: Failed) ->
         middle = (low + high) // 2
         run.tell(f"{track.contender.name} fails at {run.book.at(fails)}: does {middle} work?")
         try:
-            run.lives.ask(track, Attempt(track.family.name, middle, run.lives.seed), Done)
+            run.processes.ask(track, Attempt(track.family.name, middle, run.processes.seed), Done)
             low = middle
         except Failed:
             high = middle

@@ -20,7 +20,7 @@ class Lost:
     reason: str
 
 
-class Engine(Protocol):
+class Executor(Protocol):
     """Does jobs somewhere."""
 
     @property

@@ -1,7 +1,7 @@
-"""Heat after heat: one trial at every design point in shuffled order, life after life, until everything is settled.
+"""Heat after heat: one trial at every design point in shuffled order, process after process, until everything is settled.
 
-Lives are worth more than heats, since heats of one life share its luck; so a life has few. Between two lives the
-advice is asked for what is still open: the next life measures that, and all else pauses.
+Processes are worth more than heats, since heats of one process share what is its own; so a process has few. Between two processes the
+stopping rule is asked what is still open: the next process measures that, and all else pauses.
 """
 
 from __future__ import annotations
@@ -13,15 +13,15 @@ from dataclasses import dataclass, field
 from ..notation.sizes import Number
 from ..protocol.clock import round_calls
 from ..protocol.messages import TakeTrial, Timed
+from ..results.questions import Point, Remaining
 from ..supervisor.failed import Failed
 from .calibration import calibrate
 from .counters.counts import metrics_of
-from .counters.work import INSTANCES, gather_work
-from .plan import schedule as rhythm
-from .plan.advice import Advice, Point, Prospect
+from .counters.work import INSTANCES, count_work
+from .plan import schedule
 from .plan.track import AROUND, DesignPoint, Track, making_costs, points, pools, steps_at, trial_costs
 from .side_trials import Beside, fields_of, timing_of
-from .state import Run
+from .state import Rule, Run
 
 IDLE = 0.03  # seconds: too little for anything but the shortest trials
 LOOKS = 4.0  # looking again takes at most so small a part of the time since the last look
@@ -37,20 +37,20 @@ class Heats:
 
     Attributes:
         run: the run.
-        advice: asked between two lives what the rest is for.
+        rule: asked between two processes what the rest is for.
         target: seconds that a trial should last.
         pauses: (contender, family, size) that take part only in every k-th heat, with k.
         active: where trials still tell something; None for everywhere.
         lost: design points at which a trial has failed once.
         beside: trials that stand beside those of the heats.
-        starting: seconds that another life takes before its first trial.
+        starting: seconds that another process takes before its first trial.
         looked: the end of the last look, in seconds into the run, and the seconds it took.
         extended: how often each (contender, family) was measured beyond its ladder.
         counted: how often work was counted again.
     """
 
     run: Run
-    advice: Advice | None = None
+    rule: Rule | None = None
     target: float = 0.0
     pauses: dict[Point, int] = field(default_factory=dict)
     active: set[Point] | None = None
@@ -66,36 +66,36 @@ class Heats:
         self.beside = Beside(self.run)
 
     def all(self) -> None:
-        """Life after life, until everything is settled or the budget is used."""
+        """Process after process, until everything is settled or the budget is used."""
         run, budget = self.run, self.run.budget
         if "time" not in metrics_of(run.study, run.settings):
             return
-        self.starting = run.lives.starting
+        self.starting = run.processes.starting
         self.plan()
         while points(run.tracks):
             heat = sum(trial_costs(run.tracks, self.active).values())
-            for _ in range(rhythm.heats_of_life(heat, self.starting + self.making)):
+            for _ in range(schedule.heats_of_process(heat, self.starting + self.making)):
                 if budget.left > IDLE:
                     self.one()
             if budget.left <= IDLE:
                 self.look(is_last=True)
                 break
             self.count()
-            if self.starting + self.making + self.shortest < budget.left and not self.next_life():
-                log.info("over: no question is open after life %d", run.lives.number)
+            if self.starting + self.making + self.shortest < budget.left and not self.next_process():
+                log.info("over: no question is open after process %d", run.processes.number)
                 break
 
     def plan(self) -> None:
         """Decide how long trials last, and which sizes pause, for the rest of the budget."""
         run, left = self.run, self.run.budget.left
-        self.target = rhythm.trial_length(run.tracks, run.settings, left, self.active)
+        self.target = schedule.trial_length(run.tracks, run.settings, left, self.active)
         for step in (step for _, steps in steps_at(run.tracks) for step in steps.values()):
             step.calls = round_calls(self.target / max(step.call, 1e-9))
-        _, self.pauses = rhythm.rhythm(run.tracks, self.target, left, self.active)
+        _, self.pauses = schedule.pauses_of(run.tracks, self.target, left, self.active)
 
     @property
     def making(self) -> float:
-        """Seconds that making the inputs of another life takes."""
+        """Seconds that making the inputs of another process takes."""
         return sum(making_costs(self.run.tracks, self.active).values())
 
     @property
@@ -126,24 +126,24 @@ class Heats:
 
     def trial(self, track: Track, point: DesignPoint, instances: int) -> None:
         """One trial on so many instances in turn, unless the time would not do."""
-        run, lives = self.run, self.run.lives
+        run, processes = self.run, self.run.processes
         step = track.steps.get(point.size, {}).get(point.stage)
         if step is None or step.trial > run.budget.left:
             return
-        run.tell(f"life {lives.number}, {run.advised.why or 'every size'}")
+        run.tell(f"process {processes.number}, {run.seen.purpose}")
         # All contenders of a heat begin with the same instance of the pool, those of the next heat with another one.
-        timing = timing_of(point, step, lives.seed, instances, first=run.heats - 1)
+        timing = timing_of(point, step, processes.seed, instances, first=run.heats - 1)
         limit = 2 * max(track.ceiling, 1.1 * step.calls * step.call) + 0.5
         try:
-            if point not in lives.warmed:
+            if point not in processes.warmed:
                 self.beside.warm_up(track, point, timing, limit)
             # What ran before has emptied the processor's caches.
-            warm = 0 if step.calls == 1 else 1 if point in lives.warmed else round_calls(step.calls / 10)
-            lives.warmed.add(point)
+            warm = 0 if step.calls == 1 else 1 if point in processes.warmed else round_calls(step.calls / 10)
+            processes.warmed.add(point)
             request = TakeTrial(**fields_of(timing), warm=warm)
-            timed = lives.crew.ask(point.contender, request, Timed, limit, step.calls)
+            timed = processes.pool.ask(point.contender, request, Timed, limit, step.calls)
             call = run.book.trial(
-                point, timed, run.heats, lives.number, lives.seed, step.copies, instances, step.promise
+                point, timed, run.heats, processes.number, processes.seed, step.copies, instances, step.promise
             )
             step.seen(call, self.target)
             self.beside.repeat(point, step, timing, limit)
@@ -154,7 +154,7 @@ class Heats:
         """A design point that came through before has failed: once may be an accident from outside, twice is not."""
         run = self.run
         if point in self.lost:
-            run.book.failure(track, point.size, point.stage, failed, run.lives.number)
+            run.book.failure(track, point.size, point.stage, failed, run.processes.number)
             track.drop(point.size)
             return
         self.lost.add(point)
@@ -164,23 +164,22 @@ class Heats:
     def look(self, is_last: bool = False) -> None:
         """Ask what is still open, unless there was a look a moment ago."""
         run, (then, took) = self.run, self.looked
-        if self.advice is None or (run.budget.elapsed - then < LOOKS * took and not is_last):
+        if self.rule is None or (run.budget.elapsed - then < LOOKS * took and not is_last):
             return
         begun = run.budget.elapsed
-        run.book.flush()
-        run.advised = self.advice(run.book.writer.path, self.prospect())
+        run.seen = self.rule(run.book.writer.memory.logbook(), self.remaining())
         self.looked = run.budget.elapsed, run.budget.elapsed - begun
-        log.info("looked after life %d, for %.2f s", run.lives.number, self.looked[1])
-        for text in run.advised.unsettled:
-            log.info("not settled: %s", text)
+        log.info("looked after process %d, for %.2f s", run.processes.number, self.looked[1])
+        for question in run.seen.unsettled:
+            log.info("not settled: %s", question)
 
-    def prospect(self) -> Prospect:
+    def remaining(self) -> Remaining:
         """What is left of the run."""
         run = self.run
         making = making_costs(run.tracks)
         costs = {point: trial + making[point] for point, trial in trial_costs(run.tracks).items()}
         reach = {(track.contender.name, track.family.name): self.reach(track) for track in run.tracks if track.steps}
-        return Prospect(run.budget.left, self.starting, costs, reach)
+        return Remaining(run.budget.left, self.starting, costs, reach)
 
     def reach(self, track: Track) -> Number:
         """The largest size that a contender may be measured at: the last one, where the ladder is fixed."""
@@ -188,12 +187,12 @@ class Heats:
         where = track.contender.name, track.family.name
         if settings.sizes is not None or not track.is_size or self.extended.get(where, 0) >= LARGER_MOST:
             return last
-        affordable = self.run.budget.left / rhythm.LARGER_SHARE
+        affordable = self.run.budget.left / schedule.LARGER_SHARE
         return track.reach(min(track.ceiling, affordable))
 
     def count(self) -> None:
         """Count more work where that tells an order, while nothing is timed."""
-        run, asked = self.run, self.run.advised.counts
+        run, asked = self.run, self.run.seen.counts
         seconds = COUNT_SHARE * run.budget.total
         if not asked or self.counted >= COUNT_MOST or run.budget.left < 2 * seconds:
             return
@@ -201,21 +200,23 @@ class Heats:
         tracks = [track for track in run.tracks if (track.contender.name, track.family.name) in asked]
         run.tell("counting more work")
         log.info("counting more work of %s", ", ".join(dict.fromkeys(track.contender.name for track in tracks)))
-        first, lives = self.counted * INSTANCES, run.lives
+        first, processes = self.counted * INSTANCES, run.processes
         run.book.write(
-            *gather_work(run.study, lives.study_file, tracks, run.settings, lives.first_seed, seconds, first=first)
+            *count_work(
+                run.study, processes.study_file, tracks, run.settings, processes.first_seed, seconds, first=first
+            )
         )
 
-    def next_life(self) -> bool:
-        """Begin another life, of those that still take part; while its workers start, look. False where it is over."""
+    def next_process(self) -> bool:
+        """Begin another process, of those that still take part; while its workers start, look. False where it is over."""
         run, before = self.run, time.monotonic()
 
         def meanwhile() -> bool:
             self.look()
-            return run.settings.whole or not run.advised.over
+            return run.settings.whole or not run.seen.over
 
         taking = [track for track in run.tracks if self.active is None or any(steps_at([track], self.active))]
-        if not run.lives.begin(run.lives.number + 1, taking or run.tracks, meanwhile):
+        if not run.processes.begin(run.processes.number + 1, taking or run.tracks, meanwhile):
             return False
         self.add()
         self.starting = (self.starting + time.monotonic() - before) / 2
@@ -223,13 +224,13 @@ class Heats:
 
     def add(self) -> None:
         """Bring further sizes into the heats while there is time for them, and let pause what is settled."""
-        run, advised = self.run, self.run.advised
-        self.active = None if advised.points is None or run.settings.whole else set(advised.points)
+        run, seen = self.run, self.run.seen
+        self.active = None if seen.early or run.settings.whole else set(seen.points)
         for track in run.tracks:
             where = track.contender.name, track.family.name
-            for size in advised.between.get(where, []):
+            for size in seen.between.get(where, []):
                 self.further(track, size, track.between(size), f"{run.book.at(size)} is near a crossover")
-            larger = advised.larger.get(where)
+            larger = seen.larger.get(where)
             if larger is not None and track.steps and larger > max(track.steps):
                 self.extended[where] = self.extended.get(where, 0) + 1
                 self.further(track, larger, track.at(larger), f"{run.book.at(larger)} tells its order")
@@ -241,7 +242,7 @@ class Heats:
         """Measure a contender at a further size from now on, if there is time for it."""
         run = self.run
         trial = len(track.contender.stages) * (max(expected, self.target) + AROUND)
-        if size in track.steps or rhythm.HEATS_LEAST * trial > run.budget.left:
+        if size in track.steps or schedule.HEATS_LEAST * trial > run.budget.left:
             return
         run.tell(f"{track.contender.name} on {track.family.name}: {why}")
         log.info("%s on %s: %s", track.contender.name, track.family.name, why)

@@ -16,16 +16,15 @@ from ..protocol.messages import StartUp, TimeStartUp
 from ..study.study import Study
 from ..supervisor.failed import Failed
 from ..supervisor.machine.facts import load
-from .calibration import climb
+from .calibration import calibrate_all
 from .counters.counts import gather, metrics_of
-from .counters.work import gather_work, is_ours
+from .counters.work import count_work, is_ours
 from .heats import Heats
-from .plan.advice import Advice
 from .plan.settings import Settings
 from .plan.track import Track
 from .preamble import contender_record, preamble
 from .rehearsal.rehearse import Rehearsed
-from .state import Progress, Run, prepared, rehearsed
+from .state import Progress, Rule, Run, prepared, rehearsed
 
 COUNTING_SHARE = 0.4  # of what is left of the budget after the climb
 WORK_SHARE = 0.12  # of the budget, at most
@@ -37,7 +36,7 @@ class Outcome:
 
     logbook: Path
     heats: int
-    lives: int
+    processes: int
     elapsed: float
     inside: float
     rehearsed: Rehearsed
@@ -49,7 +48,7 @@ def measure(
     settings: Settings,
     writer: LogbookWriter,
     progress: Progress = lambda *_: None,
-    advice: Advice | None = None,
+    rule: Rule | None = None,
 ) -> Outcome:
     """Rehearse and measure a study into a logbook, within the budget.
 
@@ -59,7 +58,7 @@ def measure(
         settings: the dials.
         writer: of the logbook.
         progress: told what is being done.
-        advice: asked between two lives what the rest of the run is for.
+        rule: asked between two processes what the rest of the run is for.
 
     Raises:
         DisagreementError: where contenders disagree and the settings do not say `anyway`; nothing is measured.
@@ -73,7 +72,7 @@ def measure(
         run.book.note("absent", f"is left out: {why}", name)
     run.book.flush()  # killed from here on, the run can be gone on with
     with closing(run) as closed:
-        run.lives.begin(1, run.tracks)
+        run.processes.begin(1, run.tracks)
         found = rehearsed(run)
         if found.disagreements:
             for disagreement in found.disagreements:
@@ -82,18 +81,18 @@ def measure(
                 closed.reason = "disagreement"
                 raise DisagreementError("\n".join(str(each) for each in found.disagreements))
         with working(run):
-            climb(run)
+            calibrate_all(run)
         tell_of_programs(run)
         counted(run)
-        Heats(run, advice).all()
+        Heats(run, rule).all()
     budget = run.budget
-    return Outcome(writer.path, run.heats, run.lives.number, budget.elapsed, budget.inside, found)
+    return Outcome(writer.path, run.heats, run.processes.number, budget.elapsed, budget.inside, found)
 
 
 @contextmanager
 def closing(run: Run) -> Iterator[Close]:
     """Whatever happens, let the workers go and close the logbook with the reason."""
-    closed = Close(reason="finished", elapsed=0.0, heats=0, lives=0)
+    closed = Close(reason="finished", elapsed=0.0, heats=0, processes=0)
     try:
         yield closed
     except KeyboardInterrupt:
@@ -103,11 +102,11 @@ def closing(run: Run) -> Iterator[Close]:
         closed.reason = closed.reason if closed.reason == "disagreement" else "failed"
         raise
     finally:
-        run.lives.end()
+        run.processes.end()
         closed.elapsed, closed.inside = round(run.budget.elapsed, 3), round(run.budget.inside, 3)
-        if run.advised.points is not None:
-            closed.settled, closed.unsettled = not run.advised.unsettled, list(run.advised.unsettled)
-        closed.heats, closed.lives, closed.load = run.heats, run.lives.number, load()
+        if not run.seen.early:
+            closed.settled, closed.unsettled = not run.seen.unsettled, list(map(str, run.seen.unsettled))
+        closed.heats, closed.processes, closed.load = run.heats, run.processes.number, load()
         run.book.write(closed)
 
 
@@ -115,7 +114,7 @@ def counted(run: Run) -> None:
     """Gather what is counted rather than timed: for a share of what is left, or all of it where time is not asked."""
     alone = "time" not in metrics_of(run.study, run.settings)
     until = time.monotonic() + (run.budget.left if alone else COUNTING_SHARE * run.budget.left)
-    for record in gather(run.study, run.lives.study_file, run.tracks, run.settings, run.lives.seed, until):
+    for record in gather(run.study, run.processes.study_file, run.tracks, run.settings, run.processes.seed, until):
         run.tell("counting")
         run.book.write(record)
     run.book.flush()
@@ -140,9 +139,9 @@ def working(run: Run, but: Collection[str] = ()) -> Iterator[None]:
     over, records = threading.Event(), list[AnyRecord]()
 
     def count(tracks: list[Track]) -> None:
-        lives = run.lives
-        gathered = gather_work(
-            run.study, lives.study_file, tracks, run.settings, lives.first_seed, seconds, over.is_set
+        processes = run.processes
+        gathered = count_work(
+            run.study, processes.study_file, tracks, run.settings, processes.first_seed, seconds, over.is_set
         )
         records.extend(gathered)
 
@@ -162,7 +161,7 @@ def working(run: Run, but: Collection[str] = ()) -> Iterator[None]:
 
 def tell_of_programs(run: Run) -> None:
     """Say which workers can hold a single instance only; write records of commands again, with their start-up."""
-    for name in run.lives.crew.repeating():
+    for name in run.processes.pool.repeating():
         text = "speaks version 1 of the worker protocol, so each trial repeats one input: short ones look too cheap"
         run.book.note("repeats", text, name)
     told: set[str] = set()
@@ -170,11 +169,11 @@ def tell_of_programs(run: Run) -> None:
         contender = track.contender
         if contender.program is None or contender.program.is_worker or contender.name in told or not track.steps:
             continue
-        request = TimeStartUp(track.family.name, min(track.steps), run.lives.seed)
+        request = TimeStartUp(track.family.name, min(track.steps), run.processes.seed)
         with suppress(Failed):
-            seconds = run.lives.ask(track, request, StartUp).seconds
+            seconds = run.processes.ask(track, request, StartUp).seconds
             if seconds is not None:
                 told.add(contender.name)
-                record = contender_record(contender, run.lives.study_file.resolve().parent)
+                record = contender_record(contender, run.processes.study_file.resolve().parent)
                 record.startup = seconds
                 run.book.write(record)

@@ -1,4 +1,4 @@
-"""The lives of the contenders: fresh workers for each, and who is asked what in the life that is now."""
+"""The processes of the contenders: fresh workers for each, and who is asked what in the process that is now."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from ..protocol.messages import Limits
 from ..study.parts import Contender
 from ..study.study import Study
 from ..supervisor.limits import limits
-from ..supervisor.pool import Crew
+from ..supervisor.pool import WorkerPool
 from ..supervisor.validate import Kind
 from .plan.settings import Settings
 from .plan.track import DesignPoint, Track
@@ -23,16 +23,16 @@ def contenders_of(tracks: Iterable[Track]) -> list[Contender]:
 
 
 @dataclass(slots=True)
-class Lives:
-    """Life after life of all contenders.
+class Processes:
+    """Process after process of all contenders.
 
     Attributes:
         study, study_file, settings: what is asked, and how.
-        number: of the life that is now; the first is 1.
+        number: of the process that is now; the first is 1.
         starting: seconds that starting all workers took.
         free: names of contenders that are not kept to one processor.
-        warmed: design points that were timed in this life.
-        crew: the workers of this life.
+        warmed: design points that were timed in this process.
+        pool: the workers of this process.
     """
 
     study: Study
@@ -42,52 +42,52 @@ class Lives:
     starting: float = 0.1
     free: set[str] = field(default_factory=set)
     warmed: set[DesignPoint] = field(default_factory=set)
-    crew: Crew = field(init=False)
+    pool: WorkerPool = field(init=False)
 
     def __post_init__(self) -> None:
         """Begin with nobody at work."""
-        self.crew = Crew(self.study, self.study_file, [], 0, Limits(), self.free)
+        self.pool = WorkerPool(self.study, self.study_file, [], 0, Limits(), self.free)
 
     @property
     def seed(self) -> int:
-        """The seed of this life's instances."""
+        """The seed of this process's instances."""
         return self._seed(self.number)
 
     @property
     def first_seed(self) -> int:
-        """The seed of the first life's instances, from which work is counted."""
+        """The seed of the first process's instances, from which work is counted."""
         return self._seed(1)
 
     def begin(self, number: int, tracks: list[Track], meanwhile: Callable[[], bool] = lambda: True) -> bool:
-        """Let the workers of the last life go and start fresh ones, while nothing is timed; do something `meanwhile`.
+        """Let the workers of the last process go and start fresh ones, while nothing is timed; do something `meanwhile`.
 
-        Workers that start beside a trial would slow it. Where `meanwhile` says that no life is wanted any more, they
-        are let go again. Returns whether there is a new life.
+        Workers that start beside a trial would slow it. Where `meanwhile` says that no process is wanted any more, they
+        are let go again. Returns whether there is a new process.
         """
         begun = time.monotonic()
-        self.crew.end()
-        self.crew = self._started(number, tracks)
+        self.pool.end()
+        self.pool = self._started(number, tracks)
         if not meanwhile():
-            self.crew.end()
+            self.pool.end()
             return False
         self.number = number
         self.warmed.clear()
-        self.crew.greet()
+        self.pool.greet()
         self.starting = time.monotonic() - begun
         return True
 
-    def _started(self, number: int, tracks: list[Track]) -> Crew:
+    def _started(self, number: int, tracks: list[Track]) -> WorkerPool:
         contenders = contenders_of(tracks)
         bounds = limits(len(contenders), self.settings.memory, self.settings.budget)
-        return Crew(self.study, self.study_file, contenders, self._seed(number), bounds, self.free)
+        return WorkerPool(self.study, self.study_file, contenders, self._seed(number), bounds, self.free)
 
     def _seed(self, number: int) -> int:
         return self.settings.seed * 1000 + number
 
     def ask(self, track: Track, request: object, kind: type[Kind], calls: int | None = None) -> Kind:
         """Ask a contender, within the limit of its track. Raises Failed."""
-        return self.crew.ask(track.contender.name, request, kind, track.limit, calls)
+        return self.pool.ask(track.contender.name, request, kind, track.limit, calls)
 
     def end(self) -> None:
         """End every worker."""
-        self.crew.end()
+        self.pool.end()

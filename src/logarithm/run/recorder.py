@@ -1,4 +1,4 @@
-"""What a run writes down: trials, failures and notes, with the life and the moment they belong to."""
+"""What a run writes down: trials, failures and notes, with the process and the moment they belong to."""
 
 from __future__ import annotations
 
@@ -42,7 +42,7 @@ class Book:
         point: DesignPoint,
         timed: Timed,
         heat: int,
-        life: int,
+        process: int,
         seed: int,
         copies: bool,
         instances: int,
@@ -59,7 +59,7 @@ class Book:
                 stage=point.stage,
                 metric=metric,
                 heat=heat,
-                life=life,
+                process=process,
                 seed=seed,
                 calls=timed.calls,
                 elapsed=timed.elapsed,
@@ -76,7 +76,7 @@ class Book:
         return timed.call * NANO
 
     def failure(
-        self, track: Track, size: Number, stage: str | None, failed: Failed, life: int, works: Number | None = None
+        self, track: Track, size: Number, stage: str | None, failed: Failed, process: int, works: Number | None = None
     ) -> None:
         """Write one failure down."""
         detail = failed.detail
@@ -92,18 +92,24 @@ class Book:
                 reason=failed.reason,
                 detail=detail,
                 works=works,
-                life=life,
+                process=process,
             )
         )
 
     def note(
-        self, topic: str, text: str, contender: str, family: str | None = None, size: Number | None = None
+        self,
+        topic: str,
+        text: str,
+        contender: str,
+        family: str | None = None,
+        size: Number | None = None,
+        cause: str = "",
     ) -> None:
         """Write down something worth telling."""
         log.info("%s: %s", contender, text)
-        self.writer.write(Note(topic=topic, text=text, contender=contender, family=family, size=size))
+        self.writer.write(Note(topic=topic, text=text, contender=contender, family=family, size=size, cause=cause))
 
-    def end_of_ladder(self, track: Track, size: Number, why: str) -> None:
+    def end_of_sizes(self, track: Track, size: Number, why: str, cause: str) -> None:
         """Let a contender go no further, and say why."""
-        self.note("ladder", why, track.contender.name, track.family.name, size)
+        self.note("ladder", why, track.contender.name, track.family.name, size, cause)
         track.end()

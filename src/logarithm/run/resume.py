@@ -8,23 +8,24 @@ from pathlib import Path
 from statistics import median
 
 from ..errors import DisagreementError, MeasuringError
-from ..logbook.reading import Logbook, read_trials
-from ..logbook.records import BESIDE, WORK, AnyRecord, Failure, Note, Trial
+from ..logbook.memory import Logbook
+from ..logbook.reading import read_trials
+from ..logbook.records import AnyRecord, Failure, Note, Trial
 from ..logbook.writing import LogbookWriter
+from ..notation.metrics import BESIDE, WORK
 from ..notation.sizes import Number
 from ..protocol.clock import NANO, round_calls
 from ..study.loading import fingerprint
 from ..study.study import Study
 from ..supervisor.machine.facts import this_machine
 from ..version import __version__
-from .calibration import climb
+from .calibration import calibrate_all
 from .heats import Heats
 from .measure import closing, counted, working
-from .plan.advice import Advice
 from .plan.settings import Settings
 from .plan.track import Step
 from .preamble import code_of, contender_record, family_record, study_record
-from .state import Progress, Run, prepared, rehearsed
+from .state import Progress, Rule, Run, prepared, rehearsed
 
 LEAST = 0.5  # seconds of a budget with which going on makes sense
 
@@ -45,7 +46,7 @@ def resume(
     logbook: Logbook,
     writer: LogbookWriter,
     progress: Progress,
-    advice: Advice | None = None,
+    rule: Rule | None = None,
     more: More = More(),
 ) -> None:
     """Climb and measure on until everything is settled or the budget is used, a further one where that is said.
@@ -58,7 +59,7 @@ def resume(
         logbook: as far as it was written.
         writer: that appends to it.
         progress: told what is being done.
-        advice: asked between two lives what the rest of the run is for.
+        rule: asked between two processes what the rest of the run is for.
         more: what is to be other than it was.
 
     Raises:
@@ -87,16 +88,16 @@ def resume(
     _replay(run, logbook, trials, changed)
     counted_before = {trial.contender for trial in trials if trial.metric == WORK}
     with closing(run):
-        run.lives.begin(max((trial.life for trial in trials), default=0) + 1, run.tracks)
+        run.processes.begin(max((trial.process for trial in trials), default=0) + 1, run.tracks)
         if not trials or changed.contenders or changed.families:
             found = rehearsed(run)
             if found.disagreements:
                 raise DisagreementError("\n".join(str(each) for each in found.disagreements))
         with working(run, but=counted_before):
-            climb(run)
+            calibrate_all(run)
         if changed.contenders or not any(trial.metric not in ("time", *BESIDE) for trial in trials):
             counted(run)
-        Heats(run, advice).all()
+        Heats(run, rule).all()
 
 
 @dataclass(frozen=True, slots=True)

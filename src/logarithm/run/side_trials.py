@@ -31,7 +31,7 @@ class Beside:
         spent: seconds that went to them.
         begun: the reading of `time.monotonic` at the first heat.
         warming: seconds that went to warming up.
-        told: (contender, life) whose warm-up was written down.
+        told: (contender, process) whose warm-up was written down.
     """
 
     run: Run
@@ -54,18 +54,18 @@ class Beside:
         if self.spent + step.trial > affordable + step.trial * (not self.repeated[point]) * 0.5:
             return
         self.repeated[point] += 1
-        run, lives = self.run, self.run.lives
+        run, processes = self.run, self.run.processes
         request = TakeTrial(**{**fields_of(timing), "instances": 1, "first": 0}, warm=max(1, timing.calls // 4))
         begun = time.monotonic()
-        timed = lives.crew.ask(point.contender, request, Timed, limit, timing.calls)
+        timed = processes.pool.ask(point.contender, request, Timed, limit, timing.calls)
         self.spent += time.monotonic() - begun
-        run.book.trial(point, timed, run.heats, lives.number, lives.seed, step.copies, 1, metric="repeated")
+        run.book.trial(point, timed, run.heats, processes.number, processes.seed, step.copies, 1, metric="repeated")
 
     def warm_up(self, track: Track, point: DesignPoint, timing: Timing, limit: float) -> None:
-        """Make trials until they are steady, at the first visit of a life: of a program at every design point."""
-        run, lives = self.run, self.run.lives
+        """Make trials until they are steady, at the first visit of a process: of a program at every design point."""
+        run, processes = self.run, self.run.processes
         program = track.contender.program
-        first = (point.contender, lives.number) not in self.told
+        first = (point.contender, processes.number) not in self.told
         kept = program is not None and program.is_worker
         if (program is not None and not kept) or not (first or kept):
             return
@@ -75,16 +75,16 @@ class Beside:
             return
         plan = {**fields_of(timing), "calls": max(1, timing.calls // 4)}
         begun = time.monotonic()
-        warmed = lives.crew.ask(
+        warmed = processes.pool.ask(
             point.contender, WarmUp(**plan, most=round(most / NANO)), Warmed, limit + most, timing.calls
         )
         self.warming += (time.monotonic() - begun) * kept
-        self.told.add((point.contender, lives.number))
+        self.told.add((point.contender, processes.number))
         if first:
             for calls, elapsed in warmed.readings:
                 timed = Timed(calls=calls, elapsed=elapsed)
                 run.book.trial(
-                    point, timed, run.heats, lives.number, lives.seed, False, timing.instances, metric="warmup"
+                    point, timed, run.heats, processes.number, processes.seed, False, timing.instances, metric="warmup"
                 )
         if not warmed.steady and kept and first:
             text = f"is not steady after {most:.2g} s of calls at {run.book.at(point.size)}"

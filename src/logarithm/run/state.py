@@ -8,19 +8,22 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from ..errors import MeasuringError
+from ..logbook.memory import Logbook
 from ..logbook.writing import LogbookWriter
+from ..results.questions import Look, Remaining
 from ..study.study import Study
 from ..supervisor.programs.tools import absent
 from .budget import Budget
-from .plan.advice import Advised
 from .plan.settings import Settings
 from .plan.track import Track, tracks
-from .processes import Lives
+from .processes import Processes
 from .recorder import Book
 from .rehearsal.rehearse import Rehearsed, rehearse
 
 REHEARSAL_SHARE = 0.05
 
+Rule = Callable[[Logbook, Remaining], Look]
+"""Looks at what is measured so far and what is left, and says what the rest of the run is for."""
 Progress = Callable[[float, str], None]
 """Called with the share of the budget that is used, and what is being done."""
 
@@ -32,20 +35,20 @@ class Run:
     Attributes:
         study, settings: what is asked, and how.
         budget: what is left of the time.
-        lives: the workers.
+        processes: the workers.
         book: where everything is written down.
         tracks: how far each contender has climbed.
         absent: contenders that are left out, each with the tool that it lacks, and why.
         heats: how many heats there were.
         loud: contenders that are known to print.
         shuffler: the chance by which trials are put in order.
-        advised: what the rest of the run is for, as it was last told.
+        seen: what is settled and what the rest of the run is for, as it was last told.
     """
 
     study: Study
     settings: Settings
     budget: Budget
-    lives: Lives
+    processes: Processes
     book: Book
     tracks: list[Track]
     absent: dict[str, str]
@@ -53,7 +56,7 @@ class Run:
     heats: int = 0
     loud: set[str] = field(default_factory=set)
     shuffler: random.Random = field(default_factory=random.Random)
-    advised: Advised = field(default_factory=Advised)
+    seen: Look = field(default_factory=Look)
 
     def tell(self, what: str) -> None:
         """Report progress."""
@@ -75,7 +78,7 @@ def prepared(study: Study, study_file: Path, settings: Settings, writer: Logbook
         study=study,
         settings=settings,
         budget=budget,
-        lives=Lives(study, study_file, settings),
+        processes=Processes(study, study_file, settings),
         book=Book(writer, budget, study.axis),
         tracks=own,
         absent=missing,
@@ -87,13 +90,13 @@ def prepared(study: Study, study_file: Path, settings: Settings, writer: Logbook
 def rehearsed(run: Run) -> Rehearsed:
     """Compare answers, and write down the traps; what cannot even begin leaves the run here."""
     until = run.budget.begun + run.settings.budget * REHEARSAL_SHARE
-    found = rehearse(run.study, run.tracks, run.lives.crew, until, run.tell)
+    found = rehearse(run.study, run.tracks, run.processes.pool, until, run.tell)
     for contender, family, size, failed in found.failures:
         for track in run.tracks:
             if (track.contender.name, track.family.name, track.next) == (contender, family, size):
-                run.book.failure(track, size, None, failed, run.lives.number)
+                run.book.failure(track, size, None, failed, run.processes.number)
                 track.end()
     run.loud |= {trap.contender for trap in found.traps if trap.kind == "prints"}
     for trap in found.traps:
-        run.book.note("trap", str(trap), trap.contender)
+        run.book.note("trap", trap.text, trap.contender, cause=trap.kind)
     return found

@@ -3,125 +3,159 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import TypeVar, overload
 
 import msgspec
 import numpy as np
 
 from ..errors import AnalysisError, counted
-from ..logbook.reading import Logbook
-from ..logbook.records import BESIDE, WORK, Failure
+from ..logbook.memory import Logbook
+from ..logbook.records import Failure
+from ..notation.metrics import BESIDE, WORK
+from ..notation.sizes import plain
+from ..results.base import Interval
 from ..results.findings import (
     About,
+    ClaimFinding,
     Cost,
     Costs,
     FailureFinding,
     Findings,
-    Interval,
+    GrowthFinding,
     NoteFinding,
     RunFinding,
     Sample,
-    plain,
 )
-from ..study.study import WORK_CLAIM
+from .claims import claim_for, is_order, judge_claims
 from .comparison.bands import band_of
-from .comparison.pairs import Duels, compare, duels_of, places
-from .comparison.repeated_inputs import findings_of as learned_of
-from .comparison.repeated_inputs import learning, moved
+from .comparison.pairs import PairComparisons, compare, compare_pairs, places
+from .comparison.repeated_inputs import bias_of, findings_of, moved
 from .comparison.startup import startups
 from .comparison.warmup import warm_ups
 from .growth.fit import Growth
-from .growth.naming import growth_of
+from .naming import name_growth
 from .series import Series, arrange
-from .speed import Weather, steadied
+from .speed import Noise, at_typical_speed
 from .work.lines import lines
-from .work.native import diagnosis, hidden_work
+from .work.native import diagnosis, native_work
 from .work.order import Work, work_of
 
 CURVE_POINTS, SAMPLE_MOST = 32, 200
 OCCUPIED_LEAST, OCCUPIED_ENOUGH = 1e-3, 0.05  # seconds of a trial, and of all together
 WAITING, SEVERAL = 0.8, 1.2
-LIVES_ENOUGH = 4
+PROCESSES_ENOUGH = 4
 
 
-def analyse(logbook: Logbook, sampled: float | None = None, named: Sequence[str] = ()) -> Findings:
+F = TypeVar("F", bound=Findings)
+
+
+@overload
+def analyse(logbook: Logbook, sampled: float | None = ..., named: Sequence[str] = ...) -> Findings: ...
+
+
+@overload
+def analyse(logbook: Logbook, sampled: float | None = ..., named: Sequence[str] = ..., *, kind: type[F]) -> F: ...
+
+
+def analyse(
+    logbook: Logbook, sampled: float | None = None, named: Sequence[str] = (), *, kind: type[Findings] = Findings
+) -> Findings:
     """Everything that can be concluded from a logbook.
 
     Args:
         logbook: what was observed.
         sampled: the size whose single trials are kept; else the largest that all contenders of a family reached.
         named: contenders to compare in full whatever they are; of a crowd only those that can matter are.
+        kind: the class of findings to make.
 
     Raises:
         AnalysisError: where it holds neither a trial nor a failure.
-
     """
     if not len(logbook.trials) and not logbook.failures:
         raise AnalysisError(f"{logbook.path} holds no trial: nothing was measured")
-    every, weather = every_series(logbook)
+    every, noise = every_series(logbook)
     series = [each for each in every if each.metric not in BESIDE]
-    baseline = next((each.name for each in logbook.contenders if each.baseline), None)
-    reference = baseline or next((each.name for each in logbook.contenders), "")
-    yardsticks = [each.name for each in logbook.contenders if each.yardstick]
-    findings = Findings(
-        study=About(
-            name=logbook.study.name,
-            question=logbook.study.question,
-            axis=logbook.study.axis,
-            contenders=[each.name for each in logbook.contenders],
-            families=[each.name for each in logbook.families],
-            baseline=baseline,
-            yardsticks=yardsticks,
-            reference=reference,
-            file=logbook.study.file,
-            sha256=logbook.study.sha256,
-            source=logbook.study.source,
-        ),
-        run=_run(logbook, series, weather),
+    works = works_of(every)
+    about, failures = _about(logbook), [_failure(failure, series) for failure in logbook.failures]
+    records = {record.name: record for record in logbook.contenders}
+    growths: dict[Series, Growth] = {}
+    growth: list[GrowthFinding] = []
+    claims: list[ClaimFinding] = []
+    for each in series if logbook.study.axis == "size" else ():
+        record = records[each.contender]
+        asked = claim_for(record, each)
+        also = [asked] if asked and is_order(asked) else []
+        # As a metric of its own, work is its own second witness.
+        work = work_of(each) if each.metric == "work" else works.get(whose(each))
+        found = name_growth(each, also, record.startup or 0.0, work)
+        growth.append(found.finding)
+        claims += judge_claims(record, each, found)
+        if found.growth is not None:
+            growths[each] = found.growth
+    comparisons = compare_pairs(series, growths, about.baseline or "", named)
+    counts = {(each.contender, each.family, each.stage): each for each in every if each.metric == WORK}
+    lost = {(failure.contender, failure.family) for failure in failures}
+    compared = compare(series, growths, comparisons, about.yardsticks, lost, about.baseline or "")
+    known = bias_of(every)
+    for crossover in compared.crossovers:
+        crossover.repeated = moved(crossover, series, known)
+    native = native_work(logbook)
+    told = [
+        NoteFinding(note.topic, note.text, note.contender, note.family, note.size, note.cause) for note in logbook.notes
+    ]
+    return kind(
+        study=about,
+        run=_run(logbook, series, noise),
         tools={tool: version for each in logbook.contenders for tool, version in each.tools.items()},
         machine={key: value for key, value in msgspec.to_builtins(logbook.machine).items() if key != "kind"},
-        growth=[],
-        crossovers=[],
-        standings=[],
-        pairs=[],
-        safe=[],
-        cutoffs=[],
-        breakeven=[],
-        claims=[],
-        failures=[_failure(failure, series) for failure in logbook.failures],
-        costs=[],
+        growth=growth,
+        crossovers=compared.crossovers,
+        standings=compared.standings,
+        pairs=compared.pairs,
+        safe=compared.safe,
+        cutoffs=compared.cutoffs,
+        breakeven=compared.breakeven,
+        claims=claims,
+        failures=failures,
+        costs=[
+            _costs(
+                each,
+                growths.get(each),
+                about.reference,
+                comparisons,
+                counts.get((each.contender, each.family, each.stage)),
+            )
+            for each in series
+        ],
         samples=_samples(series, sampled),
-        hidden=[],
-        startups=[],
-        notes=[NoteFinding(note.topic, note.text, note.contender, note.family, note.size) for note in logbook.notes],
+        native=native,
+        startups=startups(logbook, series),
+        lines=lines(logbook),
+        repeated=findings_of(known),
+        warmups=warm_ups(logbook, series),
+        notes=[*told, *_occupation(logbook), *_few_processes(logbook, series), *diagnosis(native, growth)],
         warnings=logbook.warnings,
     )
-    findings.notes += [*_occupation(logbook), *_few_lives(logbook, series)]
-    growths: dict[Series, Growth] = {}
-    works = works_of(every)
-    for each in series:
-        record = next(record for record in logbook.contenders if record.name == each.contender)
-        # As a metric of its own, work is its own second witness.
-        work = work_of(each) if each.metric == WORK_CLAIM else works.get(whose(each))
-        growth = growth_of(each, record, findings, work) if logbook.study.axis == "size" else None
-        if growth is not None:
-            growths[each] = growth
-    duels = duels_of(series, growths, baseline or "", named)
-    counted = {(each.contender, each.family, each.stage): each for each in every if each.metric == WORK}
-    findings.costs += [
-        _costs(each, growths.get(each), reference, duels, counted.get((each.contender, each.family, each.stage)))
-        for each in series
-    ]
-    compare(series, growths, duels, findings)
-    findings.hidden += hidden_work(logbook)
-    findings.notes += diagnosis(findings)
-    findings.lines += lines(logbook)
-    findings.startups += startups(logbook, series)
-    known = learning(every)
-    findings.learned += learned_of(known)
-    for crossover in findings.crossovers:
-        crossover.repeated = moved(crossover, series, known)
-    findings.warmups += warm_ups(logbook, series)
-    return findings
+
+
+def _about(logbook: Logbook) -> About:
+    """What was asked."""
+    baseline = next((each.name for each in logbook.contenders if each.baseline), None)
+    return About(
+        name=logbook.study.name,
+        question=logbook.study.question,
+        axis=logbook.study.axis,
+        contenders=[each.name for each in logbook.contenders],
+        families=[each.name for each in logbook.families],
+        baseline=baseline,
+        yardsticks=[each.name for each in logbook.contenders if each.yardstick],
+        reference=baseline or next((each.name for each in logbook.contenders), ""),
+        file=logbook.study.file,
+        sha256=logbook.study.sha256,
+        source=logbook.study.source,
+        roles={each.name: each.role for each in logbook.families if each.role},
+        searched={each.name: each.of for each in logbook.families if each.of},
+    )
 
 
 def whose(series: Series) -> tuple[str, str, str | None] | None:
@@ -135,27 +169,27 @@ def works_of(every: list[Series]) -> dict[tuple[str, str, str | None] | None, Wo
     return {place: work for place, work in found.items() if work is not None}
 
 
-def series_of(logbook: Logbook) -> tuple[list[Series], Weather]:
+def series_of(logbook: Logbook) -> tuple[list[Series], Noise]:
     """The series of a logbook at its typical pace, by family and contender as the study names them."""
-    series, weather = every_series(logbook)
-    return [each for each in series if each.metric not in BESIDE], weather
+    series, noise = every_series(logbook)
+    return [each for each in series if each.metric not in BESIDE], noise
 
 
-def every_series(logbook: Logbook) -> tuple[list[Series], Weather]:
-    """The same, with those that stand beside time: on repeated inputs, and before a life was warm."""
-    costs, weather = steadied(logbook.trials)
+def every_series(logbook: Logbook) -> tuple[list[Series], Noise]:
+    """The same, with those that stand beside time: on repeated inputs, and before a process was warm."""
+    costs, noise = at_typical_speed(logbook.trials)
     series = _in_order(arrange(logbook.trials, costs, True, is_ours(logbook)), logbook)
     asked = logbook.study.metrics
     # Where time was not asked for, that of the climb is no finding.
-    return [each for each in series if not asked or each.metric != "time" or "time" in asked], weather
+    return [each for each in series if not asked or each.metric != "time" or "time" in asked], noise
 
 
 def is_ours(logbook: Logbook) -> bool:
-    """Whether the trials come from a run of ours, so that it is known what a life is."""
+    """Whether the trials come from a run of ours, so that it is known what a process is."""
     return logbook.study.budget is not None
 
 
-def _run(logbook: Logbook, series: list[Series], weather: Weather) -> RunFinding:
+def _run(logbook: Logbook, series: list[Series], noise: Noise) -> RunFinding:
     sizes = sorted({float(size) for each in series for size in each.sizes})
     heats = logbook.trials.heat[logbook.trials.heat > 0]
     close = logbook.close
@@ -164,13 +198,13 @@ def _run(logbook: Logbook, series: list[Series], weather: Weather) -> RunFinding
         created=logbook.header.created,
         sizes=[plain(sizes[0]), plain(sizes[-1])] if sizes else [],
         heats=len(np.unique(heats)),
-        lives=len(np.unique(logbook.trials.life)),
+        processes=len(np.unique(logbook.trials.process)),
         trials=len(logbook.trials),
         elapsed=close.elapsed if close else None,
         reason=close.reason if close else None,
-        weather=weather.word,
-        spread=weather.spread,
-        disturbed=weather.disturbed,
+        noise=noise.word,
+        spread=noise.spread,
+        disturbed=noise.disturbed,
         budget=logbook.study.budget,
         settled=close.settled if close else None,
         unsettled=close.unsettled if close else [],
@@ -199,14 +233,14 @@ def _occupation(logbook: Logbook) -> list[NoteFinding]:
     return told
 
 
-def _few_lives(logbook: Logbook, series: list[Series]) -> list[NoteFinding]:
-    """Say of a run with few lives that small differences may be luck."""
+def _few_processes(logbook: Logbook, series: list[Series]) -> list[NoteFinding]:
+    """Say of a run with few processes that small differences may be chance."""
     timed = [each for each in series if each.metric == "time"]
-    lives = [len(np.unique(each.lives)) for each in timed]
-    if not is_ours(logbook) or len({each.contender for each in timed}) < 2 or min(lives) >= LIVES_ENOUGH:
+    processes = [len(np.unique(each.processes)) for each in timed]
+    if not is_ours(logbook) or len({each.contender for each in timed}) < 2 or min(processes) >= PROCESSES_ENOUGH:
         return []
-    where = "each contender has" if len(set(lives)) == 1 else "at some places a contender has"
-    text = f"{where} {counted(min(lives), 'life', 'lives')} only, too few to tell a difference of 5 %"
+    where = "each contender has" if len(set(processes)) == 1 else "at some places a contender has"
+    text = f"{where} {counted(min(processes), 'process', 'processes')} only, too few to tell a difference of 5 %"
     return [NoteFinding("lives", f"{text}: a longer --budget gives more")]
 
 
@@ -230,11 +264,11 @@ def _costs(
     series: Series,
     growth: Growth | None,
     reference: str,
-    duels: Duels,
+    comparisons: PairComparisons,
     counted: Series | None,
 ) -> Costs:
     low, typical, high = series.quantiles(0.25, 0.5, 0.75)
-    against = duels[series.family, series.stage, series.metric]
+    against = comparisons[series.family, series.stage, series.metric]
     ratios: dict[float, Interval] = {}
     band: list[list[float]] = []
     # How many times as fast: the baseline's cost over this one's.

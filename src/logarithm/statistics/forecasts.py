@@ -4,41 +4,17 @@ from __future__ import annotations
 
 import math
 from collections.abc import Collection, Iterator
-from dataclasses import dataclass
 
 from ..errors import AnalysisError
-from ..logbook.reading import Logbook
-from ..logbook.records import BESIDE
+from ..logbook.memory import Logbook
+from ..notation.metrics import BESIDE
+from ..results.forecast import Ahead, Forecast
 from .analyse import every_series, whose, works_of
 from .growth.fit import Growth
 from .growth.forecast import cost_at, size_within
 from .growth.naming import named_growth
 from .series import Series
 from .work.witnesses import by_both
-
-
-@dataclass(frozen=True, slots=True)
-class Ahead:
-    """A forecast.
-
-    Attributes:
-        contender, family, stage, metric: of what.
-        value, low, high: a cost, or a size, with 95 %; None where there is none.
-        beyond: how many times the largest size that was measured it lies at.
-        fails: the size at which the contender fails, where that comes first.
-        exact: the formula, where it is exact.
-    """
-
-    contender: str
-    family: str
-    stage: str | None
-    metric: str
-    value: float | None = None
-    low: float | None = None
-    high: float | None = None
-    beyond: float = 1.0
-    fails: float | None = None
-    exact: str = ""
 
 
 def fitted(
@@ -69,18 +45,26 @@ def fitted(
         raise AnalysisError(f"{logbook.path} has too few sizes to name growth: measure at least 4")
 
 
-def ahead(
+def forecast(
     logbook: Logbook,
     at: float | None = None,
     within: float | None = None,
     only: Collection[str] = (),
     family: Collection[str] = (),
-) -> Iterator[Ahead]:
+) -> Forecast:
     """What each contender will cost at a size, or how large a size it manages within so many seconds.
 
     Raises:
-        AnalysisError: where nothing can be forecast.
+        AnalysisError: where neither or both are given, or nothing can be forecast.
     """
+    if (at is None) == (within is None):
+        raise AnalysisError("say either --at SIZE, such as --at 1e6, or --within TIME, such as --within 1s")
+    return Forecast(str(logbook.path), at, within, [*_ahead(logbook, at, within, only, family)])
+
+
+def _ahead(
+    logbook: Logbook, at: float | None, within: float | None, only: Collection[str], family: Collection[str]
+) -> Iterator[Ahead]:
     fails: dict[tuple[str, str], float] = {}
     for failure in logbook.failures:
         who = failure.contender, failure.family

@@ -10,14 +10,12 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import gammaln
 
-from ..logbook.reading import Trials
-from ..logbook.records import BESIDE
+from ..logbook.memory import Trials
+from ..notation.metrics import BESIDE, TIMED
 from .arrays import Floats, median
 
 HUBER = 1.345
 CHOSEN_LEAST, CHOSEN_MOST = 5, 20  # of more values, the tenth from below is no longer biased
-TIMED = ("time", "repeated", "warmup")
-NOISY = (*TIMED, "cpu")
 NONE = 0.5  # is added to two counts of which one is zero, so that they have a ratio
 RESOLVED = 1e-10  # seconds: a call that seems to cost less than this, or nothing, is taken to cost this much
 
@@ -83,9 +81,9 @@ class Series:
         contender, family, stage, metric: what was observed.
         sizes: rising, shape (m,).
         heats: the number of each heat, shape (h,).
-        lives: the life that each heat belongs to, shape (h,).
+        processes: the process that each heat belongs to, shape (h,).
         costs: seconds for one call (or the metric's value), shape (m, h), NaN where there is no trial.
-        luck: whether lives are those of a run of ours; a table gives repetitions of which nobody knows.
+        is_ours: whether processes are those of a run of ours; a table gives repetitions of which nobody knows.
 
     """
 
@@ -95,9 +93,9 @@ class Series:
     metric: str
     sizes: Floats
     heats: NDArray[np.int32]
-    lives: NDArray[np.int32]
+    processes: NDArray[np.int32]
     costs: Floats
-    luck: bool = False
+    is_ours: bool = False
 
     @property
     def typical(self) -> Floats:
@@ -107,7 +105,7 @@ class Series:
     @property
     def is_exact(self) -> bool:
         """Whether these are counts that were the same each time."""
-        counts = self.metric not in NOISY
+        counts = self.metric not in TIMED
         return counts and bool((np.nanmin(self.costs, axis=1) == np.nanmax(self.costs, axis=1)).all())
 
     def quantiles(self, *shares: float) -> Floats:
@@ -115,14 +113,14 @@ class Series:
         return np.asarray(np.nanquantile(self.costs, shares, axis=1), dtype=np.float64)
 
 
-def arrange(trials: Trials, costs: Floats, beside: bool = False, luck: bool = False) -> list[Series]:
+def arrange(trials: Trials, costs: Floats, beside: bool = False, is_ours: bool = False) -> list[Series]:
     """All series of a logbook, in the order in which they first appear.
 
     Args:
         trials: what was observed.
         costs: the cost of each trial, shape (rows,), NaN for one that is left out.
         beside: also those that stand beside time and are never ranked.
-        luck: whether lives are those of a run of ours.
+        is_ours: whether processes are those of a run of ours.
 
     The climb (heat 0) counts only at sizes that no later heat reached. Several trials of one heat at one design
     point are averaged.
@@ -137,12 +135,12 @@ def arrange(trials: Trials, costs: Floats, beside: bool = False, luck: bool = Fa
         rows = by_series[ends[code] : ends[code + 1]]
         rows = rows[np.isfinite(costs[rows])]
         if len(rows) and (beside or key[3] not in BESIDE):
-            made.append(_series(key, trials, costs, rows, luck))
+            made.append(_series(key, trials, costs, rows, is_ours))
     return made
 
 
 def _series(
-    key: tuple[str, str, str | None, str], trials: Trials, costs: Floats, rows: NDArray[np.intp], luck: bool
+    key: tuple[str, str, str | None, str], trials: Trials, costs: Floats, rows: NDArray[np.intp], is_ours: bool
 ) -> Series:
     sizes, row = np.unique(trials.size[rows], return_inverse=True)
     heats, column = np.unique(trials.heat[rows], return_inverse=True)
@@ -154,11 +152,11 @@ def _series(
     table = np.full(shape[0] * shape[1], np.nan)
     np.divide(total, count, out=table, where=count > 0)
     table = table.reshape(shape)
-    lives = np.ones(len(heats), dtype=np.int32)
-    lives[column] = trials.life[rows]
+    processes = np.ones(len(heats), dtype=np.int32)
+    processes[column] = trials.process[rows]
     if heats[0] == 0 and len(heats) > 1:
         climbed_only = np.isnan(table[:, 1:]).all(axis=1)
         table[~climbed_only, 0] = np.nan
         if not climbed_only.any():
-            table, heats, lives = table[:, 1:], heats[1:], lives[1:]
-    return Series(*key, sizes, heats, lives, table, luck)
+            table, heats, processes = table[:, 1:], heats[1:], processes[1:]
+    return Series(*key, sizes, heats, processes, table, is_ours)

@@ -22,9 +22,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..logbook.reading import Trials
+from ..logbook.memory import Trials
+from ..notation.metrics import TIMED
 from .arrays import Floats
-from .series import TIMED
 
 CHANGED = 0.12  # the pace before and after a trial differs by this share: the trial is disturbed
 KEPT = 4  # a design point keeps its disturbed trials where fewer undisturbed ones than this are left
@@ -39,7 +39,7 @@ HUBER = 1.345
 
 
 @dataclass(frozen=True, slots=True)
-class Weather:
+class Noise:
     """How noisy the machine was: `spread` is the ratio of the upper to the lower decile of its pace.
 
     `disturbed` is the share of trials during which the pace changed, `pace` the typical one in seconds. All are None
@@ -58,7 +58,7 @@ class Weather:
         return "quiet" if self.spread < 1.1 else "unsettled" if self.spread < 1.3 else "noisy"
 
 
-def steadied(trials: Trials, pace_of_another: float | None = None) -> tuple[Floats, Weather]:
+def at_typical_speed(trials: Trials, pace_of_another: float | None = None) -> tuple[Floats, Noise]:
     """The cost of each trial at the run's typical pace, NaN where it is left out; and the weather.
 
     Args:
@@ -74,7 +74,7 @@ def steadied(trials: Trials, pace_of_another: float | None = None) -> tuple[Floa
     is_time = np.array([key[3] in TIMED for key in trials.keys], dtype=bool)[trials.series]
     read = np.isfinite(trials.pace).all(axis=1) & (trials.pace > 0).all(axis=1) & is_time & (cost > 0)
     if read.sum() < ROWS_LEAST:
-        return cost, Weather(None, None)
+        return cost, Noise(None, None)
     ends = np.log(trials.pace[read])
     pace = ends.mean(axis=1)
     disturbed = np.abs(ends[:, 0] - ends[:, 1]) > CHANGED
@@ -113,7 +113,7 @@ def steadied(trials: Trials, pace_of_another: float | None = None) -> tuple[Floa
     steady = np.bincount(point, weights=~disturbed)
     apart = disturbed & (short > 0.5) & (steady[point] >= KEPT)
     cost[np.flatnonzero(read)[apart]] = np.nan
-    return cost, Weather(float(np.exp(high - low)), float(disturbed.mean()), float(np.exp(middle)))
+    return cost, Noise(float(np.exp(high - low)), float(disturbed.mean()), float(np.exp(middle)))
 
 
 def _taken_away(trials: Trials) -> NDArray[np.bool_]:

@@ -13,6 +13,8 @@ import random
 from collections.abc import Callable
 from typing import Any
 
+from ..errors import StudyError, there
+
 
 def shuffled(n: int, rng: random.Random) -> list[int]:
     """Whole numbers 0 to n-1 in random order."""
@@ -101,3 +103,15 @@ ALL: tuple[Callable[[int, random.Random], Any], ...] = (
     just_n,
 )
 """Every ready-made family, in the order in which they are listed."""
+
+
+def ready(name: str) -> Callable[[int, random.Random], Any]:
+    """The ready-made family of a name.
+
+    Raises:
+        StudyError: where there is none.
+    """
+    known = {make.__name__: make for make in ALL}
+    if name not in known:
+        raise StudyError(f"there is no ready-made family '{name}': {there(list(known), 20)}")
+    return known[name]

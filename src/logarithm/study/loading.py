@@ -53,8 +53,9 @@ def load(path: str | Path) -> Study:
 
 def _checked(study: Study, path: str | Path) -> Study:
     try:
+        study.file = Path(path)
         study.check()
-        check_metrics(study, Path(path), study.counted)
+        check_metrics(study, study.counted)
     except StudyError as error:
         raise StudyError(f"{path}: {error}") from error
     return study

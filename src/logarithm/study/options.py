@@ -91,7 +91,7 @@ class Options:
         if "families" in given:
             given["families"] = tuple(given["families"])
         if "sizes" in given:
-            given["sizes"] = sizes.ladder(given["sizes"])
+            given["sizes"] = sizes.parse(given["sizes"])
         return cls(**given)
 
 

@@ -12,13 +12,14 @@ from collections.abc import Callable, Mapping, Sequence
 from pathlib import Path
 from typing import Any, TypeVar, Unpack
 
-from ..counting.tallies import OPERATIONS
 from ..errors import StudyError, guess, named, there
 from ..notation import orders, sizes
+from ..notation.metrics import ASKED
 from ..notation.sizes import Number
 from .marks import read_marks
 from .options import Levels, Options, Words, variants
 from .parts import STAGES, Agreement, Contender, Family, Program, Source
+from .run_options import Defaults
 from .saved_instances import kept_instances
 
 Code = TypeVar("Code", bound=Callable[..., Any])
@@ -27,8 +28,6 @@ Thing = TypeVar("Thing", "Contender", "Family")
 OF_PROGRAMS = ("claim", "baseline", "yardstick", "ceiling", "families", "sizes", "levels")
 FORMATS = ("json", "lines", "csv", "text")
 WORST_CLAIM = "worst"  # or on the worst case, which logarithm worst searches for
-WORK_CLAIM = "work"  # a claim may be on what a call does, counted, and not on its time
-METRICS = ("time", "memory", "allocations", "steps", "calls", "instructions", *OPERATIONS)
 
 
 class Study:
@@ -54,6 +53,8 @@ class Study:
         self.judge: Callable[[Any, Any], object] | None = None
         self.counted: tuple[str, ...] = ()
         self.marks: dict[str, tuple[float, float]] = {}
+        self.run_options: dict[str, Any] = {}
+        self.file: Path | None = None
 
     def family(
         self,
@@ -254,6 +255,21 @@ class Study:
                 raise StudyError('name what to count: study.count("comparisons"), or a tally of your own')
         self.counted = tuple(dict.fromkeys((*self.counted, *metrics)))
 
+    def defaults(self, **options: Unpack[Defaults]) -> None:
+        """Say options of its runs beforehand, such as budget="30s"; what is said at a run itself comes first."""
+        for option in options:
+            if option not in Defaults.__annotations__:
+                raise StudyError(f"a run has no option '{option}': {there(list(Defaults.__annotations__), 20)}")
+        self.run_options = {**self.run_options, **options}
+
+    def remove(self, name: str) -> None:
+        """Take a contender or family out again."""
+        known = [*(each.name for each in self.contenders), *(each.name for each in self.families)]
+        if name not in known:
+            raise StudyError(f"the study has nothing named '{name}': {there(known)}{guess(name, known)}")
+        self.contenders = [each for each in self.contenders if each.name != name]
+        self.families = [each for each in self.families if each.name != name]
+
     def vary(self, name: str, values: str | Sequence[Number]) -> None:
         """Vary something other than the size: families are then called with its value in place of n."""
         if not name.strip():
@@ -294,7 +310,7 @@ class Study:
                     )
             for claim in contender.options.claims:
                 stages = [stage for stage in contender.stages if stage]
-                places = [*known, *stages, *self.counted, *METRICS, WORK_CLAIM, WORST_CLAIM]
+                places = [*known, *stages, *self.counted, *ASKED, "work", WORST_CLAIM]
                 if claim.where is not None and claim.where not in places:
                     raise StudyError(
                         f"a claim of contender '{contender.name}' is for '{claim.where}', {_known(known + stages)}; "
@@ -314,7 +330,7 @@ def _known(names: list[str]) -> str:
 
 
 def _ladder(text: str | Number | Sequence[Number] | None) -> tuple[Number, ...] | None:
-    return None if text is None else sizes.ladder(text)
+    return None if text is None else sizes.parse(text)
 
 
 def _name_of(code: Any, name: str | None, kind: str) -> str:

@@ -7,9 +7,8 @@ from collections.abc import Iterable
 from pathlib import Path
 
 from ..errors import StudyError, guess, there
-from .study import METRICS, Study
-
-TIMED = ("time", "cpu")
+from ..notation.metrics import ASKED, METRICS
+from .study import Study
 
 
 def tally_names(file: Path) -> tuple[list[str], bool]:
@@ -47,17 +46,18 @@ def tally_names(file: Path) -> tuple[list[str], bool]:
     return list(names), are_all
 
 
-def check_metrics(study: Study, file: Path, metrics: Iterable[str]) -> None:
+def check_metrics(study: Study, metrics: Iterable[str]) -> None:
     """Raise a StudyError for a metric that nothing counts, with the names there are."""
-    asked = [metric for metric in metrics if metric not in METRICS and metric not in TIMED]
+    asked = [metric for metric in metrics if metric not in METRICS or not METRICS[metric].ranked]
     if not asked:
         return
-    names, are_all = tally_names(file) if file.suffix == ".py" else ([], False)
+    file = study.file
+    names, are_all = tally_names(file) if file is not None and file.suffix == ".py" else ([], False)
     handed_in = any(contender.source is not None for contender in study.contenders)
     for metric in asked:
         if metric in names or not are_all or handed_in:
             continue
-        known = [*METRICS, *names]
+        known = [*ASKED, *names]
         raise StudyError(f"nothing counts '{metric}': {there(known, 40)}{guess(metric, known)}")
 
 

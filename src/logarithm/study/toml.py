@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 import builtins
+import json
 import re
+import tempfile
 import tomllib
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
@@ -14,7 +17,7 @@ from . import families
 from .options import Words
 from .study import OF_PROGRAMS, Study
 
-TOP = ("name", "question", "sizes", "vary", "count", "agree", "family", "contender")
+TOP = ("name", "question", "sizes", "vary", "count", "agree", "run", "family", "contender")
 FAMILY = ("name", "ready", "python", "format", "levels")
 AGREE = ("within", "unordered")
 CODE = ("name", "python", *(word for word in Words.__annotations__ if word != "finish"))
@@ -71,6 +74,9 @@ class _Reader:
         if agree:
             self.known(agree, AGREE, "[agree]", begin)
             self.at(begin, "within", lambda: study.agree(**agree))
+        if "run" in given:
+            begin = next((at for at, line in enumerate(self.lines, 1) if line.strip().startswith("[run]")), 1)
+            self.at(begin, "run", lambda: study.defaults(**given["run"]))
         if "count" in given:
             self.at(1, "count", lambda: study.count(*given["count"]))
         return study
@@ -153,3 +159,41 @@ class _Reader:
 
     def wrong(self, line: int, what: str) -> None:
         raise StudyError(f"{self.path}:{line}: {what}")
+
+
+@contextmanager
+def raced(
+    file: Path, functions: Sequence[str], ready: Sequence[str], sizes: str | None, within: float, unordered: bool
+) -> Iterator[Study]:
+    """A study of functions of a file over ready-made families, in a folder that goes away at the end.
+
+    Args:
+        file: where the functions stand; the first one is the baseline.
+        functions: their names.
+        ready: names of ready-made families.
+        sizes: of the instances; they grow by themselves where there are none.
+        within, unordered: how answers agree.
+
+    Raises:
+        StudyError: where the file, a function or a family is not there.
+    """
+    from .loading import functions_of, load
+
+    functions_of(file, [*functions])
+    lines = [f"name = {_text(' against '.join(functions))}", *([] if sizes is None else [f"sizes = {_text(sizes)}"])]
+    lines += ["[agree]", f"within = {within!r}", f"unordered = {str(unordered).lower()}"]
+    for name in ready:
+        families.ready(name)
+        lines += ["[[family]]", f"ready = {_text(name)}"]
+    for number, name in enumerate(functions):
+        code = _text(f"{file.resolve()}:{name}")
+        lines += ["[[contender]]", f"python = {code}", f"baseline = {str(number == 0).lower()}"]
+    with tempfile.TemporaryDirectory() as folder:
+        study = Path(folder) / "race.toml"
+        study.write_text("\n".join(lines) + "\n", encoding="utf-8")
+        yield load(study)
+
+
+def _text(text: str) -> str:
+    """A text as TOML writes it: JSON's way is one of its own."""
+    return json.dumps(text)

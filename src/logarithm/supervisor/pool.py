@@ -1,4 +1,4 @@
-"""The workers of one life, asked by the names of their contenders."""
+"""The workers of one process, asked by the names of their contenders."""
 
 from __future__ import annotations
 
@@ -11,13 +11,13 @@ from ..protocol.messages import Limits
 from ..study.parts import Contender
 from ..study.study import Study
 from .failed import Failed
-from .programs.program import ProgramLife
+from .programs.program import ProgramProcess
 from .validate import Kind
 from .worker import Worker
 
 
-class Crew:
-    """The workers of one life, one for each contender, started together and replaced where one is lost.
+class WorkerPool:
+    """The workers of one process, one for each contender, started together and replaced where one is lost.
 
     `free` names those that are not kept to one processor; it grows as contenders show that they use several.
     """
@@ -69,7 +69,7 @@ class Crew:
         return [name for name, worker in self.workers.items() if worker.alive and worker.greet().repeats]
 
     def ask(self, contender: str, request: object, kind: type[Kind], limit: float, calls: int | None = None) -> Kind:
-        """Ask a contender's worker; one that was lost, or that this life began without, is started."""
+        """Ask a contender's worker; one that was lost, or that this process began without, is started."""
         worker = self.workers.get(contender)
         if worker is None or not worker.alive:
             if worker is not None:
@@ -82,9 +82,9 @@ class Crew:
             worker.end()
         return reply
 
-    def _start(self, contender: Contender) -> Worker | ProgramLife:
+    def _start(self, contender: Contender) -> Worker | ProgramProcess:
         limits = replace(self.limits, processor=None) if contender.name in self.free else self.limits
         if contender.program is not None:
             folder = self.study_file.resolve().parent
-            return ProgramLife(self.study, folder, contender, limits)
+            return ProgramProcess(self.study, folder, contender, limits)
         return Worker(self.study_file, contender, self.hash_seed, limits)

@@ -1,6 +1,6 @@
 """A process that runs what was handed in, as the parent sees it: nothing that it says or fails to do holds us up.
 
-It gets its own file and instances, and nothing else; see `child.guest`. All that it takes is bounded: the time of each
+It gets its own file and instances, and nothing else; see `child.sandboxed`. All that it takes is bounded: the time of each
 request and of all, memory, processes, files, and what it may send.
 """
 
@@ -22,7 +22,7 @@ from typing import Any
 
 import psutil
 
-from ..errors import MeasuringError, harmless, one_line
+from ..errors import MeasuringError, SandboxError, harmless, one_line
 from ..protocol.messages import NOT_ENCLOSED, CallAll, CallsMade, Case, Done, Take, line_of
 from ..study.parts import Agreement, Contender
 from .failed import Failed
@@ -36,11 +36,7 @@ START_LIMIT, PREPARE_LIMIT, WHOLE_LIMIT = 10.0, 5.0, 45.0  # seconds
 TRIED = "def lighthouse(instance):\n    return instance\n"
 
 
-class NotEnclosedError(MeasuringError):
-    """The system cannot keep what was handed in apart from everything else."""
-
-
-class Guest(Worker):
+class SandboxedWorker(Worker):
     """A process with a submission's code.
 
     Args:
@@ -70,7 +66,7 @@ class Guest(Worker):
         assert contender.source is not None
         self.contender = contender
         self.limits = replace(limits(2, memory), processor=processor)
-        self.room = tempfile.mkdtemp(prefix="logarithm-guest-")
+        self.room = tempfile.mkdtemp(prefix="logarithm-sandboxed-")
         self.until = time.monotonic() + WHOLE_LIMIT
         self.outbox: queue.Queue[bytes | None] = queue.Queue()
         places = {name: os.environ[name] for name in ("PATH", "PYTHONPATH", "SYSTEMROOT") if name in os.environ}
@@ -161,28 +157,28 @@ def seen_from_outside(worker: Worker, instances: Sequence[Any], limit: float) ->
     return Seen(passed, max(after - taken, 0.0), max(taken - before, 0.0), reply.answers)
 
 
-def enclosed_or_told(trusted: bool) -> None:
+def check_sandbox(trusted: bool) -> None:
     """Find out whether this system can enclose what was handed in.
 
     Raises:
-        NotEnclosedError: where it cannot, and nobody said that it is trusted.
+        SandboxError: where it cannot, and nobody said that it is trusted.
     """
     from ..study.parts import Source
 
     if trusted:
         return
     trial = Contender("trial", len, source=Source("lighthouse.py", "lighthouse"))
-    guest = Guest(trial, TRIED.encode(), [], Agreement(), Path(tempfile.gettempdir()), 2**29)
+    sandboxed = SandboxedWorker(trial, TRIED.encode(), [], Agreement(), Path(tempfile.gettempdir()), 2**29)
     try:
-        guest.greet()
+        sandboxed.greet()
     except MeasuringError as error:
-        raise NotEnclosedError(
+        raise SandboxError(
             "this system cannot keep what was handed in apart from your files and from other processes "
             f"({one_line(str(error).removeprefix(NOT_ENCLOSED + ': '), 120)}): use a Linux that lets users have "
             "namespaces, or, if you have read it all and trust it, say --trusted"
         ) from None
     finally:
-        guest.end()
+        sandboxed.end()
 
 
 def file_name(path: str) -> str:

@@ -1,4 +1,4 @@
-"""One life of a contender in Python: starts its process, asks it, and ends it when it takes too long.
+"""One process of a contender in Python: starts its process, asks it, and ends it when it takes too long.
 
 Replies are read by a thread, so that waiting with a limit works alike on every system.
 """

@@ -27,7 +27,7 @@ from ..study.parts import Contender
 from ..study.study import Study
 from .lazy import driven, driving, promise_of
 from .pools import MAKING_MOST, POOL_BYTES, Pool, copied, is_changed
-from .speed import LONG, Pacing
+from .speed import LONG, SpeedReadings
 
 PIECE = 250_000  # nanoseconds
 CALLS_MOST = 10_000_000
@@ -58,7 +58,7 @@ class Bench:
         self.is_plain: bool | None = None
         self.loop: Any = None
         self.cost = clock.overheads()
-        self.pacing = Pacing()
+        self.pacing = SpeedReadings()
         self.inside = self.busy = 0
         self.is_plain_answer = False
 

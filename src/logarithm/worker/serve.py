@@ -140,13 +140,13 @@ def serve(bench: Bench, request: Request, replies: BinaryIO) -> Reply:
             bench.answer(fresh(bench, request))
             return Done()
         case Count():
-            from .count import counts  # loaded where it is needed: most lives only take times
+            from .count import counts  # loaded where it is needed: most processes only take times
 
             return counts.count(bench, request)
         case Search():
             from .count import search
 
-            return search.searched(bench, request)
+            return search.search_worst(bench, request)
         case Walk():
             from .count import walk
 

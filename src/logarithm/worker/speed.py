@@ -19,7 +19,7 @@ LONG = 20_000_000  # nanoseconds: shorter trials are known by their ends
 SEEN_LEAST = 0.5  # of the readings there should be: compiled code that is not interrupted hides the others
 
 
-class Pacing:
+class SpeedReadings:
     """Reads the pace now and then while it is entered. `spent`: nanoseconds that all readings took so far."""
 
     def __init__(self) -> None:
@@ -27,7 +27,7 @@ class Pacing:
         self.spent = 0
         self.former: Any = None
 
-    def __enter__(self) -> Pacing:
+    def __enter__(self) -> SpeedReadings:
         self.readings.clear()
         if hasattr(signal, "setitimer"):
             self.former = signal.signal(signal.SIGVTALRM, self._read)

@@ -94,5 +94,5 @@ def _by_place(pattern: list[Any], shape: list[Any]) -> list[Any]:
 
 
 def _again(pattern: list[Any], shape: list[Any]) -> list[Any]:
-    """The pattern again and again: what is said by a rhythm."""
+    """The pattern again and again: what is said by a schedule."""
     return [pattern[at % len(pattern)] for at in range(len(shape))]

@@ -10,7 +10,7 @@ State = list[Any]
 
 
 @dataclass(slots=True)
-class Happening:
+class Event:
     """One event.
 
     Attributes:

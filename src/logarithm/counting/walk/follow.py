@@ -17,7 +17,7 @@ from ..items.counted import STANDS_FOR
 from ..items.values import told_of_comparisons
 from ..items.watching import unwatched, watching
 from ..tallies import listening, quick
-from .event import Happening, State
+from .event import Event, State
 from .pictures import in_words, is_small, parts_of, state, text
 
 INSIDE = ("<listcomp>", "<setcomp>", "<dictcomp>", "<genexpr>", "<lambda>")
@@ -44,7 +44,7 @@ KEYED = (set, frozenset)
 class Followed:
     """All that happened, in order; `cut` where there was more."""
 
-    events: list[Happening] = field(default_factory=list)
+    events: list[Event] = field(default_factory=list)
     cut: bool = False
     answer: Any = None
 
@@ -192,7 +192,7 @@ class _Follower:
         own = {name: count - self.begun[name] for name, count in quick().items() if count > self.begun[name]}
         tallies = {**own, **self.counts}
         where = call.line, frame.f_code.co_name, call.depth, call.number
-        self.found.events.append(Happening(kind, what, *where, touched, changed, tallies))
+        self.found.events.append(Event(kind, what, *where, touched, changed, tallies))
 
 
 def _variables(frame: FrameType) -> dict[str, State]:

@@ -5,16 +5,19 @@ from __future__ import annotations
 import io
 import itertools
 import textwrap
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from contextlib import contextmanager
+from contextvars import ContextVar
 from itertools import cycle, islice
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from ...errors import LogarithmError, one_line
 from ...logbook.files import write_file
+from ...notation import numbers, words
+from ...notation.words import Place, place
 from ...results.findings import Costs, Findings
 from .. import units
-from ..contents.sentences import Place, place
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -62,7 +65,25 @@ def styles(names: Sequence[str]) -> dict[str, Style]:
 
 def short(name: str) -> str:
     """A contender's name where room is scarce."""
-    return one_line(units.name(name), NAME_MOST)
+    return one_line(words.name(name), NAME_MOST)
+
+
+_GIVEN: ContextVar[Axes | None] = ContextVar("given axes", default=None)
+
+
+@contextmanager
+def into(axes: Axes) -> Iterator[None]:
+    """Meanwhile, what is drawn goes into these axes of somebody's own figure, and no other figure is made."""
+    token = _GIVEN.set(axes)
+    try:
+        yield
+    finally:
+        _GIVEN.reset(token)
+
+
+def given() -> Axes | None:
+    """The axes that are drawn into; None where figures are our own."""
+    return _GIVEN.get()
 
 
 def sheet(
@@ -79,6 +100,12 @@ def sheet(
     from matplotlib.figure import Figure
     from matplotlib.layout_engine import ConstrainedLayoutEngine
 
+    axes = given()
+    if axes is not None:
+        where = next(iter(groups))
+        draw(axes, where, groups[where])
+        axes.set_title(plain(one_line(title, TITLE_MOST)), loc="left", color=INK)
+        return axes.get_figure(root=True)  # type: ignore[return-value]
     columns = 1 if wide else min(COLUMNS, len(groups))
     rows = -(-len(groups) // columns)
     high = HEIGHT if not wide or rows > 4 else max(4.5, 1.7 * rows + 1.2)
@@ -109,7 +136,7 @@ def sheet(
             panel.set_ylabel("")
     lines = textwrap.wrap(one_line(title, 2 * TITLE_MOST).replace(" = ", "\u00a0=\u00a0"), TITLE_MOST)
     figure.suptitle(plain("\n".join(lines)), x=0.01, ha="left", fontsize=TITLE, fontweight="bold", color=INK)
-    asked = units.name(findings.study.name)
+    asked = words.name(findings.study.name)
     if findings.study.question:
         asked += f" · {one_line(findings.study.question, 90)}"
     figure.supxlabel(plain(f"{asked}\n{foot}"), x=0.01, ha="left", fontsize=SMALL, color=SOFT)
@@ -191,8 +218,10 @@ def foot(findings: Findings, told: str) -> str:
     machine = findings.machine
     facts = [str(machine[key]) for key in ("processor", "system", "python") if machine.get(key)]
     run = findings.run
-    how = f"{run.heats} heats in {run.lives} {'life' if run.lives == 1 else 'lives'}" if run.heats else ""
-    weather = f"machine {run.weather}" if run.weather else ""
+    how = (
+        f"{run.heats} heats in {run.processes} {'process' if run.processes == 1 else 'processes'}" if run.heats else ""
+    )
+    weather = f"machine {run.noise}" if run.noise else ""
     whole = " · ".join(part for part in (told, how, weather, *facts) if part)
     return "\n".join(textwrap.wrap(whole, FOOT_MOST, break_on_hyphens=False))
 
@@ -211,7 +240,7 @@ def size_axis(panel: Axes, findings: Findings, sizes: Sequence[float], linear: b
     from matplotlib.ticker import FixedLocator, FuncFormatter, LogLocator, NullLocator
 
     is_size = findings.study.axis == "size"
-    panel.set_xlabel("size n" if is_size else plain(units.name(findings.study.axis)), color=INK, fontsize=LABEL)
+    panel.set_xlabel("size n" if is_size else plain(words.name(findings.study.axis)), color=INK, fontsize=LABEL)
     if linear or min(sizes) <= 0 or not (is_size or rises_by_a_factor(sizes)):
         return
     panel.set_xscale("log")
@@ -219,7 +248,7 @@ def size_axis(panel: Axes, findings: Findings, sizes: Sequence[float], linear: b
     ticks = LogLocator(base=10, subs=(1.0,) if wide else (1.0, 2.0, 5.0)).tick_values(min(sizes), max(sizes))
     panel.xaxis.set_major_locator(FixedLocator([tick for tick in ticks if min(sizes) <= tick <= max(sizes)]))
     panel.xaxis.set_minor_locator(NullLocator())
-    panel.xaxis.set_major_formatter(FuncFormatter(lambda value, _: units.size(value)))
+    panel.xaxis.set_major_formatter(FuncFormatter(lambda value, _: numbers.size(value)))
 
 
 def rises_by_a_factor(sizes: Sequence[float]) -> bool:
@@ -247,7 +276,7 @@ def tick(value: float, metric: str) -> str:
         return "0" if value == 0 else ""
     unit = units.unit_for([value * 1.0001], metric)
     if not unit.name and value >= 1000:
-        return units.whole(value)
+        return numbers.whole(value)
     return f"{value / unit.size:.3g} {unit.name}".rstrip()
 
 

@@ -8,13 +8,13 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
+from ...notation import numbers, words
 from ...notation.orders import pretty
+from ...notation.words import Place
 from ...results.findings import Costs, CrossoverFinding, Findings
-from .. import units
-from ..contents.crowd import first_look
-from ..contents.headlines import headline
-from ..contents.sentences import Place
-from ..contents.tables import places
+from ..documents.crowd import first_look
+from ..documents.headlines import headline
+from ..documents.tables import places
 from . import canvas
 from .canvas import FAINT, INK, LABEL, LETTER, PAPER, SMALL, SOFT, Size, Style
 from .labels import ROOM, Mark, label_ends, write_marks
@@ -44,7 +44,7 @@ def draw_growth(everyone: Findings, linear: bool = False, size: Size | None = No
 
     def draw(panel: Axes, where: Place, group: list[Costs]) -> None:
         metric = where[2]
-        called = "time of one call" if metric == "time" else canvas.plain(f"{units.name(metric)} of one call")
+        called = "time of one call" if metric == "time" else canvas.plain(f"{words.name(metric)} of one call")
         panel.set_ylabel(called, color=INK, fontsize=LABEL)
         if all(len(each.points) == 1 for each in group):
             _bars(panel, group, style, linear)
@@ -75,6 +75,10 @@ def draw_growth(everyone: Findings, linear: bool = False, size: Size | None = No
 
 def name_curves(figure: Figure, groups: dict[Place, list[Costs]], style: dict[str, Style]) -> None:
     """Name curves at their ends where there is one panel, which has room for that; else once, above all panels."""
+    axes = canvas.given()
+    if axes is not None:
+        axes.legend(frameon=False)
+        return
     if len(groups) > 1:
         canvas.legend(figure, list(dict.fromkeys(each.contender for group in groups.values() for each in group)), style)
         return
@@ -158,7 +162,7 @@ def _curve(panel: Axes, costs: Costs, style: Style) -> None:
         color=style["color"],
         linestyle=style["linestyle"],
         linewidth=1.5,
-        label=units.name(costs.contender),
+        label=words.name(costs.contender),
         zorder=1.5,
     )
 
@@ -196,7 +200,7 @@ def _crossings(panel: Axes, findings: Findings, where: Place, group: list[Costs]
         panel.plot([crossover.size], [y], marker="o", markersize=11, color=INK, fillstyle="none", markeredgewidth=1.1)
         if crossover.before in leaders and crossover.after in leaders:
             panel.axvspan(crossover.low, crossover.high or crossover.size, color=INK, alpha=0.07, linewidth=0)
-        told = f"n = {units.crossing(crossover.size)}" if findings.study.axis == "size" else f"{crossover.size:.3g}"
+        told = f"n = {numbers.crossing(crossover.size)}" if findings.study.axis == "size" else f"{crossover.size:.3g}"
         yield Mark(panel, crossover.size, y, told)
 
 
@@ -214,8 +218,8 @@ def worth_marking(findings: Findings, where: Place, of: str | None = None) -> li
     ]
     if len(found) <= CROSSINGS_MOST:
         return found
-    reigns = [each for each in findings.standings if (each.family, each.stage, each.metric) == where]
-    borders = {(one.leader, other.leader) for one, other in itertools.pairwise(reigns)}
+    ranges = [each for each in findings.standings if (each.family, each.stage, each.metric) == where]
+    borders = {(one.leader, other.leader) for one, other in itertools.pairwise(ranges)}
     return [each for each in found if (each.before, each.after) in borders]
 
 

@@ -7,9 +7,9 @@ from collections.abc import Sequence
 from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ...errors import one_line
-from ...statistics.arrays import Floats
 from . import canvas
 from .canvas import FAINT, INK, LABEL, LETTER, SMALL
 
@@ -44,6 +44,10 @@ def write_marks(figure: Figure, marks: Sequence[Mark]) -> None:
     """Write each mark's text where it covers least of the curves, and no other text."""
     if not marks:
         return
+    if canvas.given() is not None:  # nobody knows what else stands in a figure that is not ours
+        for mark in marks:
+            mark.panel.annotate(mark.text, (mark.x, mark.y), xytext=AROUND[0], textcoords="offset points", color=INK)
+        return
     canvas.settle(figure)
     taken: list[Bbox] = [text.get_window_extent() for panel in figure.axes for text in panel.texts]
     curves = {panel: _pixels(panel) for panel in {mark.panel for mark in marks}}
@@ -77,7 +81,7 @@ def write_marks(figure: Figure, marks: Sequence[Mark]) -> None:
         taken.append(made.get_window_extent())
 
 
-def _badness(box: Bbox, panel: Axes, curves: Floats, taken: Sequence[Bbox]) -> float:
+def _badness(box: Bbox, panel: Axes, curves: NDArray[np.float64], taken: Sequence[Bbox]) -> float:
     """How much a label would cover there."""
     x, y = curves[:, 0], curves[:, 1]
     covered = int(((x > box.x0 - 2) & (x < box.x1 + 2) & (y > box.y0 - 1) & (y < box.y1 + 1)).sum())
@@ -98,7 +102,7 @@ def _is_nearer_to_another(box: Bbox, mark: Mark, marks: Sequence[Mark]) -> bool:
     return any(far(other) < far(mark) + SURELY for other in marks if other is not mark and other.panel is mark.panel)
 
 
-def _pixels(panel: Axes) -> Floats:
+def _pixels(panel: Axes) -> NDArray[np.float64]:
     """Points along all curves of a panel, in pixels, shape (k, 2)."""
     found = [np.empty((0, 2))]
     for line in panel.get_lines():

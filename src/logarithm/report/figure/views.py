@@ -11,12 +11,14 @@ from typing import TYPE_CHECKING
 import msgspec
 
 from ...errors import LogarithmError, one_line, there
-from ...results.findings import Cost, Costs, Findings, Standing, plain
+from ...notation import numbers, words
+from ...notation.sizes import plain
+from ...notation.words import Place
+from ...results.findings import Cost, Costs, Findings, Standing
 from .. import units
-from ..contents.crowd import first_look
-from ..contents.headlines import headline
-from ..contents.sentences import Place
-from ..contents.tables import places
+from ..documents.crowd import first_look
+from ..documents.headlines import headline
+from ..documents.tables import places
 from . import canvas
 from .canvas import FAINT, INK, LABEL, LETTER, PAPER, Size
 from .growth import draw_growth, make_room, name_curves, worth_marking
@@ -93,6 +95,21 @@ def draw(findings: Findings, view: str, linear: bool = False, size: Size | None 
     return canvas.recoloured(drawn) if dark else drawn
 
 
+def draw_into(axes: Axes, findings: Findings, view: str, linear: bool = False) -> Figure:
+    """The first panel of a view, drawn into axes of somebody's own figure, which is returned.
+
+    Raises:
+        LogarithmError: where there is nothing to draw in it.
+    """
+    first = next(iter(places(findings.costs)), None)
+    kept = {
+        name: [row for row in getattr(findings, name) if (row.family, row.stage, row.metric) == first]
+        for name in ("costs", "crossovers", "standings", "samples", "growth")
+    }
+    with canvas.into(axes):
+        return draw(msgspec.structs.replace(findings, **kept), view, linear)
+
+
 def draw_work(findings: Findings, linear: bool = False, size: Size | None = None) -> Figure:
     """What a call does, counted, where it was counted beside time."""
     costs = [
@@ -155,12 +172,12 @@ def draw_ratio(findings: Findings, linear: bool = False, size: Size | None = Non
                 color=own["color"],
                 linestyle=own["linestyle"],
                 linewidth=1.5,
-                label=units.name(each.contender),
+                label=words.name(each.contender),
                 zorder=1.5,
             )
         for crossover in worth_marking(findings, where, reference):
             panel.plot([crossover.size], [1], marker="o", markersize=11, color=INK, fillstyle="none")
-            marks.append(Mark(panel, crossover.size, 1.0, units.crossing(crossover.size)))
+            marks.append(Mark(panel, crossover.size, 1.0, numbers.crossing(crossover.size)))
         if len(groups) == 1:
             make_room(panel)
 
@@ -219,10 +236,10 @@ def draw_spread(findings: Findings, linear: bool = False, size: Size | None = No
         else:
             unit = units.unit_for(values, where[2])
             panel.xaxis.set_major_formatter(lambda value, _: f"{value / unit.size:.3g}")
-            panel.set_xlabel(unit.name or units.name(where[2]), color=INK)
+            panel.set_xlabel(unit.name or words.name(where[2]), color=INK)
         panel.grid(True, axis="x", color=FAINT, linewidth=0.5, alpha=0.6)
         axis = "n" if findings.study.axis == "size" else findings.study.axis
-        title = f"{panel.get_title(loc='left')}, {axis} = {units.size(group[0].size)}"
+        title = f"{panel.get_title(loc='left')}, {axis} = {numbers.size(group[0].size)}"
         panel.set_title(title, loc="left", fontsize=canvas.PANEL_TITLE, fontweight="bold", color=INK)
 
     told = "points: single trials; boxes: quartiles and median; whiskers: 1.5 times the box"
@@ -234,8 +251,8 @@ def draw_spread(findings: Findings, linear: bool = False, size: Size | None = No
 def draw_standings(findings: Findings, linear: bool = False, size: Size | None = None) -> Figure:
     """Who leads over which sizes: a band for each family."""
     style = canvas.styles(findings.study.contenders)
-    reigns = places(findings.standings)
-    groups = {where: group for where, group in places(findings.costs).items() if where in reigns}
+    ranges = places(findings.standings)
+    groups = {where: group for where, group in places(findings.costs).items() if where in ranges}
     if not groups:
         raise LogarithmError("there are no standings to draw: that takes contenders that are ranked")
 
@@ -245,8 +262,8 @@ def draw_standings(findings: Findings, linear: bool = False, size: Size | None =
         panel.set_xlim(min(sizes), max(sizes) if max(sizes) > min(sizes) else min(sizes) + 1)
         panel.set_yticks([])
         panel.spines["left"].set_visible(False)
-        own = reigns[where]
-        # A reign lasts until the next begins, so that there are no gaps between whole sizes.
+        own = ranges[where]
+        # A leading lasts until the next begins, so that there are no gaps between whole sizes.
         ends = [float(each.start) for each in own[1:]] + [float(own[-1].end)]
         for each, end in zip(own, ends, strict=True):
             _band(panel, each, end, style)
@@ -256,9 +273,9 @@ def draw_standings(findings: Findings, linear: bool = False, size: Size | None =
     return canvas.sheet(findings, groups, panel_of, canvas.foot(findings, told), title, wide=True, size=size)
 
 
-def _band(panel: Axes, reign: Standing, end: float, style: dict[str, canvas.Style]) -> None:
-    start = float(reign.start)
-    names = [reign.leader, *reign.tied]
+def _band(panel: Axes, leading: Standing, end: float, style: dict[str, canvas.Style]) -> None:
+    start = float(leading.start)
+    names = [leading.leader, *leading.tied]
     height = 1 / len(names)
     for row, name in enumerate(names):
         panel.fill_between(
@@ -266,8 +283,8 @@ def _band(panel: Axes, reign: Standing, end: float, style: dict[str, canvas.Styl
             1 - (row + 1) * height,
             1 - row * height,
             facecolor=style[name]["color"],
-            alpha=0.5 if reign.tied else 0.9,
-            hatch="///" if reign.tied else None,
+            alpha=0.5 if leading.tied else 0.9,
+            hatch="///" if leading.tied else None,
             edgecolor=PAPER,
             linewidth=1.0,
         )
@@ -286,9 +303,9 @@ def _band(panel: Axes, reign: Standing, end: float, style: dict[str, canvas.Styl
             va="center",
             fontsize=10,
             fontweight="bold",
-            color=INK if reign.tied else PAPER,
+            color=INK if leading.tied else PAPER,
             clip_on=True,
-            path_effects=canvas.halo() if reign.tied else None,
+            path_effects=canvas.halo() if leading.tied else None,
         )
 
 

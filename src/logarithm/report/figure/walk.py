@@ -6,8 +6,8 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from ...protocol.messages import Walked
-from ..text.walk import SEEN, Shown, one_or_more, tallied
+from ...results.walk import Walk
+from ..documents.walk import EVERYTHING, LOOKING, Choice, Shown, chosen, title_of, total_of
 from . import canvas
 from .canvas import COLOURS, FAINT, INK, PAPER, SOFT
 
@@ -23,16 +23,17 @@ TALL, WIDE = canvas.HEIGHT * 72, canvas.WIDTH * 72
 WORDS_MOST, CELL_MOST = 33, 10
 
 
-def save_walk(title: str, found: Walked, rows: Sequence[Shown], path: Path) -> None:
+def save_walk(found: Walk, path: Path, choice: Choice = EVERYTHING) -> None:
     """Draw a walk: an event a line, with what was worked on after it."""
     canvas.check_kind(path)
-    canvas.save_figure(draw_walk(title, found, rows), path)
+    canvas.save_figure(draw_walk(found, choice), path)
 
 
-def draw_walk(title: str, found: Walked, rows: Sequence[Shown]) -> Figure:
+def draw_walk(found: Walk, choice: Choice = EVERYTHING) -> Figure:
     """The events as lines: number, words, and the container as cells, those touched outlined, written ones in red."""
     from matplotlib.figure import Figure
 
+    rows = chosen(found, choice)
     shown = rows[:ROWS_MOST]
     column = NUMBER + WORDS + CELLS + GAP
     fit = int((TALL - HEAD - FOOT) / LINE)
@@ -46,10 +47,8 @@ def draw_walk(title: str, found: Walked, rows: Sequence[Shown]) -> Figure:
     panel.set_xlim(0, width)
     panel.set_ylim(height, 0)
     panel.axis("off")
-    last = found.events[-1].tallies if found.events else {}
-    names = tallied(found.events)
-    total = ", ".join(f"{last[name]} {one_or_more(last[name], name)}" for name in names) or "nothing was counted"
-    panel.text(SIDE, 20, canvas.plain(title), fontsize=14, color=INK, va="center")
+    total = total_of(found) or "nothing was counted"
+    panel.text(SIDE, 20, canvas.plain(title_of(found)), fontsize=14, color=INK, va="center")
     panel.text(SIDE, 40, canvas.plain(f"answers {found.answer}; {total}"), fontsize=9, color=SOFT, va="center")
     for at, row in enumerate(shown):
         _row(panel, row, SIDE + at // fit * column, HEAD + at % fit * LINE)
@@ -75,7 +74,7 @@ def _row(panel: Axes, row: Shown, x: float, y: float) -> None:
     name, state = _worked_on(row)
     if state is None:
         return
-    colour = COLOURS[0] if event.kind in SEEN or event.kind == "begin" else COLOURS[1]
+    colour = COLOURS[0] if event.kind in LOOKING or event.kind == "begin" else COLOURS[1]
     _cells(panel, state, event.touched.get(name, []), x + NUMBER + WORDS, y, colour)
 
 

@@ -11,11 +11,13 @@ from typing import Any
 
 import msgspec
 
-from ...grading.grades import Row
+from ...notation import words
 from ...notation.orders import parse
+from ...notation.words import place
 from ...results.findings import Costs, Findings
+from ...results.grades import Grade
 from .. import units
-from ..contents.sentences import axis_of, place
+from ..documents.sentences import axis_of
 
 
 class Line(msgspec.Struct):
@@ -71,23 +73,23 @@ def chart(findings: Findings) -> Chart:
         panel.lines.append(_line(costs, names, units.formula(order) if order else ""))
     for crossing in findings.crossovers:
         panel = panels[crossing.family, crossing.stage, crossing.metric]
-        before, after = units.name(crossing.before), units.name(crossing.after)
+        before, after = words.name(crossing.before), words.name(crossing.after)
         found = Crossing(before, after, crossing.size, crossing.low, crossing.high, crossing.basis == "forecast")
         panel.crossings.append(found)
     return Chart(
         axis=axis_of(findings),
         logarithmic=findings.study.axis == "size",
-        reference=units.name(findings.study.reference),
+        reference=words.name(findings.study.reference),
         panels=list(panels.values()),
     )
 
 
 def _line(costs: Costs, names: Sequence[str], order: str) -> Line:
     points = [[float(p.size), p.typical, p.low, p.high, float(p.heats)] for p in costs.points]
-    return Line(units.name(costs.contender), names.index(costs.contender), points, costs.fitted, costs.work, order)
+    return Line(words.name(costs.contender), names.index(costs.contender), points, costs.fitted, costs.work, order)
 
 
-def chart_of(row: Row) -> Chart:
+def chart_of(row: Grade) -> Chart:
     """The chart of one submission: its steps, those of the reference, and growth as is asked for."""
     panels = []
     for family, steps in row.steps_at.items():
@@ -99,7 +101,7 @@ def chart_of(row: Row) -> Chart:
         if row.require and steps:
             allowed = _allowed(steps, row.require)
             lines.append(Line(f"growth as asked for, {units.formula(row.require)}", 2, [], allowed))
-        panels.append(Panel(units.name(family), "steps", lines))
+        panels.append(Panel(words.name(family), "steps", lines))
     return Chart(axis="n", logarithmic=True, reference="the reference", panels=panels, leads=False)
 
 

@@ -1,17 +1,25 @@
-"""The report as one HTML file that needs nothing else: sentences, tables, figures as inline SVG."""
+"""A result as one HTML file that needs nothing else: its document, a chart where it has one, figures as inline SVG."""
 
 from __future__ import annotations
 
 import io
 import re
-from typing import TYPE_CHECKING
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
 
 from ...errors import LogarithmError
+from ...logbook.files import write_file
+from ...notation import words
+from ...results.base import Result
 from ...results.findings import Findings
-from .. import units
-from ..contents import sections as parts
+from ...results.grades import Class, Grade
+from ...results.walk import Walk
+from ..document import Document, pieces, plain
+from ..documents.findings import heading, how_measured, sections
+from ..documents.grades import submission
 from ..figure import canvas
 from ..figure.views import draw, sheets
+from ..present import document_of
 from . import charts
 
 if TYPE_CHECKING:
@@ -28,38 +36,76 @@ VIEWS = {
     "ratio": "How many times as fast as {reference}",
     "standings": "Who leads over which sizes",
 }
+NAME_MOST = 60  # letters in a page's name
 
 
-def page(findings: Findings) -> str:
+def page(result: Result) -> str:
     """A whole HTML page. Everything that comes from a study or a logbook is escaped."""
-    title, question, facts = parts.heading(findings)
-    return (
-        environment()
-        .get_template("page.html")
-        .render(
-            title=title,
-            question=question,
-            facts=facts,
-            sections=parts.sections(findings, everything=True, sizes_shown=SIZES_SHOWN),
-            figures=figures(findings),
-            chart=charts.embedded(charts.chart(findings)),
-            run=findings.run,
-            study=findings.study,
-            elapsed=units.span(findings.run.elapsed) if findings.run.elapsed is not None else "",
-        )
-    )
+    if isinstance(result, Walk):
+        from .walk import walk_page
+
+        return walk_page(result)
+    if not isinstance(result, Findings):
+        return written(document_of(result))
+    document = heading(result)
+    document.sections = [*sections(result, everything=True, sizes_shown=SIZES_SHOWN), how_measured(result)]
+    chart = charts.embedded(charts.chart(result))
+    return written(document, chart, figures(result), result.study.source)
 
 
-def fragment(findings: Findings) -> str:
-    """The answer, the growth table and the growth view, as a piece of HTML for a notebook."""
-    title, question, facts = parts.heading(findings)
-    wanted = [each for each in parts.sections(findings) if each.name in ("answer", "crossovers", "growth")]
-    drawn = figures(findings, ("growth",))
-    return (
-        environment()
-        .get_template("fragment.html")
-        .render(title=title, question=question, facts=facts, sections=wanted, figures=drawn)
-    )
+def written(
+    document: Document,
+    chart: dict[str, Any] | None = None,
+    figures: list[tuple[str, str]] | None = None,
+    source: str = "",
+) -> str:
+    """A document as a page.
+
+    Args:
+        document: what is to be read.
+        chart: what the page's script draws, as `charts.embedded` gives it.
+        figures: titles and inline SVG, for those without scripts and for paper.
+        source: the text of the study.
+    """
+    # What has no title of its own comes before the chart: it is the answer.
+    first = [each for each in document.sections if not each.title]
+    rest = [each for each in document.sections if each.title]
+    template = environment().get_template("page.html")
+    return template.render(document=document, first=first, rest=rest, chart=chart, figures=figures or [], source=source)
+
+
+def write_submissions(found: Class, folder: Path) -> None:
+    """A short page for each submission, which can be handed back; it tells nothing of other submissions."""
+    folder.mkdir(parents=True, exist_ok=True)
+    taken: set[str] = set()
+    for row in found.rows:
+        name = _unique(re.sub(r"[^\w.-]", "-", row.name)[:NAME_MOST], taken)
+        write_file(folder / f"{name}.html", submission_page(row, found))
+
+
+def submission_page(row: Grade, found: Class) -> str:
+    """The page of one submission."""
+    chart = charts.embedded(charts.chart_of(row)) if row.steps_at else None
+    return written(submission(row, found), chart)
+
+
+def _unique(name: str, taken: set[str]) -> str:
+    """A name that no other page has, also where a file system takes large letters for small ones."""
+    made, number = name, 1
+    while made.lower() in taken:
+        number += 1
+        made = f"{name}-{number}"
+    taken.add(made.lower())
+    return made
+
+
+def fragment(result: Result) -> str:
+    """A piece of HTML for a notebook: of findings the answer, the growth table and the growth view; else all of it."""
+    document, drawn = document_of(result), list[tuple[str, str]]()
+    if isinstance(result, Findings):
+        document.sections = [each for each in document.sections if each.name in ("answer", "crossovers", "growth")]
+        drawn = figures(result, ("growth",))
+    return environment().get_template("fragment.html").render(document=document, figures=drawn)
 
 
 def figures(findings: Findings, views: tuple[str, ...] = tuple(VIEWS)) -> list[tuple[str, str]]:
@@ -78,7 +124,7 @@ def figures(findings: Findings, views: tuple[str, ...] = tuple(VIEWS)) -> list[t
             stream = io.StringIO()
             with mpl.rc_context(canvas.SETTINGS):
                 drawn.savefig(stream, format="svg", metadata={"Date": None})
-            title = VIEWS[view].format(reference=units.said(findings.study.reference))
+            title = VIEWS[view].format(reference=words.said(findings.study.reference))
             made.append((title, inline(stream.getvalue(), f"{view}{number or ''}-")))
     return made
 
@@ -110,6 +156,7 @@ def environment() -> Environment:
         trim_blocks=True,
         lstrip_blocks=True,
     )
+    made.filters |= {"pieces": pieces, "plain": plain}
     made.globals["light"] = {name: colour for colour, name in VARIABLES.items()}
     made.globals["dark"] = {name: canvas.DARK[colour] for colour, name in VARIABLES.items()}
     return made

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
-from ...protocol.messages import Walked
-from ..text.walk import chosen, kinds_of, state_of, tallied
-from .page import environment
+from ...results.walk import Walk
+from ..document import plain
+from ..documents.walk import Choice, chosen, kinds_of, state_of, tallied, title_of
 
 VARIABLES_MOST = 24
 
 
-def walk_page(title: str, found: Walked) -> str:
+def walk_page(found: Walk) -> str:
     """The page as HTML. It needs nothing else; without scripts it is a list of all events."""
-    rows = chosen(found, kinds_of(found), fold=False)  # small variables too
+    from .page import environment
+
+    rows = chosen(found, Choice(tuple(kinds_of(found)), fold=False))  # small variables too
     events = [
         {
             "what": row.event.what,
@@ -25,11 +27,11 @@ def walk_page(title: str, found: Walked) -> str:
         }
         for row in rows
     ]
-    listed = [(row.event.what, row.event.line, state_of(row).plain) for row in rows]
+    listed = [(row.event.what, row.event.line, plain(state_of(row))) for row in rows]
     made = environment()
     made.policies["json.dumps_kwargs"] = {"sort_keys": False}  # variables stay in the order in which they were made
     return made.get_template("walk.html").render(
-        title=title,
+        title=title_of(found),
         found=found,
         data={"events": events, "names": tallied(found.events), "first": found.first},
         listed=listed,

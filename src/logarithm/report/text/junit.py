@@ -2,30 +2,33 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from pathlib import Path
 from xml.etree import ElementTree
 
 from ...errors import LogarithmError
-from ..contents.verdicts import Verdict
+from ...results.verdicts import Verdicts
+from .. import units
+from ..documents.verdicts import found_in, where
 
 
-def write_junit(study: str, rows: Sequence[Verdict], path: Path) -> None:
+def write_junit(found: Verdicts, path: Path) -> None:
     """Write a test case for each claim; one that is undecided counts as skipped, unless it fails the whole.
 
     Raises:
         LogarithmError: where the file cannot be written.
     """
+    rows = found.rows
     failing = sum(row.fails for row in rows)
     undecided = sum(row.verdict == "undecided" and not row.fails for row in rows)
     suites = ElementTree.Element("testsuites")
-    suite = ElementTree.SubElement(suites, "testsuite", name=_plain(study), tests=str(len(rows)), errors="0")
+    suite = ElementTree.SubElement(suites, "testsuite", name=_plain(found.study), tests=str(len(rows)), errors="0")
     suite.set("failures", str(failing))
     suite.set("skipped", str(undecided))
     for row in rows:
-        name = _plain(f"{row.where}: {row.claim}")
-        case = ElementTree.SubElement(suite, "testcase", classname=_plain(f"{study}.{row.contender}"), name=name)
-        told = _plain(f"{row.claim} is {row.verdict}; found {row.found}")
+        claim = units.formula(row.claim)
+        name = _plain(f"{where(row)}: {claim}")
+        case = ElementTree.SubElement(suite, "testcase", classname=_plain(f"{found.study}.{row.contender}"), name=name)
+        told = _plain(f"{claim} is {row.verdict}; found {found_in(row)}")
         if row.fails:
             ElementTree.SubElement(case, "failure", message=told).text = told
         elif row.verdict == "undecided":

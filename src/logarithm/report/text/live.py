@@ -9,11 +9,10 @@ from rich.progress_bar import ProgressBar
 from rich.table import Table
 from rich.text import Text
 
+from ...notation import numbers, words
 from ...notation.orders import pretty
-from ...statistics.stopping.questions import CROSSOVER, ORDER, SETTLED, Question
-from ...statistics.stopping.rule import Look
-from .. import units
-from ..contents.sentences import place
+from ...notation.words import place
+from ...results.questions import CROSSOVER, ORDER, SETTLED, Look, Question
 
 ROWS_MOST = 9
 MARKS = {SETTLED: ("✓", "green"), "open": ("…", "dark_orange"), "beyond": ("–", "dim")}
@@ -35,12 +34,12 @@ def render(view: View, width: int, height: int = 40) -> RenderableType:
     head = Table.grid(padding=(0, 2), expand=False)
     done = min(view.elapsed, view.budget)
     bar = ProgressBar(total=view.budget, completed=done, width=30, complete_style="cyan", finished_style="cyan")
-    used = f"{view.elapsed:.0f} s of at most {units.span(view.budget)}"
-    head.add_row(Text(units.name(view.name), style="bold"), bar, Text(used, style="dim"))
+    used = f"{view.elapsed:.0f} s of at most {numbers.span(view.budget)}"
+    head.add_row(Text(words.name(view.name), style="bold"), bar, Text(used, style="dim"))
     now = Text(f"now: {view.doing}", style="dim", no_wrap=True, overflow="ellipsis")
-    if view.look is None or not view.look.reigns:
+    if view.look is None or not view.look.standings:
         return Group(head, now)
-    rows = max(2, min(ROWS_MOST, (height - 8 - len(view.look.reigns)) // 2))
+    rows = max(2, min(ROWS_MOST, (height - 8 - len(view.look.standings)) // 2))
     parts: list[RenderableType] = [head, now, "", _standings(view.look)]
     crossovers = [each for each in view.look.asked if each.kind == CROSSOVER]
     if crossovers:
@@ -54,11 +53,11 @@ def render(view: View, width: int, height: int = 40) -> RenderableType:
 
 def _standings(look: Look) -> Table:
     grid = Table.grid(padding=(0, 2))
-    for where, reigns in look.reigns.items():
+    for where, standings in look.standings.items():
         told = []
-        for reign in reigns:
-            who = " or ".join(units.name(name) for name in (reign.leader, *reign.tied))
-            told.append(f"{who} up to {units.size(reign.end)}" if reign is not reigns[-1] else who)
+        for leading in standings:
+            who = " or ".join(words.name(name) for name in (leading.leader, *leading.tied))
+            told.append(f"{who} up to {numbers.size(leading.end)}" if leading is not standings[-1] else who)
         grid.add_row(Text(place(where), style="bold"), Text(", then ".join(told), no_wrap=True, overflow="ellipsis"))
     return grid
 
@@ -68,9 +67,9 @@ def _crossovers(asked: list[Question], rows: int) -> Table:
     for heading in ("", "overtakes", "on", "at n", "between"):
         grid.add_column(heading, header_style="dim", no_wrap=True, justify="right" if heading == "at n" else "left")
     for each in asked[:rows]:
-        pair = f"{units.name(each.contenders[1])} over {units.name(each.contenders[0])}"
-        ends = f"{units.crossing(each.start)} and {units.crossing(each.end)}"
-        grid.add_row(_mark(each), pair, place(each.place), units.crossing(each.size or 0), ends)
+        pair = f"{words.name(each.contenders[1])} over {words.name(each.contenders[0])}"
+        ends = f"{numbers.crossing(each.start)} and {numbers.crossing(each.end)}"
+        grid.add_row(_mark(each), pair, place(each.place), numbers.crossing(each.size or 0), ends)
     return _with_rest(grid, len(asked) - rows)
 
 
@@ -81,7 +80,7 @@ def _orders(asked: list[Question], rows: int, width: int) -> Table:
     ranked = sorted(asked, key=lambda each: each.state == SETTLED)
     for each in ranked[:rows]:
         orders = " or ".join(pretty(order) for order in each.orders)
-        grid.add_row(_mark(each), units.name(each.contenders[0]), place(each.place), orders)
+        grid.add_row(_mark(each), words.name(each.contenders[0]), place(each.place), orders)
     return _with_rest(grid, len(asked) - rows)
 
 

@@ -13,18 +13,18 @@ from pathlib import Path
 
 from ...counting.tallies import COMPARISONS, OPERATIONS
 from ...logbook.records import AnyRecord, HiddenRecord, LinesRecord, Note, Trial
+from ...notation.metrics import METRICS, metric_of
 from ...notation.sizes import Number
 from ...protocol.messages import Count, Counted, HiddenWork
-from ...study.study import METRICS, Study
+from ...study.study import Study
 from ...supervisor.failed import Failed
-from ...supervisor.pool import Crew
+from ...supervisor.pool import WorkerPool
 from ..plan.settings import Settings
 from ..plan.track import DesignPoint, Track, forecast
-from .parallel import crew_aside, each_share, side_by_side
+from .parallel import counting_pool, each_share, side_by_side
 
-TIMED = ("time", "cpu")
-SLOWER = {"tallies": 30.0, "memory": 8.0, "steps": 45.0, "instructions": 60.0}
-"""How many times as long a call takes while it is counted, about."""
+SLOWER = {each.way: each.slower for each in METRICS.values()}
+"""How many times as long a call takes while it is counted, by the way of counting."""
 LONGEST = 20.0  # seconds for one count
 SEEDS, COUNTS = 3, 4
 BESIDE = ("memory", "allocations")  # whoever asks for one of them gets both
@@ -52,23 +52,12 @@ def metrics_of(study: Study, settings: Settings) -> tuple[str, ...]:
 
 def wanted(study: Study, settings: Settings) -> Wanted:
     """What a run is to count."""
-    counted = tuple(metric for metric in metrics_of(study, settings) if metric not in TIMED)
-    kinds = list(dict.fromkeys(kind_of(metric) for metric in counted))
+    counted = tuple(metric for metric in metrics_of(study, settings) if metric_of(metric).way != "clock")
+    kinds = list(dict.fromkeys(metric_of(metric).way for metric in counted))
     if "steps" in kinds:
         kinds.insert(kinds.index("steps"), "hidden")
     own = set(counted) & set(OPERATIONS)
     return Wanted(tuple(kinds), counted, "" if not own else "values" if own == {COMPARISONS} else "all")
-
-
-def kind_of(metric: str) -> str:
-    """The way of counting that a metric needs."""
-    return {
-        "memory": "memory",
-        "allocations": "memory",
-        "steps": "steps",
-        "calls": "steps",
-        "instructions": "instructions",
-    }.get(metric, "tallies")
 
 
 def gather(
@@ -88,18 +77,18 @@ def gather(
     contenders = list({track.contender.name: track.contender for track in tracks}.values())
     if not asked.kinds or not contenders:
         return
-    with crew_aside(study, study_file, contenders, seed, settings.memory) as crew:
+    with counting_pool(study, study_file, contenders, seed, settings.memory) as pool:
         for number, kind in enumerate(asked.kinds):
             # Every kind has its share of the time, and of that every contender.
             share = max(0.0, until - time.monotonic()) / (len(asked.kinds) - number)
             each = each_share(share, contenders)
-            counts = partial(_counts, kind=kind, crew=crew, asked=asked, seed=seed)
+            counts = partial(_counts, kind=kind, pool=pool, asked=asked, seed=seed)
             own = [(one, [track for track in tracks if track.contender is one]) for one in contenders]
             yield from side_by_side([(one, theirs, each, counts) for one, theirs in own])
 
 
 def _counts(
-    track: Track, stage: str | None, until: float, kind: str, crew: Crew, asked: Wanted, seed: int
+    track: Track, stage: str | None, until: float, kind: str, pool: WorkerPool, asked: Wanted, seed: int
 ) -> Iterator[AnyRecord]:
     name, family = track.contender.name, track.family.name
     sizes = sorted(track.steps)
@@ -107,7 +96,7 @@ def _counts(
         yield Note(topic="count", text=NO_PROGRAM, contender=name, family=family)
         return
     if kind == "hidden":
-        yield from _glances(track, stage, crew, asked, seed, until)
+        yield from _glances(track, stage, pool, asked, seed, until)
         return
     moody: set[str] = set()
     told: set[str] = set()
@@ -132,7 +121,7 @@ def _counts(
                 # By line once, or as often as calls are wanted: it takes longer.
                 ways = ["lines", *(["lines" if "calls" in asked.metrics else "steps"] * (len(seeds) - 1))]
             replies = [
-                crew.ask(name, _request(point, way, each, asked), Counted, limit)
+                pool.ask(name, _request(point, way, each, asked), Counted, limit)
                 for way, each in zip(ways, seeds, strict=True)
             ]
         except Failed as failed:
@@ -152,7 +141,7 @@ def _counts(
             yield LinesRecord(contender=name, family=family, size=size, stage=stage, lines=replies[0].lines)
         names = {metric for values in found for metric in values if asked.keeps(metric)}
         if not any(reply.unknown for reply in replies):
-            names |= {metric for metric in asked.metrics if kind_of(metric) == kind}
+            names |= {metric for metric in asked.metrics if metric_of(metric).way == kind}
         for metric in sorted(names):
             values = [each.get(metric, 0) for each in found]
             if values[0] != values[1] and metric not in moody:
@@ -173,7 +162,7 @@ def _counts(
 
 
 def _glances(
-    track: Track, stage: str | None, crew: Crew, asked: Wanted, seed: int, until: float
+    track: Track, stage: str | None, pool: WorkerPool, asked: Wanted, seed: int, until: float
 ) -> Iterator[HiddenRecord]:
     """Look into the work of a call from size to size, as long as a look is short; keep the first and the last."""
     name, family = track.contender.name, track.family.name
@@ -186,7 +175,7 @@ def _glances(
         point = DesignPoint(name, family, size, stage)
         begun = time.monotonic()
         try:
-            reply = crew.ask(name, _request(point, "hidden", seed, asked), HiddenWork, 2 * longest + 2.0)
+            reply = pool.ask(name, _request(point, "hidden", seed, asked), HiddenWork, 2 * longest + 2.0)
         except Failed:
             break
         done.append((size, max(time.monotonic() - begun, 1e-6)))

@@ -15,7 +15,7 @@ from ...logbook.records import AnyRecord
 from ...study.parts import Contender
 from ...study.study import Study
 from ...supervisor.limits import limits
-from ...supervisor.pool import Crew
+from ...supervisor.pool import WorkerPool
 from ..plan.track import Track
 
 Counts = Callable[[Track, str | None, float], Iterable[AnyRecord]]
@@ -25,21 +25,21 @@ Job = tuple[Contender, list[Track], float, Counts]
 
 
 @contextmanager
-def crew_aside(
+def counting_pool(
     study: Study, study_file: Path, contenders: list[Contender], seed: int, memory: float | None
-) -> Iterator[Crew]:
+) -> Iterator[WorkerPool]:
     """Workers for these contenders that are kept to no processor; they are let go at the end.
 
     Raises:
         MeasuringError: where one does not start.
     """
     bounds = replace(limits(len(contenders), memory), processor=None)
-    crew = Crew(study, study_file, contenders, seed, bounds, {contender.name for contender in contenders})
+    pool = WorkerPool(study, study_file, contenders, seed, bounds, {contender.name for contender in contenders})
     try:
-        crew.greet()
-        yield crew
+        pool.greet()
+        yield pool
     finally:
-        crew.end()
+        pool.end()
 
 
 def each_share(seconds: float, contenders: list[Contender]) -> float:

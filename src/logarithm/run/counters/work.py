@@ -14,17 +14,18 @@ from itertools import takewhile
 from pathlib import Path
 
 from ...errors import MeasuringError
-from ...logbook.records import WORK, AnyRecord, Note, Trial
+from ...logbook.records import AnyRecord, Note, Trial
+from ...notation.metrics import WORK
 from ...notation.sizes import Number, endless
 from ...protocol.messages import Count, Counted
 from ...study.parts import Contender
 from ...study.study import Study
 from ...supervisor.failed import Failed
-from ...supervisor.pool import Crew
+from ...supervisor.pool import WorkerPool
 from ...supervisor.programs.instructions import MISSING
 from ..plan.settings import Settings
 from ..plan.track import Track
-from .parallel import Job, crew_aside, each_share, side_by_side
+from .parallel import Job, counting_pool, each_share, side_by_side
 
 EACH, PROGRAM = 2.0, 4.0  # seconds for a contender on all its families; programs take long to start while counted
 RUN, RUNS, QUICK = 0.5, 8, 0.01  # seconds of one, how many on a family, and the longest call that is counted so
@@ -36,7 +37,7 @@ LATE = 1.0  # seconds that a count may take longer than there is time
 SIZES, BETWEEN = 14, 1.4  # where a ladder has fewer sizes than this, others are put between that rise by this factor
 
 
-def gather_work(
+def count_work(
     study: Study,
     study_file: Path,
     tracks: list[Track],
@@ -63,10 +64,10 @@ def gather_work(
     if not contenders or seconds < STARTING * len(contenders) / (os.cpu_count() or 1):
         return
     try:
-        with crew_aside(study, study_file, contenders, seed, settings.memory) as crew:
+        with counting_pool(study, study_file, contenders, seed, settings.memory) as pool:
             each = each_share(seconds - (time.monotonic() - begun), contenders)
             counts = partial(
-                _counts, crew=crew, seed=seed, is_free=settings.sizes is None, stopped=stopped, first=first
+                _counts, pool=pool, seed=seed, is_free=settings.sizes is None, stopped=stopped, first=first
             )
             jobs: list[Job] = []
             for contender in contenders:
@@ -88,7 +89,7 @@ def _counts(
     track: Track,
     stage: str | None,
     until: float,
-    crew: Crew,
+    pool: WorkerPool,
     seed: int,
     is_free: bool,
     stopped: Callable[[], bool],
@@ -114,7 +115,7 @@ def _counts(
             return False
         try:
             limit = LATE + min(DEAR + 4.0, max(until - begun, 0.0))
-            reply = crew.ask(name, Count(family, size, seed + number, stage, "work"), Counted, limit)
+            reply = pool.ask(name, Count(family, size, seed + number, stage, "work"), Counted, limit)
         except Failed as failed:
             if failed.reason == "uncounted":
                 unseen = failed.detail if failed.detail == MISSING else ""

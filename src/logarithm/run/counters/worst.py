@@ -18,8 +18,8 @@ from ...protocol.messages import Search, Searched
 from ...study.parts import Contender, Family
 from ...study.study import Study
 from ...supervisor.failed import Failed
-from ...supervisor.pool import Crew
-from .parallel import crew_aside
+from ...supervisor.pool import WorkerPool
+from .parallel import counting_pool
 
 SIZES = (8, 12, 16, 24, 32, 48, 64)  # that are climbed
 FURTHER = (96, 128, 192, 256, 384, 512, 768, 1024)  # to which the pattern is stretched
@@ -98,10 +98,10 @@ def search(study: Study, study_file: Path, job: SearchJob) -> list[Worst]:
     ladder = [(size, tries_at(size)) for size in climbed] + [(size, 0) for size in further]
     places = [(study.the_family(name), stage) for name in job.families for stage in contender.stages]
     found = []
-    with crew_aside(study, study_file, [contender], job.seed, None) as crew:
+    with counting_pool(study, study_file, [contender], job.seed, None) as pool:
         for number, (family, stage) in enumerate(places, start=1):
             until = begun + job.seconds * number / len(places)
-            found.append(_climbed(contender, family, stage, job.metric, ladder, crew, job.seed, until))
+            found.append(_climbed(contender, family, stage, job.metric, ladder, pool, job.seed, until))
     return found
 
 
@@ -111,7 +111,7 @@ def _climbed(
     stage: str | None,
     metric: str,
     ladder: list[tuple[int, int]],
-    crew: Crew,
+    pool: WorkerPool,
     seed: int,
     until: float,
 ) -> Worst:
@@ -125,7 +125,7 @@ def _climbed(
         limit = max(until - time.monotonic(), 1.0) + SLACK
         request = Search(family.name, size, seed, stage, metric, tries, LONGEST, starts)
         try:
-            found = crew.ask(contender.name, request, Searched, limit)
+            found = pool.ask(contender.name, request, Searched, limit)
         except Failed as failed:
             worst.why = f"the search ended at n = {size}: {failed.reason} ({failed.detail})"
             break
@@ -134,11 +134,11 @@ def _climbed(
             break
         worst.found[size] = found
         starts = [found.worst] if found.worst is not None else []
-    _back(worst, family, stage, metric, crew, seed)
+    _back(worst, family, stage, metric, pool, seed)
     return worst
 
 
-def _back(worst: Worst, family: Family, stage: str | None, metric: str, crew: Crew, seed: int) -> None:
+def _back(worst: Worst, family: Family, stage: str | None, metric: str, pool: WorkerPool, seed: int) -> None:
     """Take each pattern back to the smaller sizes: what was found late would else look like steeper growth."""
     sizes = sorted(worst.found, reverse=True)
     for larger, size in pairwise(sizes):
@@ -147,7 +147,7 @@ def _back(worst: Worst, family: Family, stage: str | None, metric: str, crew: Cr
             continue
         request = Search(family.name, size, seed, stage, metric, 0, LONGEST, [pattern])
         try:
-            found = crew.ask(worst.contender, request, Searched, LONGEST * len(sizes) + SLACK)
+            found = pool.ask(worst.contender, request, Searched, LONGEST * len(sizes) + SLACK)
         except Failed:
             return
         before = worst.found[size]

@@ -1,4 +1,4 @@
-"""The plan: how many heats fit, how long a trial lasts, how many heats a life has.
+"""The plan: how many heats fit, how long a trial lasts, how many heats a process has.
 
 Pure calculation: nothing here starts a process or reads a clock.
 """
@@ -8,16 +8,16 @@ from __future__ import annotations
 import math
 from collections.abc import Collection
 
-from .advice import Point
+from ...results.questions import Point
 from .settings import Settings
 from .track import AROUND, Step, Track, steps_at, trial_costs
 
 HEATS_LEAST = 5
 HEATS_MOST = 100
-HEATS_OF_LIFE = 6
+HEATS_OF_PROCESS = 6
 DEAR, DEAR_LEAST = 0.1, 3  # seconds of a call, and how many trials are enough for one that takes longer
 HEATS_WANTED = 24
-NOISE = 1.5  # what a trial adds of its own, over the luck of a life, as variances
+NOISE = 1.5  # what a trial adds of its own, over the spread between processes, as variances
 LARGER_SHARE = 12.0  # a call at a size beyond the ladder may take this part of the time that is left
 SHORTEST, LONGEST = 0.002, 0.03  # seconds that a trial of short calls may last
 PAUSING = 4.0  # a trial that takes this many times a plain one pauses every other heat
@@ -27,7 +27,7 @@ def trial_length(tracks: list[Track], settings: Settings, left: float, among: Co
     """How long a trial of short calls should last, in seconds.
 
     Longer than usual where a whole budget allows for more heats than anyone needs; shorter where there are so many
-    design points that hardly two dozen heats would fit: many short trials in as many lives say more than few long ones.
+    design points that hardly two dozen heats would fit: many short trials in as many processes say more than few long ones.
     """
     plain = settings.trial + AROUND
     dear = sum(max(step.call - settings.trial, 0.0) for step in _steps(tracks, among))
@@ -42,7 +42,7 @@ def _steps(tracks: list[Track], among: Collection[Point] | None) -> list[Step]:
     return [step for _, steps in steps_at(tracks, among) for step in steps.values()]
 
 
-def rhythm(
+def pauses_of(
     tracks: list[Track], target: float, left: float, among: Collection[Point] | None = None
 ) -> tuple[int, dict[Point, int]]:
     """How many heats to plan for the seconds `left`, and which sizes take part only in every k-th of them.
@@ -81,8 +81,8 @@ def reserve(tracks: list[Track], settings: Settings) -> float:
     return min(still * (HEATS_LEAST + 1) * (SHORTEST + AROUND), settings.budget / 2)
 
 
-def heats_of_life(heat: float, start: float) -> int:
-    """How many heats to give a life: the more, the dearer it is to start another one.
+def heats_of_process(heat: float, start: float) -> int:
+    """How many heats to give a process: the more, the dearer it is to start another one.
 
     The fewest seconds for a given error are spent with the square root of the ratio of both costs, times that of both
     variances (Cochran, Sampling Techniques, 1977, 10.6, for samples in two stages).
@@ -91,7 +91,7 @@ def heats_of_life(heat: float, start: float) -> int:
         heat: seconds of one heat.
         start: seconds that starting the workers takes, and making their inputs.
 
-    >>> heats_of_life(2.0, 0.5), heats_of_life(0.1, 0.5)
+    >>> heats_of_process(2.0, 0.5), heats_of_process(0.1, 0.5)
     (1, 3)
     """
-    return max(1, min(HEATS_OF_LIFE, round(math.sqrt(NOISE * start / max(heat, 1e-6)))))
+    return max(1, min(HEATS_OF_PROCESS, round(math.sqrt(NOISE * start / max(heat, 1e-6)))))

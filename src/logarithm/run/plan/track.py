@@ -12,9 +12,9 @@ from dataclasses import dataclass, field
 from ...notation import sizes
 from ...notation.sizes import Number
 from ...protocol.clock import round_calls
+from ...results.questions import Point
 from ...study.parts import Contender, Family
 from ...study.study import Study
-from .advice import Point
 from .settings import Settings
 
 STEEPEST = 8.0
@@ -232,7 +232,7 @@ def steps_at(
 
 
 def making_costs(tracks: list[Track], among: Collection[Point] | None = None) -> dict[Point, float]:
-    """Seconds of making the pool of a life at each point, every contender its own; of some points, or all."""
+    """Seconds of making the pool of a process at each point, every contender its own; of some points, or all."""
     many = pools(tracks)
     return {
         point: many[point[1:]] * max(step.making for step in steps.values()) for point, steps in steps_at(tracks, among)

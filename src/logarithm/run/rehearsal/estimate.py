@@ -1,84 +1,71 @@
-"""The outlook: how far each contender will get, and how long measuring will take, before it is begun."""
+"""The estimate: how far each contender will get, and how long measuring will take, before it is begun."""
 
 from __future__ import annotations
 
 import time
 from collections.abc import Callable
-from dataclasses import dataclass
 from itertools import chain
 
 from ...notation.sizes import Number
 from ...protocol.clock import NANO
 from ...protocol.messages import Calibrate, Calibrated
+from ...results.rehearsal import Estimate
 from ...supervisor.failed import Failed
-from ...supervisor.pool import Crew
-from ..plan import schedule as rhythm
+from ...supervisor.pool import WorkerPool
+from ..plan import schedule
 from ..plan.settings import Settings
 from ..plan.track import AROUND, Step, Track
 
 GLIMPSE = 0.02  # seconds: a call longer than this is forecast, not tried
 TARGET = 500_000  # nanoseconds that a trial lasts here
 GROWS_MOST = 60
-CALIBRATING, LIVES = 0.018, 5  # seconds that finding out how many calls a trial needs takes; lives that most need
+CALIBRATING, PROCESSES = (
+    0.018,
+    5,
+)  # seconds that finding out how many calls a trial needs takes; processes that most need
 LOOK = 0.5  # seconds that a call at one of the first sizes may take
 
 
-@dataclass(frozen=True, slots=True)
-class Outlook:
-    """Where one contender's ladder will end on one family, in seconds.
-
-    `reach` is the last size within the ceiling, None where not even the first size works; `call` is the cost
-    expected there and `heat` that of a trial at every size up to it. `stops` says why it goes no further.
-    """
-
-    contender: str
-    family: str
-    reach: Number | None
-    call: float
-    heat: float
-    stops: str
-
-
-def outlook(
-    tracks: list[Track], crew: Crew, settings: Settings, seed: int, tell: Callable[[str], None] = lambda _: None
-) -> list[Outlook]:
+def estimate(
+    tracks: list[Track], pool: WorkerPool, settings: Settings, seed: int, tell: Callable[[str], None] = lambda _: None
+) -> list[Estimate]:
     """Try each contender at its cheap sizes, and forecast the dear ones.
 
     Args:
         tracks: who runs on what, each at its first size.
-        crew: workers of the contenders.
+        pool: workers of the contenders.
         settings: the ceiling and the length of trials.
         seed: of the instances.
         tell: called with what is being done.
     """
-    return [_one(track, crew, settings, seed, tell) for track in tracks]
+    return [_one(track, pool, settings, seed, tell) for track in tracks]
 
 
-def settled_after(outlooks: list[Outlook], tracks: list[Track], starting: float, settings: Settings) -> float:
+def settled_after(estimates: list[Estimate], tracks: list[Track], starting: float, settings: Settings) -> float:
     """Seconds after which all but close cases may be expected to be settled, at most the budget.
 
     Args:
-        outlooks: how far each contender will get.
+        estimates: how far each contender will get.
         tracks: those that were tried.
         starting: seconds that starting all workers took.
         settings: the budget and the length of trials.
     """
     sizes = sum(len(track.steps) + track.left for track in tracks)
-    climbing = sizes * CALIBRATING + sum(2 * each.call for each in outlooks)
+    climbing = sizes * CALIBRATING + sum(2 * each.call for each in estimates)
     dear = sum(
-        max(each.heat - len(track.steps) * settings.trial, 0.0) for each, track in zip(outlooks, tracks, strict=True)
+        max(each.heat - len(track.steps) * settings.trial, 0.0) for each, track in zip(estimates, tracks, strict=True)
     )
-    life = starting + sizes * (rhythm.SHORTEST + AROUND) + dear
-    return min(2 * starting + climbing + LIVES * life, settings.budget)
+    process = starting + sizes * (schedule.SHORTEST + AROUND) + dear
+    return min(2 * starting + climbing + PROCESSES * process, settings.budget)
 
 
-def heats_within(outlooks: list[Outlook], settings: Settings) -> int:
+def heats_within(estimates: list[Estimate], settings: Settings) -> int:
     """How many heats a budget will give, about; the dearest points may take part in fewer."""
-    heat = sum(each.heat for each in outlooks)
-    return min(rhythm.HEATS_MOST, int(0.8 * settings.budget / heat)) if heat else 0
+    heat = sum(each.heat for each in estimates)
+    return min(schedule.HEATS_MOST, int(0.8 * settings.budget / heat)) if heat else 0
 
 
-def _one(track: Track, crew: Crew, settings: Settings, seed: int, tell: Callable[[str], None]) -> Outlook:
+def _one(track: Track, pool: WorkerPool, settings: Settings, seed: int, tell: Callable[[str], None]) -> Estimate:
     name, family = track.contender.name, track.family.name
     until = time.monotonic() + 1.0
     while track.next is not None and time.monotonic() < until:
@@ -90,7 +77,7 @@ def _one(track: Track, crew: Crew, settings: Settings, seed: int, tell: Callable
         for stage in track.contender.stages:
             request = Calibrate(family, track.next, seed, stage, TARGET, 1)
             try:
-                reply = crew.ask(name, request, Calibrated, track.limit)
+                reply = pool.ask(name, request, Calibrated, track.limit)
             except Failed as failed:
                 return _ended(track, settings, f"{failed.reason} at {track.next}")
             steps[stage] = Step(reply.calls, reply.call * NANO, reply.changes)
@@ -99,7 +86,7 @@ def _one(track: Track, crew: Crew, settings: Settings, seed: int, tell: Callable
     return _forecast(track, settings)
 
 
-def _forecast(track: Track, settings: Settings) -> Outlook:
+def _forecast(track: Track, settings: Settings) -> Estimate:
     """Go on along the ladder in thought, until a call would take longer than the ceiling."""
     reach, heat, call = _so_far(track, settings)
     for count, size in enumerate(chain([track.next] if track.next is not None else [], track.sizes)):
@@ -114,7 +101,7 @@ def _forecast(track: Track, settings: Settings) -> Outlook:
     return _outlook(track, reach, call, heat, "")
 
 
-def _ended(track: Track, settings: Settings, why: str) -> Outlook:
+def _ended(track: Track, settings: Settings, why: str) -> Estimate:
     reach, heat, call = _so_far(track, settings)
     return _outlook(track, reach, call, heat, why)
 
@@ -125,5 +112,5 @@ def _so_far(track: Track, settings: Settings) -> tuple[Number | None, float, flo
     return (done[-1], heat, track.call(done[-1])) if done else (None, 0.0, 0.0)
 
 
-def _outlook(track: Track, reach: Number | None, call: float, heat: float, stops: str) -> Outlook:
-    return Outlook(track.contender.name, track.family.name, reach, call, heat, stops)
+def _outlook(track: Track, reach: Number | None, call: float, heat: float, stops: str) -> Estimate:
+    return Estimate(track.contender.name, track.family.name, reach, call, heat, stops)

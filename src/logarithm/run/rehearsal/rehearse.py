@@ -12,14 +12,15 @@ from ...errors import FamilyError, StudyError
 from ...notation.sizes import Number
 from ...protocol import answers
 from ...protocol.messages import Answer, Answered, FindTraps, TrapsFound
+from ...results.rehearsal import Disagreement, Trap
 from ...study.parts import Family
 from ...study.study import Study
 from ...supervisor.failed import Failed
 from ...supervisor.limits import limits
-from ...supervisor.pool import Crew
+from ...supervisor.pool import WorkerPool
 from ..plan.settings import Settings
 from ..plan.track import Track
-from .traps import TEXTS, Trap
+from .traps import TEXTS, trap
 
 SMALL, MEDIUM = 64, 512
 SIZES_MOST = 5
@@ -28,25 +29,6 @@ SEEDS = (1, 2, 3)
 BRIEF = 0.005  # seconds: a size at which a call is as short as this will do to look for traps
 BRIEF_ENOUGH = 0.05  # or this, at the smallest size
 ASKING = 0.003  # seconds that asking may take beside the call
-
-
-@dataclass(frozen=True, slots=True)
-class Disagreement:
-    """Two answers to one instance that should agree; `against` is None where the referee rejects an answer."""
-
-    contender: str
-    against: str | None
-    family: str
-    size: Number
-    seed: int
-    answer: str
-    expected: str
-
-    def __str__(self) -> str:
-        where = f"on {self.family}, n = {self.size}, seed {self.seed}"
-        if self.against is None:
-            return f"the referee rejects the answer of {self.contender} {where}: {self.answer}"
-        return f"{self.contender} disagrees with {self.against} {where}: {self.answer} against {self.expected}"
 
 
 @dataclass(slots=True)
@@ -64,7 +46,7 @@ class Rehearsed:
 class _Rehearsal:
     study: Study
     tracks: list[Track]
-    crew: Crew
+    pool: WorkerPool
     until: float
     tell: Callable[[str], None]
     found: Rehearsed = field(default_factory=Rehearsed)
@@ -101,7 +83,7 @@ class _Rehearsal:
                 continue  # a medium size may be far too large for this one
             begun = time.monotonic()
             try:
-                given[name] = self.crew.ask(name, Answer(family, size, seed), Answered, track.limit)
+                given[name] = self.pool.ask(name, Answer(family, size, seed), Answered, track.limit)
             except Failed as failed:
                 if failed.reason == FamilyError.__name__:
                     raise StudyError(failed.detail) from None
@@ -127,45 +109,45 @@ class _Rehearsal:
             self.tell(f"looking for traps: {name}")
             request = FindTraps(family, size, SEEDS[0], track.next or size)
             try:
-                told = self.crew.ask(name, request, TrapsFound, track.ceiling * 15 + 0.5)
+                told = self.pool.ask(name, request, TrapsFound, track.ceiling * 15 + 0.5)
             except Failed as failed:
                 self.found.failures.append((name, family, size, failed))
                 continue
             kinds = {kind: str(detail) for kind, detail in told.traps.items() if kind in TEXTS}
             if told.started:
                 kinds["parallel"] = ""
-            self.found.traps += [Trap(name, kind, detail) for kind, detail in kinds.items()]
+            self.found.traps += [trap(name, kind, detail) for kind, detail in kinds.items()]
 
 
 def rehearse(
-    study: Study, tracks: list[Track], crew: Crew, until: float, tell: Callable[[str], None] = lambda _: None
+    study: Study, tracks: list[Track], pool: WorkerPool, until: float, tell: Callable[[str], None] = lambda _: None
 ) -> Rehearsed:
     """Let every contender answer small instances, compare the answers, and look for traps.
 
     Args:
         study: what is asked.
         tracks: who runs on what.
-        crew: workers of the contenders.
+        pool: workers of the contenders.
         until: the reading of `time.monotonic` after which no further instance is begun; every family gets one.
         tell: called with what is being done.
     """
-    rehearsal = _Rehearsal(study, tracks, crew, until, tell)
+    rehearsal = _Rehearsal(study, tracks, pool, until, tell)
     rehearsal.compare_all()
     rehearsal.set_traps()
     return rehearsal.found
 
 
 @contextmanager
-def first_crew(study: Study, study_file: Path, tracks: list[Track], settings: Settings) -> Iterator[Crew]:
-    """The workers of a single life, for a rehearsal that measures nothing."""
+def rehearsal_pool(study: Study, study_file: Path, tracks: list[Track], settings: Settings) -> Iterator[WorkerPool]:
+    """The workers of a single process, for a rehearsal that measures nothing."""
     contenders = list({track.contender.name: track.contender for track in tracks}.values())
     bounds = limits(len(contenders), settings.memory, settings.budget)
-    crew = Crew(study, study_file, contenders, settings.seed, bounds, set())
+    pool = WorkerPool(study, study_file, contenders, settings.seed, bounds, set())
     try:
-        crew.greet()
-        yield crew
+        pool.greet()
+        yield pool
     finally:
-        crew.end()
+        pool.end()
 
 
 def _instances(families: dict[str, Family], tracks: list[Track]) -> Iterator[tuple[Family, Number, int, bool]]:

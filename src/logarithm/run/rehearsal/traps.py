@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from ...results.rehearsal import Trap
 
 TEXTS = {
     "lazy": "returns a {} and says drain=False: only the promise is timed, so it is not ranked",
@@ -20,13 +20,6 @@ TEXTS = {
 }
 
 
-@dataclass(frozen=True, slots=True)
-class Trap:
-    """Something that makes a contender's timing worthless, or is worth knowing about it."""
-
-    contender: str
-    kind: str
-    detail: str
-
-    def __str__(self) -> str:
-        return TEXTS[self.kind].format(self.detail)
+def trap(contender: str, kind: str, detail: str = "") -> Trap:
+    """A trap of a known kind, in words."""
+    return Trap(contender, kind, TEXTS[kind].format(detail))

@@ -5,26 +5,26 @@ from __future__ import annotations
 import numpy as np
 
 from ..arrays import Floats
-from .pair import Duel
+from .pair import PairComparison
 
 BETWEEN = 5  # points from one size to the next
 POINTS_MOST = 80
 
 
-def band_of(duel: Duel, swapped: bool = False) -> list[list[float]]:
+def band_of(compared: PairComparison, swapped: bool = False) -> list[list[float]]:
     """The ratio that leads are judged by: at each size with the help of its neighbours, and between sizes.
 
     Args:
-        duel: of two contenders.
+        compared: of two contenders.
         swapped: whether the ratio is that of `other` over `one`.
 
     Returns:
         [size, ratio, low, high] by rising size, with 95 %; empty for counts, which are exact, and fewer than 3 sizes.
     """
-    if duel.smooth is None or len(duel.sizes) < 3:
+    if compared.smooth is None or len(compared.sizes) < 3:
         return []
-    sizes, reach = duel.sizes, duel.smooth.reach()
-    ratio = -duel.smooth.typical if swapped else duel.smooth.typical
+    sizes, reach = compared.sizes, compared.smooth.reach()
+    ratio = -compared.smooth.typical if swapped else compared.smooth.typical
     x = np.log(sizes) if sizes[0] > 0 else sizes
     at = np.interp(np.linspace(0, len(x) - 1, min(BETWEEN * (len(x) - 1), POINTS_MOST) + 1), np.arange(len(x)), x)
     curves = monotone(x, np.stack([ratio, ratio - reach, ratio + reach], axis=1), at)

@@ -12,30 +12,18 @@ there is no upper end.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 
+from ...notation.sizes import plain
+from ...results.findings import Breakeven
 from ..series import Series
 from ..uncertainty.level import level_of
 
 SURE = 1.96
 
 
-@dataclass(frozen=True, slots=True)
-class Repaid:
-    """At one size `dearer` is repaid after `uses`, between `low` and `high`; None where there is no such number."""
-
-    size: float
-    dearer: str
-    cheaper: str
-    uses: float | None
-    low: float | None
-    high: float | None
-    verdict: str
-
-
-def breakeven(builds: tuple[Series, Series], uses: tuple[Series, Series]) -> list[Repaid]:
+def breakeven(builds: tuple[Series, Series], uses: tuple[Series, Series]) -> list[Breakeven]:
     """Break-even of two contenders at every size that both were measured at.
 
     Args:
@@ -54,14 +42,14 @@ def breakeven(builds: tuple[Series, Series], uses: tuple[Series, Series]) -> lis
         names = builds[dearer].contender, builds[1 - dearer].contender
         extra = _less(build[dearer], build[1 - dearer])
         saved = _less(use[1 - dearer], use[dearer])
-        found.append(_repaid(size, names, extra, saved))
+        found.append(_repaid(builds[0].family, size, names, extra, saved))
     return found
 
 
 def _levels(series: Series) -> dict[float, tuple[float, float]]:
     """The typical cost at each size, and its standard error."""
     logs = np.log(series.costs)
-    level = level_of(logs, series.lives, series.luck)
+    level = level_of(logs, series.processes, series.is_ours)
     costs = np.exp(level.typical)
     # Student's t in terms of the normal law that the interval is made from.
     error = level.reach() / SURE
@@ -72,16 +60,19 @@ def _less(one: tuple[float, float], other: tuple[float, float]) -> tuple[float, 
     return one[0] - other[0], math.hypot(one[1], other[1])
 
 
-def _repaid(size: float, names: tuple[str, str], extra: tuple[float, float], saved: tuple[float, float]) -> Repaid:
+def _repaid(
+    family: str, size: float, names: tuple[str, str], extra: tuple[float, float], saved: tuple[float, float]
+) -> Breakeven:
+    at = family, plain(size)
     if extra[0] <= SURE * extra[1]:  # the builds cannot be told apart: whoever is used more cheaply pays at once
         if abs(saved[0]) <= SURE * saved[1]:
-            return Repaid(size, *names, None, None, None, "open")
+            return Breakeven(*at, *names, None, None, None, "open")
         better = names if saved[0] > 0 else names[::-1]
-        return Repaid(size, *better, 0.0, 0.0, max(0.0, (extra[0] + SURE * extra[1]) / abs(saved[0])), "at once")
+        return Breakeven(*at, *better, 0.0, 0.0, max(0.0, (extra[0] + SURE * extra[1]) / abs(saved[0])), "at once")
     if saved[0] <= -SURE * saved[1]:
-        return Repaid(size, *names, None, None, None, "never")
+        return Breakeven(*at, *names, None, None, None, "never")
     if saved[0] <= 0:
-        return Repaid(size, *names, None, None, None, "open")
+        return Breakeven(*at, *names, None, None, None, "open")
     uses = extra[0] / saved[0]
     # Fieller: the values r for which extra - r * saved may be nil.
     a = saved[0] ** 2 - SURE**2 * saved[1] ** 2
@@ -89,5 +80,5 @@ def _repaid(size: float, names: tuple[str, str], extra: tuple[float, float], sav
     c = extra[0] ** 2 - SURE**2 * extra[1] ** 2
     root = math.sqrt(max(b * b - a * c, 0.0))
     if a <= 0:  # the saving may be nil, so there is no upper end
-        return Repaid(size, *names, uses, (b - root) / a if a else None, None, "open")
-    return Repaid(size, *names, uses, max(0.0, (b - root) / a), (b + root) / a, "pays")
+        return Breakeven(*at, *names, uses, (b - root) / a if a else None, None, "open")
+    return Breakeven(*at, *names, uses, max(0.0, (b - root) / a), (b + root) / a, "pays")

@@ -8,48 +8,29 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
+from ...notation.sizes import plain
+from ...results.findings import Cutoff, SafeChoice
 from ..series import Series
 from .crossover import Crossing
 
 STAYS = 1.1  # a choice is not changed for less than this
 
 
-@dataclass(frozen=True, slots=True)
-class Safe:
-    """From `start` to `end`, inclusive, `contender` costs at worst `worst` times what the leader of a family does."""
-
-    start: float
-    end: float
-    contender: str
-    worst: float
-
-
-@dataclass(frozen=True, slots=True)
-class Switch:
-    """A hybrid takes `before` below `size` and `after` from there on; at worst it costs `worst` times the better."""
-
-    before: str
-    after: str
-    size: float
-    worst: float
-    families: tuple[str, ...]
-
-
-def safe_choices(families: Sequence[Sequence[Series]]) -> list[Safe]:
+def safe_choices(stage: str | None, metric: str, families: Sequence[Sequence[Series]]) -> list[SafeChoice]:
     """Whom to choose at each size, by rising size.
 
     Args:
-        families: the ranked series of each family, of one stage and metric.
+        stage, metric: which costs these are.
+        families: the ranked series of each family.
 
     Only sizes at which every family was measured count, and only contenders measured there on all of them.
     """
     tables = [_by_size(group) for group in families]
     sizes = sorted(set.intersection(*(set(table) for table in tables))) if tables else []
-    found: list[Safe] = []
+    found: list[SafeChoice] = []
     for size in sizes:
         worst: dict[str, float] = {}
         for table in tables:
@@ -64,18 +45,24 @@ def safe_choices(families: Sequence[Sequence[Series]]) -> list[Safe]:
         if before is not None and worst[before] < STAYS * worst[name]:
             name = before
         if found and found[-1].contender == name:
-            found[-1] = Safe(found[-1].start, size, name, max(found[-1].worst, worst[name]))
+            found[-1].end, found[-1].worst = plain(size), max(found[-1].worst, worst[name])
         else:
-            found.append(Safe(size, size, name, worst[name]))
+            found.append(SafeChoice(metric, stage, plain(size), plain(size), name, worst[name]))
     return found
 
 
-def switches(crossings: Mapping[str, Sequence[Crossing]], families: Mapping[str, Sequence[Series]]) -> list[Switch]:
+def cutoffs(
+    stage: str | None,
+    metric: str,
+    crossings: Mapping[str, Sequence[Crossing]],
+    families: Mapping[str, Sequence[Series]],
+) -> list[Cutoff]:
     """The best size for a hybrid of each two contenders of which one overtakes the other.
 
     Args:
+        stage, metric: which costs these are.
         crossings: those measured, by family.
-        families: the ranked series of each family, of one stage and metric.
+        families: the ranked series of each family.
     """
     pairs: dict[tuple[str, str], dict[str, float]] = {}
     ranked = {each.contender for group in families.values() for each in group}
@@ -92,7 +79,7 @@ def switches(crossings: Mapping[str, Sequence[Crossing]], families: Mapping[str,
         tables = {family: every[family] for family in at}
         rated = [(_worst(before, after, size, tables), size) for size in choices]
         worst, size = min(rated)
-        found.append(Switch(before, after, size, worst, tuple(at)))
+        found.append(Cutoff(metric, stage, before, after, size, worst, [*at]))
     return found
 
 

@@ -53,7 +53,7 @@ def _first(law: Law, low: int, high: int, sign: float) -> float | None:
     return float(high)
 
 
-def reigns(sizes: Floats, ratio: Floats, crossings: list[Crossing]) -> list[tuple[float, float, int]]:
+def ranges(sizes: Floats, ratio: Floats, crossings: list[Crossing]) -> list[tuple[float, float, int]]:
     """Ranges of sizes over which one leads (-1, 1) or both are equal (0): start, end, sign; they cover all sizes."""
     made: list[tuple[float, float, int]] = []
     signs = np.sign(ratio).astype(int)

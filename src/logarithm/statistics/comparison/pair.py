@@ -1,4 +1,4 @@
-"""Duels: two contenders compared size by size, with who leads where.
+"""PairComparisons: two contenders compared size by size, with who leads where.
 
 They are compared by the logarithm of the ratio of their costs in the same heat. The sizes at which its level clearly
 lies on one side show who leads, and between which of them the lead changes. How sure a level is, `errors` says.
@@ -13,8 +13,9 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
+from ...notation.metrics import TIMED
 from ..arrays import Floats
-from ..series import NONE, TIMED, Series
+from ..series import NONE, Series
 from ..uncertainty.level import Level, level_of
 from ..uncertainty.repeated_looks import lead_share
 from . import exact as exactly
@@ -26,7 +27,7 @@ AROUND = 2  # sizes on either side that help to tell who leads
 
 
 @dataclass(frozen=True, slots=True)
-class Zone:
+class SizeRange:
     """Over sizes `start` to `end` (inclusive, measured), `sign` is -1 where one leads, 1 the other, 0 for a tie."""
 
     start: float
@@ -35,7 +36,7 @@ class Zone:
 
 
 @dataclass(frozen=True, slots=True)
-class Duel:
+class PairComparison:
     """Two contenders compared on one family.
 
     Attributes:
@@ -55,7 +56,7 @@ class Duel:
     low: Floats
     high: Floats
     crossings: tuple[Crossing, ...]
-    zones: tuple[Zone, ...]
+    zones: tuple[SizeRange, ...]
     smooth: Level | None = None
 
     def sign(self, size: float) -> int:
@@ -73,7 +74,7 @@ class Duel:
         return float(max(self.high[here].max(), (1 / self.low[here]).max())) - 1
 
 
-def duel(one: Series, other: Series, law: Law | None = None) -> Duel | None:
+def compare_pair(one: Series, other: Series, law: Law | None = None) -> PairComparison | None:
     """Compare two contenders' costs; None where they have no size in common.
 
     Args:
@@ -84,10 +85,10 @@ def duel(one: Series, other: Series, law: Law | None = None) -> Duel | None:
     if not len(sizes):
         return None
     axis = Axis.of(sizes)
-    ratios, lives = _paired(one, other, rows, columns)
+    ratios, processes = _paired(one, other, rows, columns)
     if one.is_exact and other.is_exact:
         return _exactly(one, other, sizes, np.nanmedian(ratios, axis=1), law)
-    level = level_of(ratios, lives, one.luck and other.luck and one.metric in TIMED)
+    level = level_of(ratios, processes, one.is_ours and other.is_ours and one.metric in TIMED)
     smooth = level.through(_smoother(axis.positions))
     strength = np.abs(smooth.typical) / np.maximum(smooth.reach(lead_share(len(sizes))), EFFECT)
     signs = np.where(strength > 1, np.sign(smooth.typical), 0).astype(int)
@@ -97,21 +98,23 @@ def duel(one: Series, other: Series, law: Law | None = None) -> Duel | None:
     found = _crossings((one.contender, other.contender), axis, level, signs, law)
     ratio, reach = np.exp(level.typical), np.exp(level.reach())
     zones = _zones(sizes, signs, [crossing.size for crossing in found])
-    return Duel(one.contender, other.contender, sizes, ratio, ratio / reach, ratio * reach, found, zones, smooth)
+    return PairComparison(
+        one.contender, other.contender, sizes, ratio, ratio / reach, ratio * reach, found, zones, smooth
+    )
 
 
-def _exactly(one: Series, other: Series, sizes: Floats, ratios: Floats, law: Law | None) -> Duel:
+def _exactly(one: Series, other: Series, sizes: Floats, ratios: Floats, law: Law | None) -> PairComparison:
     """Compare counts that repeat."""
     ratio, names = np.exp(ratios), (one.contender, other.contender)
     found = exactly.borders(names, sizes, ratios, law)
-    zones = tuple(Zone(*reign) for reign in exactly.reigns(sizes, ratios, found))
-    return Duel(*names, sizes, ratio, ratio, ratio, tuple(found), zones)
+    zones = tuple(SizeRange(*leading) for leading in exactly.ranges(sizes, ratios, found))
+    return PairComparison(*names, sizes, ratio, ratio, ratio, tuple(found), zones)
 
 
 def _paired(
     one: Series, other: Series, rows: NDArray[np.intp], columns: NDArray[np.intp]
 ) -> tuple[Floats, NDArray[np.int32]]:
-    """Log ratios of the heats that both took part in, and the life of each heat.
+    """Log ratios of the heats that both took part in, and the process of each heat.
 
     A size with hardly any such heat gets the ratio of the medians.
     """
@@ -119,14 +122,14 @@ def _paired(
     costs, others = one.costs[np.ix_(rows, left)], other.costs[np.ix_(columns, right)]
     none = ((costs <= 0) | (others <= 0)).any(axis=1, keepdims=True) * NONE
     ratios = np.log(costs + none) - np.log(others + none)
-    lives = one.lives[left]
+    processes = one.processes[left]
     bare = np.isfinite(ratios).sum(axis=1) == 0
     if bare.any():
         unpaired = np.log(one.typical[rows]) - np.log(other.typical[columns])
         ratios = np.concatenate([ratios, np.where(bare, unpaired, np.nan)[:, None]], axis=1)
-        lives = np.append(lives, np.int32(0))
+        processes = np.append(processes, np.int32(0))
     there = np.isfinite(ratios).any(axis=0)
-    return np.asarray(ratios[:, there], dtype=np.float64), lives[there]
+    return np.asarray(ratios[:, there], dtype=np.float64), processes[there]
 
 
 def _smoother(x: Floats) -> Floats:
@@ -178,22 +181,22 @@ def _crossings(
     return tuple(found)
 
 
-def _zones(sizes: Floats, signs: NDArray[np.int_], crossings: list[float]) -> tuple[Zone, ...]:
+def _zones(sizes: Floats, signs: NDArray[np.int_], crossings: list[float]) -> tuple[SizeRange, ...]:
     """Who leads where: from one clear size to the next of the same sign, split at crossings, ties at the ends."""
     clear = np.flatnonzero(signs)
     if not len(clear):
-        return (Zone(float(sizes[0]), float(sizes[-1]), 0),)
+        return (SizeRange(float(sizes[0]), float(sizes[-1]), 0),)
     zones = []
     if clear[0] > 1:
-        zones.append(Zone(float(sizes[0]), float(sizes[clear[0] - 1]), 0))
+        zones.append(SizeRange(float(sizes[0]), float(sizes[clear[0] - 1]), 0))
     start = float(sizes[clear[0]] if clear[0] > 1 else sizes[0])
     sign = int(signs[clear[0]])
     for crossing in crossings:
-        zones.append(Zone(start, crossing, sign))
+        zones.append(SizeRange(start, crossing, sign))
         start, sign = math.nextafter(crossing, math.inf), -sign
     last = int(clear[-1])
     end = len(sizes) - 1 if len(sizes) - 1 - last <= 1 else last
-    zones.append(Zone(start, float(sizes[end]), sign))
+    zones.append(SizeRange(start, float(sizes[end]), sign))
     if end < len(sizes) - 1:
-        zones.append(Zone(float(sizes[end + 1]), float(sizes[-1]), 0))
+        zones.append(SizeRange(float(sizes[end + 1]), float(sizes[-1]), 0))
     return tuple(zones)

@@ -10,7 +10,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ...results.findings import CrossoverFinding, LearnedFinding, plain
+from ...notation.sizes import plain
+from ...results.findings import CrossoverFinding, RepeatedFinding
 from ..arrays import Floats, median
 from ..series import Series
 
@@ -22,7 +23,7 @@ Who = tuple[str, str, str | None]
 
 
 @dataclass(frozen=True, slots=True)
-class Learning:
+class Bias:
     """The logarithm of fresh over repeated cost of one contender, at rising sizes, both of shape (k,)."""
 
     sizes: Floats
@@ -33,14 +34,14 @@ class Learning:
         return np.asarray(np.interp(np.log(sizes), np.log(self.sizes), self.ratios, right=0.0), dtype=np.float64)
 
 
-def learning(every: list[Series]) -> dict[Who, Learning]:
+def bias_of(every: list[Series]) -> dict[Who, Bias]:
     """How much each contender gains by repeated inputs, where that was measured.
 
     Args:
         every: all series, those on repeated inputs included.
     """
     fresh = {(each.contender, each.family, each.stage): each for each in every if each.metric == "time"}
-    made: dict[Who, Learning] = {}
+    made: dict[Who, Bias] = {}
     for each in every:
         who = each.contender, each.family, each.stage
         if each.metric != "repeated" or who not in fresh:
@@ -54,7 +55,7 @@ def learning(every: list[Series]) -> dict[Who, Learning]:
                 sizes.append(rows[at][0])
                 ratios.append(float(np.median(near)))
         if sizes:
-            made[who] = Learning(np.array(sizes), np.array(ratios))
+            made[who] = Bias(np.array(sizes), np.array(ratios))
     return made
 
 
@@ -78,7 +79,7 @@ def _paired(repeated: Series, fresh: Series) -> list[tuple[float, list[float]]]:
     return made
 
 
-def findings_of(known: dict[Who, Learning]) -> list[LearnedFinding]:
+def findings_of(known: dict[Who, Bias]) -> list[RepeatedFinding]:
     """What is worth telling of it: where a contender gains most, and up to which size it gains."""
     told = []
     for (contender, family, stage), each in known.items():
@@ -86,11 +87,11 @@ def findings_of(known: dict[Who, Learning]) -> list[LearnedFinding]:
         if np.exp(each.ratios[best]) >= TOLD:
             learned = each.sizes[each.ratios >= np.log(TOLD)]
             ratio = float(np.exp(each.ratios[best]))
-            told.append(LearnedFinding(contender, family, stage, plain(each.sizes[best]), ratio, plain(learned.max())))
+            told.append(RepeatedFinding(contender, family, stage, plain(each.sizes[best]), ratio, plain(learned.max())))
     return told
 
 
-def moved(crossover: CrossoverFinding, series: list[Series], known: dict[Who, Learning]) -> float | None:
+def moved(crossover: CrossoverFinding, series: list[Series], known: dict[Who, Bias]) -> float | None:
     """Where a crossover would be found on repeated inputs; None where that is where it is, or cannot be told."""
     names = [(name, crossover.family, crossover.stage) for name in (crossover.before, crossover.after)]
     found = {(each.contender, each.family, each.stage): each for each in series if each.metric == crossover.metric}

@@ -7,10 +7,10 @@ from itertools import product
 
 import numpy as np
 
-from ...logbook.reading import Logbook
+from ...logbook.memory import Logbook
 from ...results.findings import StartUp
 from ..series import Series
-from .pair import duel
+from .pair import compare_pair
 
 LEFT = 0.02  # of the whole cost: what is left after the start is taken off is not known more finely than this
 
@@ -36,7 +36,7 @@ def startups(logbook: Logbook, series: list[Series]) -> list[StartUp]:
 
 def _from(one: Series, other: Series) -> float | None:
     """The size from which on `one` leads over `other`, to the end of the sizes; None where it does not."""
-    found = duel(one, other)
+    found = compare_pair(one, other)
     if found is None or found.zones[-1].sign >= 0:
         return None
     last = [crossing for crossing in found.crossings if crossing.after == one.contender]

@@ -6,8 +6,9 @@ from collections import defaultdict
 
 import numpy as np
 
-from ...logbook.reading import Logbook
-from ...results.findings import WarmUpFinding, plain
+from ...logbook.memory import Logbook
+from ...notation.sizes import plain
+from ...results.findings import WarmUpFinding
 from ..series import Series
 
 COLD = 1.3  # the first calls cost so many times as much as the last
@@ -16,7 +17,7 @@ SPEED = 1.1  # full speed: within this ratio of the last readings
 
 
 def warm_ups(logbook: Logbook, series: list[Series]) -> list[WarmUpFinding]:
-    """What warming up costs each contender, the median over its lives.
+    """What warming up costs each contender, the median over its processes.
 
     Args:
         logbook: whose trials of warming up are looked at, in the order in which they were made.
@@ -28,11 +29,11 @@ def warm_ups(logbook: Logbook, series: list[Series]) -> list[WarmUpFinding]:
         if metric != "warmup":
             continue
         rows = np.flatnonzero(trials.series == code)
-        lives: dict[tuple[int, float], list[tuple[float, float]]] = defaultdict(list)
+        processes: dict[tuple[int, float], list[tuple[float, float]]] = defaultdict(list)
         for row in rows:
-            key = int(trials.life[row]), float(trials.size[row])
-            lives[key].append((float(trials.calls[row]), float(trials.cost[row])))
-        seen = [(size, *_of_a_life(readings)) for (_, size), readings in lives.items() if len(readings) > 1]
+            key = int(trials.process[row]), float(trials.size[row])
+            processes[key].append((float(trials.calls[row]), float(trials.cost[row])))
+        seen = [(size, *_of_a_life(readings)) for (_, size), readings in processes.items() if len(readings) > 1]
         if not seen:
             continue
         cold, seconds, extra, calls = (float(np.median([each[at] for each in seen])) for at in range(1, 5))

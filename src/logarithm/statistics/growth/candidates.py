@@ -35,7 +35,7 @@ class Fit:
     """One candidate fitted: cost(n) = fixed + linear · n + scale · f(n), in the units of the costs.
 
     `step` is (size, height) where around that size the leading term comes to cost (1 + height) times as much,
-    None where there is no step. `miss` is the typical and `strays` the largest relative error, `score` what
+    None where there is no step. `miss` is the typical and `misfit` the largest relative error, `score` what
     candidates are compared by.
     """
 
@@ -46,7 +46,7 @@ class Fit:
     miss: float
     score: float
     step: tuple[float, float] | None = None
-    strays: float = 0.0
+    misfit: float = 0.0
 
     def times(self, factor: float) -> Fit:
         """The same law for costs that are all so many times as high."""
@@ -233,7 +233,7 @@ def _fit(form: _Form, order: Order, own: Floats, log_miss: Floats, score: float,
         step=None if form.step is None else (form.step, float(own[-1] / own[0])),
         miss=float(np.median(np.abs(np.expm1(log_miss)))),
         score=score,
-        strays=float(np.abs(log_miss).max()),
+        misfit=float(np.abs(log_miss).max()),
     )
 
 

@@ -12,7 +12,7 @@ from ..arrays import Floats
 
 SIZES_LEAST = 4
 DRIFT, DRIFT_LENGTH = 0.2, 2.0  # how far costs stray from their law, and over which distance in log n
-OWN = 0.03  # how far each size strays by itself
+OWN = 0.03  # how far each size misfit by itself
 FREEDOM = 4.0  # how unsure these are: degrees of freedom
 
 

@@ -9,7 +9,7 @@ large ones. They do so slowly, alike at neighbouring sizes. So the logarithm of 
 of its own at each size plus a drift, a Gaussian process in log n whose correlation falls off exponentially
 (Rasmussen and Williams, Gaussian Processes for Machine Learning, 2006, chapter 4), as in the calibration of
 computer models by Kennedy and O'Hagan, Journal of the Royal Statistical Society B 63 (2001), 425-464. How far
-it strays is itself not known; with a scaled inverse chi-squared law for that, the whole becomes a multivariate
+it misfit is itself not known; with a scaled inverse chi-squared law for that, the whole becomes a multivariate
 Student's t.
 
 The terms are fitted by least squares under that covariance. With so few terms every choice of them can be tried,
@@ -38,7 +38,7 @@ from .candidates import Costs, Fit, fits, plain_score
 from .catalogue import CATALOGUE
 from .exact import Exact
 from .exponent import FREEDOM, SIZES_LEAST, Exponent, tail_exponent
-from .regimes import STRAYS, Stretch, kink, stretches
+from .regimes import MISFIT_MOST, Stretch, kink, stretches
 
 TEMPER = 4.0  # evidence counts for less: drifts of neighbours are more alike than any covariance says
 RULED_OUT = 8.0  # an order whose score is so much higher than the best one's is ruled out
@@ -123,7 +123,7 @@ def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = (), lev
     named = fits(orders, series)
     if not named:
         raise AnalysisError("no order of growth describes these costs")
-    if named[0].strays > STRAYS:
+    if named[0].misfit > MISFIT_MOST:
         found = kink(x, y, series.whiten, FREEDOM, plain_score(named[0], series))
         if found is not None:
             # What holds at the upper end is what growth is called by.
@@ -230,7 +230,7 @@ def _checked(sizes: ArrayLike, costs: ArrayLike) -> tuple[Floats, Floats]:
 
 
 def _level(table: Floats) -> Level:
-    """The level at each size where nothing is known of lives; a single cost says nothing of its own error."""
+    """The level at each size where nothing is known of processes; a single cost says nothing of its own error."""
     logs = np.log(table)
     return (
         level_of(logs, np.arange(table.shape[1], dtype=np.int32), False)

@@ -22,7 +22,7 @@ from .least_squares import weights_to_one
 
 LAWS: tuple[Order, ...] = tuple(map(parse, ("1", "log n", "n", "n log n", "n^1.5", "n^2", "n^3")))
 SIDE_LEAST = 4  # sizes on either side of a kink
-STRAYS = 0.12  # where a single law is nowhere off by more than this, no kink is looked for
+MISFIT_MOST = 0.12  # where a single law is nowhere off by more than this, no kink is looked for
 GAIN = 12.0  # by how much the score must fall
 FIXED_MOST = 0.5  # a stretch over which the fixed cost is more than this share is called after it
 FIXED_LEAST = 3  # sizes that make such a stretch

@@ -7,39 +7,29 @@ these: where one overtakes another, and who leads.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterator, Mapping, Sequence
 
+from ...errors import LogarithmError
+from ...results.across import Across, LeadsEverywhere, Overtaking
 from ...results.findings import CrossoverFinding, Findings
 
 ALIKE = 1.1  # crossovers whose intervals do not meet may still be called alike within so many times
 
 
-@dataclass(frozen=True, slots=True)
-class Overtaking:
-    """Where `after` overtakes `before` on a family and stage.
+def across(named: Mapping[str, Findings]) -> Across:
+    """What holds on several machines, or under several interpreters.
 
-    `places` are groups of machines that agree: each the typical size and the names of its machines, the largest group
-    first. `without` are those on which it does not happen within the sizes measured.
+    Args:
+        named: the findings of each machine, by its name.
+
+    Raises:
+        LogarithmError: where they are of different studies.
     """
-
-    family: str
-    stage: str | None
-    before: str
-    after: str
-    places: tuple[tuple[float, tuple[str, ...]], ...]
-    without: tuple[str, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class Leading:
-    """From size `start` to `end` the same contender leads on all machines."""
-
-    family: str
-    stage: str | None
-    leader: str
-    start: float
-    end: float
+    studies = {each.study.name for each in named.values()}
+    if len(studies) != 1:
+        raise LogarithmError(f"these are not logbooks of one study: {', '.join(sorted(studies)) or 'none is named'}")
+    pairs = [*named.items()]
+    return Across(studies.pop(), dict(named), overtakings(pairs), leading(pairs))
 
 
 def overtakings(named: Sequence[tuple[str, Findings]]) -> list[Overtaking]:
@@ -56,13 +46,13 @@ def overtakings(named: Sequence[tuple[str, Findings]]) -> list[Overtaking]:
     made = []
     for (family, stage, before, after), seen in found.items():
         groups = [
-            (math.exp(sum(math.log(each.size) for _, each in group) / len(group)), tuple(name for name, _ in group))
+            (math.exp(sum(math.log(each.size) for _, each in group) / len(group)), [name for name, _ in group])
             for group in _alike(seen)
         ]
         groups.sort(key=lambda group: -len(group[1]))
         there = {name for name, _ in seen}
-        without = tuple(machine for machine, _ in named if machine not in there)
-        made.append(Overtaking(family, stage, before, after, tuple(groups), without))
+        without = [machine for machine, _ in named if machine not in there]
+        made.append(Overtaking(family, stage, before, after, groups, without))
     return sorted(made, key=lambda each: (each.family, each.places[0][0]))
 
 
@@ -80,13 +70,13 @@ def _alike(seen: list[tuple[str, CrossoverFinding]]) -> Iterator[list[tuple[str,
         yield group
 
 
-def leading(named: Sequence[tuple[str, Findings]]) -> list[Leading]:
+def leading(named: Sequence[tuple[str, Findings]]) -> list[LeadsEverywhere]:
     """Ranges of sizes over which the same contender leads, untied, on all machines."""
-    made: list[Leading] = []
+    made: list[LeadsEverywhere] = []
     first = named[0][1]
     places = dict.fromkeys((each.family, each.stage) for each in first.standings if each.metric == "time")
     for family, stage in places:
-        reigns = [
+        standings = [
             [
                 each
                 for each in findings.standings
@@ -94,14 +84,14 @@ def leading(named: Sequence[tuple[str, Findings]]) -> list[Leading]:
             ]
             for _, findings in named
         ]
-        for each in reigns[0]:
+        for each in standings[0]:
             ranges = [(float(each.start), float(each.end))]
-            for others in reigns[1:]:
+            for others in standings[1:]:
                 ranges = [
                     (max(low, float(other.start)), min(high, float(other.end)))
                     for low, high in ranges
                     for other in others
                     if other.leader == each.leader and other.start <= high and other.end >= low
                 ]
-            made += [Leading(family, stage, each.leader, low, high) for low, high in ranges if low <= high]
+            made += [LeadsEverywhere(family, stage, each.leader, low, high) for low, high in ranges if low <= high]
     return made

@@ -7,83 +7,27 @@ How sure each cost is, `errors` says; sizes are many chances to see a change tha
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from collections.abc import Sequence
+from itertools import pairwise
 
 import numpy as np
 
-from ...errors import AnalysisError
-from ...logbook.reading import Logbook
-from ...results.findings import Findings, Interval
+from ...errors import AnalysisError, LogarithmError
+from ...logbook.memory import Logbook
+from ...results.base import Interval
+from ...results.contrast import FASTER, SAME, SLOWER, AtSize, Change, Contrast, Contrasts, Moved
+from ...results.findings import Findings
+from ..analyse import analyse
 from ..comparison.pair import EFFECT
 from ..series import Series, arrange
-from ..speed import steadied
+from ..speed import at_typical_speed
 from ..uncertainty.level import SURE_SHARE, level_of, reach
 
-DAY = 0.003  # what the same code differs by from one run to another beside the luck of its lives: a standard error
+DAY = (
+    0.003  # what the same code differs by from one run to another beside the spread of its processes: a standard error
+)
 SPREAD_OVER_SIZES = 0.02  # by how much a real change differs from size to size: what their weights rest on
 CHANGE_SHARE = 0.9985  # how surely a change must be one, at each side
-
-SLOWER, FASTER, SAME = "slower", "faster", "no difference seen"
-
-
-@dataclass(frozen=True, slots=True)
-class AtSize:
-    """The cost after over the cost before at one size.
-
-    `is_clear` where it cannot be noise, all sizes taken together; the ratio is then at least `least`.
-    """
-
-    size: float
-    ratio: Interval
-    is_clear: bool
-    least: float
-
-
-@dataclass(frozen=True, slots=True)
-class Change:
-    """How one contender's cost changed on one family.
-
-    Attributes:
-        contender, family, stage, metric: whose cost.
-        overall: cost after over cost before, a geometric mean over the sizes in both.
-        verdict: slower, faster, or no difference seen.
-        sizes: the same at each size.
-        orders: first choices before and after, where named.
-        is_new_order: whether each order is ruled out in the other logbook.
-    """
-
-    contender: str
-    family: str
-    stage: str | None
-    metric: str
-    overall: Interval
-    verdict: str
-    sizes: tuple[AtSize, ...]
-    orders: tuple[str | None, str | None]
-    is_new_order: bool
-
-    def slower_by(self, share: float) -> float | None:
-        """The size at which it is surely slower by more than a share; 0 for all together; None where it is not."""
-        if self.verdict == SLOWER and self.overall.value > 1 + share:
-            return 0.0
-        return next((each.size for each in self.sizes if each.is_clear and each.least > 1 + share), None)
-
-    def is_slower_than(self, share: float) -> bool:
-        """Whether it is really slower by more than a share: over all sizes, or surely so at any one of them."""
-        return self.slower_by(share) is not None
-
-
-@dataclass(frozen=True, slots=True)
-class Moved:
-    """A crossover in both logbooks; `is_real` where their intervals do not meet."""
-
-    family: str
-    stage: str | None
-    metric: str
-    before: str
-    after: str
-    sizes: tuple[Interval, Interval]
-    is_real: bool
 
 
 def differences(before: Logbook, after: Logbook) -> tuple[list[str], list[str]]:
@@ -109,20 +53,42 @@ def differences(before: Logbook, after: Logbook) -> tuple[list[str], list[str]]:
     return refuse, care
 
 
-def contrast(before: Logbook, after: Logbook, found: tuple[Findings, Findings]) -> tuple[list[Change], list[Moved]]:
-    """What changed, for every contender in both logbooks.
+def contrast(logbooks: Sequence[Logbook], anyway: bool = False) -> Contrast | Contrasts:
+    """What changed between two logbooks, or from each of several to the next.
 
     Args:
-        before, after: the logbooks.
-        found: what was found in each.
+        logbooks: two, or more in their order.
+        anyway: compare even where the machines differ.
 
     Raises:
-        AnalysisError: where they have no contender, family and size in common.
+        LogarithmError: where they are not alike, or have no contender, family and size in common.
     """
-    costs, weather = steadied(before.trials)
-    first = {_key(each): each for each in arrange(before.trials, costs, luck=before.study.budget is not None)}
-    costs, _ = steadied(after.trials, weather.pace)
-    second = {_key(each): each for each in arrange(after.trials, costs, luck=after.study.budget is not None)}
+    if len(logbooks) < 2:
+        raise LogarithmError("name two logbooks at least: logarithm contrast BEFORE AFTER")
+    warnings = []
+    for before, after in pairwise(logbooks):
+        refuse, care = differences(before, after)
+        if refuse and not anyway:
+            raise LogarithmError(
+                f"{before.path} and {after.path} are not alike: {'; '.join(refuse)}. Say --anyway to compare them"
+            )
+        warnings += [*refuse, *care]
+    found = [(each, analyse(each)) for each in logbooks]
+    steps = [_contrast(one, other, warnings) for one, other in pairwise(found)]
+    if len(steps) == 1:
+        return steps[0]
+    first = [steps[0], *(_contrast(found[0], each, warnings) for each in found[2:])]
+    return Contrasts([each.path.stem for each in logbooks], first, steps, warnings)
+
+
+def _contrast(one: tuple[Logbook, Findings], other: tuple[Logbook, Findings], warnings: list[str]) -> Contrast:
+    """What changed, for every contender in both logbooks."""
+    (before, _), (after, _) = one, other
+    found = one[1], other[1]
+    costs, noise = at_typical_speed(before.trials)
+    first = {_key(each): each for each in arrange(before.trials, costs, is_ours=before.study.budget is not None)}
+    costs, _ = at_typical_speed(after.trials, noise.pace)
+    second = {_key(each): each for each in arrange(after.trials, costs, is_ours=after.study.budget is not None)}
     changes = [
         change for key in first if key in second and (change := _change(first[key], second[key], found)) is not None
     ]
@@ -132,7 +98,8 @@ def contrast(before: Logbook, after: Logbook, found: tuple[Findings, Findings]) 
         )
     order = [(each.contender, each.family, each.stage, each.metric) for each in found[0].costs]
     changes.sort(key=lambda each: order.index((each.contender, each.family, each.stage, each.metric)))
-    return changes, _moved(*found)
+    axis = "n" if before.study.axis == "size" else before.study.axis
+    return Contrast((before.path.stem, after.path.stem), axis, changes, _moved(*found), warnings)
 
 
 def _key(series: Series) -> tuple[str, str, str | None, str]:
@@ -147,7 +114,7 @@ def _change(one: Series, other: Series, found: tuple[Findings, Findings]) -> Cha
     for series, at in ((one, rows), (other, columns)):
         logs = np.log(series.costs[at])
         there = np.isfinite(logs).any(axis=0)
-        levels.append(level_of(logs[:, there], series.lives[there], series.luck))
+        levels.append(level_of(logs[:, there], series.processes[there], series.is_ours))
     apart = levels[1].typical - levels[0].typical
     own = np.hypot(levels[0].own, levels[1].own)
     shared = math.hypot(levels[0].shared, levels[1].shared, DAY)
@@ -175,18 +142,19 @@ def _change(one: Series, other: Series, found: tuple[Findings, Findings]) -> Cha
         )
         for findings in found
     ]
-    orders = tuple(each.order if each else None for each in growths)
+    orders = [each.order if each else None for each in growths]
     plausible = [[row.order for row in each.plausible] if each else [] for each in growths]
     is_new = bool(all(orders) and orders[0] not in plausible[1] and orders[1] not in plausible[0])
     return Change(
         *_key(one),
         overall=_interval(mean, mean_error),
         verdict=verdict,
-        sizes=tuple(
+        sizes=[
             AtSize(float(n), _interval(float(d), float(e)), bool(is_clear), math.exp(float(d - s)))
             for n, d, e, s, is_clear in zip(sizes, apart, error, sure, clear, strict=True)
-        ),
-        orders=(orders[0], orders[1]),
+        ],
+        before=orders[0],
+        after=orders[1],
         is_new_order=is_new,
     )
 
@@ -205,6 +173,6 @@ def _moved(before: Findings, after: Findings) -> list[Moved]:
             if not same or "forecast" in (one.basis, other.basis) or one.high is None or other.high is None:
                 continue
             is_real = one.high < other.low or other.high < one.low
-            sizes = Interval(one.size, one.low, one.high), Interval(other.size, other.low, other.high)
-            rows.append(Moved(*names, sizes, is_real))
+            then, now = Interval(one.size, one.low, one.high), Interval(other.size, other.low, other.high)
+            rows.append(Moved(*names, then, now, is_real))
     return rows

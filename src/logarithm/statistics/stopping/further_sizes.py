@@ -4,16 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from ...results.findings import Number, plain
-from ..comparison.pairs import Duels
-from ..series import TIMED, Series
-from .questions import CROSSOVER, OPEN, Question
+from ...notation.metrics import TIMED
+from ...notation.sizes import Number, plain
+from ...results.questions import CROSSOVER, OPEN, Question
+from ..comparison.pairs import PairComparisons
+from ..series import Series
 
 AROUND = (1.0, 0.87, 1.15)  # of the crossing
 NEAR = 0.06  # a size this near to one that was measured tells nothing new
 
 
-def sizes_between(asked: Iterable[Question], series: list[Series], duels: Duels) -> dict[tuple[str, str], list[Number]]:
+def sizes_between(
+    asked: Iterable[Question], series: list[Series], comparisons: PairComparisons
+) -> dict[tuple[str, str], list[Number]]:
     """Further sizes for (contender, family), on either side of each crossover that is open.
 
     On an axis of whole values only whole ones are added.
@@ -24,9 +27,9 @@ def sizes_between(asked: Iterable[Question], series: list[Series], duels: Duels)
         if each.kind != CROSSOVER or each.state != OPEN or each.size is None or each.place[2] not in TIMED:
             continue
         before, after = each.contenders
-        pairs = duels[each.place]
-        duel = pairs[before, after] if (before, after) in pairs else pairs[after, before]
-        known = [float(size) for size in duel.sizes]
+        pairs = comparisons[each.place]
+        compared = pairs[before, after] if (before, after) in pairs else pairs[after, before]
+        known = [float(size) for size in compared.sizes]
         for factor in AROUND:
             size = round(each.size * factor) if whole else each.size * factor
             if known[0] < size < known[-1] and all(abs(size / other - 1) > NEAR for other in known):

@@ -4,7 +4,7 @@ A question is a verdict as users read it: who leads over a range of sizes, where
 cost grows by. It is settled when more trials would not change it: a lead that is beyond doubt, a tie within 2 %, a
 crossover known within 5 % or to a whole number, one plausible order. It is open when the trials that the rest of the
 time allows would be expected to settle it, and beyond reach when they would not. What is to be expected follows from
-what was seen: errors fall with the square root of the number of lives (stochastic curtailment: Lan, Simon and Halperin,
+what was seen: errors fall with the square root of the number of processes (stochastic curtailment: Lan, Simon and Halperin,
 Communications in Statistics C 1, 1982, 207-219).
 """
 
@@ -12,108 +12,65 @@ from __future__ import annotations
 
 import math
 from collections.abc import Collection, Iterator, Mapping
-from dataclasses import dataclass, replace
-from typing import Protocol
+from dataclasses import replace
 
 import numpy as np
 
-from ...results.findings import Number
+from ...notation.metrics import TIMED
+from ...notation.words import Place
+from ...results.questions import (
+    BEYOND,
+    CROSSOVER,
+    LEAD,
+    OPEN,
+    ORDER,
+    SETTLED,
+    TIE,
+    Point,
+    Question,
+    Remaining,
+)
 from ..comparison.crossover import Crossing
-from ..comparison.pair import Duel, Zone
-from ..comparison.pairs import Duels, Place
+from ..comparison.pair import PairComparison, SizeRange
+from ..comparison.pairs import PairComparisons
 from ..growth.fit import Growth, telling_size
-from ..series import TIMED, Series
+from ..series import Series
 from ..uncertainty.repeated_looks import DOUBTLESS, lead_share
 
-SETTLED, OPEN, BEYOND = "settled", "open", "beyond"
-LEAD, TIE, CROSSOVER, ORDER = "lead", "tie", "crossover", "order"
 TIE_WITHIN = 0.02
 KNOWN_WITHIN = 0.05  # to each side, of a crossover between leaders
 ASIDE = 3.0  # so many times as wide may the interval of another crossover be
-LIVES_TELLING = 5  # before noise is known well enough to give a question up for it
+PROCESSES_TELLING = 5  # before noise is known well enough to give a question up for it
 HOPE = 0.75  # a width may come out so much smaller than is to be expected: the noise may be less than it looks
 FOCUS = 5  # so many neighbouring sizes tell most about a lead
-ROUGH = 0.1  # costs that are unsure by so much say little of their order: more lives help
-
-Point = tuple[str, str, Number]
-"""A (contender, family, size)."""
+ROUGH = 0.1  # costs that are unsure by so much say little of their order: more processes help
 
 
-@dataclass(frozen=True, slots=True)
-class Question:
-    """A verdict of a run under way.
-
-    Attributes:
-        kind: lead, tie, crossover or order.
-        place: family, stage and metric.
-        contenders: whom it is about; before and after, of a crossover.
-        start, end: the sizes it is about; the interval, of a crossover.
-        state: settled, open or beyond.
-        size: the estimate of a crossover; the larger size that would tell orders apart, None where none would.
-        orders: those that are plausible, the first choice first.
-        within: by which share those tied differ at most; how well a crossover is to be known.
-        at: the sizes at which trials would tell most.
-        by_noise: whether it is noise that leaves it unsettled, against which more lives help a little.
-    """
-
-    kind: str
-    place: Place
-    contenders: tuple[str, ...]
-    start: float
-    end: float
-    state: str = OPEN
-    size: float | None = None
-    orders: tuple[str, ...] = ()
-    within: float = math.inf
-    at: tuple[float, ...] = ()
-    by_noise: bool = True
-
-
-class Rest(Protocol):
-    """What is left of a run, as whoever measures tells it: see `measuring.plan.advice.Prospect`."""
-
-    @property
-    def left(self) -> float:
-        """Seconds."""
-
-    @property
-    def start(self) -> float:
-        """Seconds that another life takes before its first trial."""
-
-    @property
-    def costs(self) -> Mapping[Point, float]:
-        """Seconds of one more trial at each point, the making of its inputs included."""
-
-    @property
-    def reach(self) -> Mapping[tuple[str, str], Number]:
-        """The largest size that each (contender, family) may be measured at."""
-
-
-def lives_left(rest: Rest, points: Collection[Point]) -> float:
-    """How many more lives the time allows, of one trial at each of some points."""
+def processes_left(rest: Remaining, points: Collection[Point]) -> float:
+    """How many more processes the time allows, of one trial at each of some points."""
     return max(rest.left, 0.0) / max(rest.start + sum(rest.costs.get(point, 0.0) for point in points), 1e-3)
 
 
-def questions(growths: Mapping[Series, Growth], duels: Duels, rest: Rest) -> list[Question]:
+def questions(growths: Mapping[Series, Growth], comparisons: PairComparisons, rest: Remaining) -> list[Question]:
     """What a run is to answer, with the state of each question.
 
     Args:
         growths: how each series grows, where that was looked at.
-        duels: the comparisons of all pairs.
+        comparisons: the comparisons of all pairs.
         rest: what is left of the run.
     """
-    asked: list[tuple[Question, Duel | Growth]] = []
-    for place, pairs in duels.items():
+    asked: list[tuple[Question, PairComparison | Growth]] = []
+    for place, pairs in comparisons.items():
         if place[2] not in TIMED:
             continue
-        leading = {pair for pair, duel in pairs.items() if _may_lead(duel, pairs)}
-        for pair, duel in pairs.items():
-            asked += [(each, duel) for each in _of_pair(place, duel, pair in leading)]
+        leading = {pair for pair, compared in pairs.items() if _may_lead(compared, pairs)}
+        for pair, compared in pairs.items():
+            asked += [(each, compared) for each in _of_pair(place, compared, pair in leading)]
     for each, growth in growths.items():
         if each.metric in TIMED:
             asked.append((_of_order(each, growth, rest), growth))
     unsettled = [each for each, _ in asked if each.state != SETTLED]
-    more = lives_left(rest, points_of(unsettled))
+    more = processes_left(rest, points_of(unsettled))
     return [_foreseen(each, about, more) if each.state == OPEN else each for each, about in asked]
 
 
@@ -129,50 +86,52 @@ def _around(crossing: Crossing, sizes: list[float]) -> tuple[float, ...]:
     return (*below[-2:], *within, *above[:2])
 
 
-def _telling(duel: Duel, zone: Zone) -> tuple[float, ...]:
+def _telling(compared: PairComparison, zone: SizeRange) -> tuple[float, ...]:
     """The neighbouring sizes of a zone that come nearest to telling who leads."""
-    assert duel.smooth is not None
-    here = np.flatnonzero((duel.sizes >= zone.start) & (duel.sizes <= zone.end))
-    strength = np.abs(duel.smooth.typical / duel.smooth.error)[here]
+    assert compared.smooth is not None
+    here = np.flatnonzero((compared.sizes >= zone.start) & (compared.sizes <= zone.end))
+    strength = np.abs(compared.smooth.typical / compared.smooth.error)[here]
     most = int(strength.argmax())
     first = max(0, min(most - FOCUS // 2, len(here) - FOCUS))
-    return tuple(map(float, duel.sizes[here[first : first + FOCUS]]))
+    return tuple(map(float, compared.sizes[here[first : first + FOCUS]]))
 
 
 def _place(series: Series) -> Place:
     return series.family, series.stage, series.metric
 
 
-def _may_lead(duel: Duel, pairs: Mapping[tuple[str, str], Duel]) -> bool:
+def _may_lead(compared: PairComparison, pairs: Mapping[tuple[str, str], PairComparison]) -> bool:
     """Whether both of a pair are unbeaten by all others somewhere, so that users ask which of them leads."""
-    return _unbeaten(duel.one, pairs) and _unbeaten(duel.other, pairs)
+    return _unbeaten(compared.one, pairs) and _unbeaten(compared.other, pairs)
 
 
-def _unbeaten(name: str, pairs: Mapping[tuple[str, str], Duel]) -> bool:
-    own = [duel for pair, duel in pairs.items() if name in pair]
-    sizes = sorted({float(size) for duel in own for size in duel.sizes})
-    return any(all(duel.sign(size) * (1 if duel.one == name else -1) <= 0 for duel in own) for size in sizes)
+def _unbeaten(name: str, pairs: Mapping[tuple[str, str], PairComparison]) -> bool:
+    own = [compared for pair, compared in pairs.items() if name in pair]
+    sizes = sorted({float(size) for compared in own for size in compared.sizes})
+    return any(
+        all(compared.sign(size) * (1 if compared.one == name else -1) <= 0 for compared in own) for size in sizes
+    )
 
 
-def _of_pair(place: Place, duel: Duel, leads: bool) -> Iterator[Question]:
+def _of_pair(place: Place, compared: PairComparison, leads: bool) -> Iterator[Question]:
     """The leads, ties and crossovers of two contenders, settled or open."""
-    names = duel.one, duel.other
-    whole = all(float(size).is_integer() for size in duel.sizes)
-    for crossing in duel.crossings:
+    names = compared.one, compared.other
+    whole = all(float(size).is_integer() for size in compared.sizes)
+    for crossing in compared.crossings:
         known = KNOWN_WITHIN if leads else ASIDE * KNOWN_WITHIN
         state = SETTLED if is_known(crossing, whole, known) else OPEN
         pair = crossing.before, crossing.after
-        at = _around(crossing, [float(size) for size in duel.sizes])
+        at = _around(crossing, [float(size) for size in compared.sizes])
         ends = crossing.low, crossing.high
         yield Question(CROSSOVER, place, pair, *ends, state, crossing.size, within=known, at=at)
     if not leads:
         return
-    for zone in duel.zones:
-        here = (duel.sizes >= zone.start) & (duel.sizes <= zone.end)
-        if not here.any() or duel.smooth is None:
+    for zone in compared.zones:
+        here = (compared.sizes >= zone.start) & (compared.sizes <= zone.end)
+        if not here.any() or compared.smooth is None:
             continue
         if zone.sign:
-            state = SETTLED if _beyond_doubt(duel, zone) else OPEN
+            state = SETTLED if _beyond_doubt(compared, zone) else OPEN
             yield Question(
                 LEAD,
                 place,
@@ -180,12 +139,12 @@ def _of_pair(place: Place, duel: Duel, leads: bool) -> Iterator[Question]:
                 zone.start,
                 zone.end,
                 state,
-                at=_telling(duel, zone),
+                at=_telling(compared, zone),
             )
         else:
-            within = duel.within(zone.start, zone.end)
+            within = compared.within(zone.start, zone.end)
             state = SETTLED if within <= TIE_WITHIN else OPEN
-            at = _telling(duel, zone)
+            at = _telling(compared, zone)
             yield Question(TIE, place, names, zone.start, zone.end, state, within=within, at=at)
 
 
@@ -195,15 +154,15 @@ def is_known(crossing: Crossing, whole: bool, within: float = KNOWN_WITHIN) -> b
     return single or crossing.high <= (1 + within) ** 2 * crossing.low
 
 
-def _beyond_doubt(duel: Duel, zone: Zone) -> bool:
+def _beyond_doubt(compared: PairComparison, zone: SizeRange) -> bool:
     """Whether a lead is so clear at some size that no later trials are expected to take it back."""
-    assert duel.smooth is not None
-    here = (duel.sizes >= zone.start) & (duel.sizes <= zone.end)
-    reach = duel.smooth.reach(lead_share(len(duel.sizes), DOUBTLESS))
-    return bool((np.abs(duel.smooth.typical) > reach)[here].any())
+    assert compared.smooth is not None
+    here = (compared.sizes >= zone.start) & (compared.sizes <= zone.end)
+    reach = compared.smooth.reach(lead_share(len(compared.sizes), DOUBTLESS))
+    return bool((np.abs(compared.smooth.typical) > reach)[here].any())
 
 
-def _of_order(series: Series, growth: Growth, rest: Rest) -> Question:
+def _of_order(series: Series, growth: Growth, rest: Remaining) -> Question:
     orders = tuple(str(fit.order) for fit, _ in growth.plausible) if growth.exact is None else (growth.exact.order,)
     last = float(series.sizes[-1])
     asked = Question(ORDER, _place(series), (series.contender,), float(series.sizes[0]), last, orders=orders)
@@ -217,23 +176,23 @@ def _of_order(series: Series, growth: Growth, rest: Rest) -> Question:
     return replace(asked, state=state, size=larger if within else None, at=at, by_noise=rough)
 
 
-def _foreseen(asked: Question, about: Duel | Growth, more: float) -> Question:
-    """The question with what so many more lives would be expected to make of it."""
+def _foreseen(asked: Question, about: PairComparison | Growth, more: float) -> Question:
+    """The question with what so many more processes would be expected to make of it."""
     if isinstance(about, Growth):
         return asked if asked.size is not None or more >= 1 else replace(asked, state=BEYOND)
     level = about.smooth
     if level is None or more < 1:
         return replace(asked, state=BEYOND)
-    if level.lives < LIVES_TELLING:
+    if level.processes < PROCESSES_TELLING:
         return asked
-    times = (level.lives + more) / max(level.lives, 1)
+    times = (level.processes + more) / max(level.processes, 1)
     later = level.after(times)
     if asked.kind == CROSSOVER:
         width = math.log(asked.end / asked.start) * float(np.median(later.reach() / level.reach()))
         return asked if HOPE * width <= 2 * math.log1p(asked.within) else replace(asked, state=BEYOND)
     here = (about.sizes >= asked.start) & (about.sizes <= asked.end)
     apart = np.abs(level.typical)[here]
-    # A lead that is seen but not beyond doubt is never left as it is: that would pick out what luck shows.
+    # A lead that is seen but not beyond doubt is never left as it is: that would pick out what chance shows.
     if asked.kind == LEAD:
         return asked
     # The difference may be larger than it looks now.

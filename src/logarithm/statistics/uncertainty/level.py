@@ -1,21 +1,21 @@
-"""Levels: the typical value at each size, with the error that lives, places and trials leave.
+"""Levels: the typical value at each size, with the error that processes, places and trials leave.
 
-A value is the logarithm of a cost or of a ratio. With i for sizes, l for lives and h for heats,
+A value is the logarithm of a cost or of a ratio. With i for sizes, l for processes and h for heats,
 
-    value(i, h) = level(i) + life(l) + place(i, l) + trial(i, h)
+    value(i, h) = level(i) + process(l) + place(i, l) + trial(i, h)
 
-All heats of a life share that life's luck: where its memory lies, how its dictionaries are ordered. So a life counts
-once, however many heats it has, and a level is the mean over lives of their own means. Its error comes from how far
-lives lie apart (Kalibera and Jones, Rigorous benchmarking in reasonable time, ISMM 2013): the part that all sizes of
-a life share, and the part that each size has of its own, which trials are in too.
+All heats of a process share what is that process's own: where its memory lies, how its dictionaries are ordered. So a process counts
+once, however many heats it has, and a level is the mean over processes of their own means. Its error comes from how far
+processes lie apart (Kalibera and Jones, Rigorous benchmarking in reasonable time, ISMM 2013): the part that all sizes of
+a process share, and the part that each size has of its own, which trials are in too.
 
-Few lives say little of how far lives lie apart, so what is known of it beforehand counts as two more: a scaled
+Few processes say little of how far processes lie apart, so what is known of it beforehand counts as two more: a scaled
 inverse chi-squared law, by which the level follows Student's t (Gelman et al., Bayesian Data Analysis, 2013, 3.3;
 Smyth, Statistical Applications in Genetics and Molecular Biology 3, 2004, for many sizes at once). Two parts of
 different freedom are put together by Satterthwaite's rule (Biometrics Bulletin 2, 1946, 110-114).
 
 Spikes are taken in: values farther from a size's middle than three times its spread count as that far (winsorized;
-Huber, Robust Statistics, 1981, 1.5), and no life is thrown away for them.
+Huber, Robust Statistics, 1981, 1.5), and no process is thrown away for them.
 """
 
 from __future__ import annotations
@@ -30,10 +30,13 @@ from scipy.special import stdtrit
 
 from ..arrays import Floats, median
 
-LUCK, LUCK_FREEDOM = 0.025, 2.0  # what lives are known to differ by, as a standard deviation, and how much that counts
-TRIAL, TRIAL_FREEDOM = 0.02, 1.0  # the same for what each size of a life has of its own, trials included
-ALL_FREEDOM = 2.0  # how much it counts, in lives, that sizes are alike
-ONE_LIFE = 0.03  # the luck of a single life that nobody can see: a standard error
+BETWEEN, BETWEEN_FREEDOM = (
+    0.025,
+    2.0,
+)  # what processes are known to differ by, as a standard deviation, and how much that counts
+TRIAL, TRIAL_FREEDOM = 0.02, 1.0  # the same for what each size of a process has of its own, trials included
+ALL_FREEDOM = 2.0  # how much it counts, in processes, that sizes are alike
+ONE_PROCESS = 0.03  # the spread of a single process that nobody can see: a standard error
 MANY = 60.0  # degrees of freedom of what is known
 SPIKE, FEW = 3.0, 6.0  # robust standard deviations; with so few values, twice as many
 SURE_SHARE = 0.975
@@ -46,9 +49,9 @@ class Level:
     Attributes:
         typical: shape (m,).
         own: the standard error that each size has of its own, shape (m,).
-        shared: the standard error that all sizes share, from the luck of lives.
+        shared: the standard error that all sizes share, from the spread between processes.
         own_freedom, shared_freedom: degrees of freedom of both; the first has shape (m,).
-        lives: how many lives were seen; 0 where nothing is known of lives.
+        processes: how many processes were seen; 0 where nothing is known of processes.
     """
 
     typical: Floats
@@ -56,7 +59,7 @@ class Level:
     shared: float
     own_freedom: Floats
     shared_freedom: float
-    lives: int
+    processes: int
 
     @property
     def error(self) -> Floats:
@@ -72,8 +75,8 @@ class Level:
         return replace(self, typical=self.typical[rows], own=self.own[rows], own_freedom=self.own_freedom[rows])
 
     def after(self, times: float) -> Level:
-        """What is to be expected of a level with so many times the lives."""
-        root, many = math.sqrt(times), round(self.lives * times)
+        """What is to be expected of a level with so many times the processes."""
+        root, many = math.sqrt(times), round(self.processes * times)
         own, shared = self.own / root, self.shared / root
         return Level(self.typical, own, shared, self.own_freedom * times, self.shared_freedom * times, many)
 
@@ -99,40 +102,40 @@ def exact_level(values: Floats) -> Level:
     return Level(values, none, 0.0, np.full_like(values, MANY), MANY, 0)
 
 
-def level_of(values: Floats, lives: NDArray[np.int32], luck: bool = True) -> Level:
+def level_of(values: Floats, processes: NDArray[np.int32], is_ours: bool = True) -> Level:
     """The level of some values.
 
     Args:
         values: logarithms, shape (m sizes, h heats), NaN where there is none; at least one at each size.
-        lives: the life of each heat, shape (h,).
-        luck: whether lives are known to be lives; not where a table gives repetitions of which nobody knows.
+        processes: the process of each heat, shape (h,).
+        is_ours: whether processes are known to be processes; not where a table gives repetitions of which nobody knows.
     """
-    numbers, life = np.unique(lives, return_inverse=True)
+    numbers, process = np.unique(processes, return_inverse=True)
     clipped = _without_spikes(values)
-    known = luck or len(numbers) > 1
-    # Without lives each heat stands for itself.
-    groups = life if known and len(numbers) > 1 else np.arange(values.shape[1])
+    known = is_ours or len(numbers) > 1
+    # Without processes each heat stands for itself.
+    groups = process if known and len(numbers) > 1 else np.arange(values.shape[1])
     means, counts = _by_group(clipped, groups)
     there = counts > 0
     many = there.sum(axis=1)
     within = _within(clipped, groups, means, counts)
-    # A life with few heats at a size says less of it.
-    weight = np.where(there, 1.0 / (LUCK**2 + within / np.maximum(counts, 1)), 0.0)
+    # A process with few heats at a size says less of it.
+    weight = np.where(there, 1.0 / (BETWEEN**2 + within / np.maximum(counts, 1)), 0.0)
     weight /= weight.sum(axis=1, keepdims=True)
     typical = np.nansum(weight * np.where(there, means, 0.0), axis=1)
     effective = 1.0 / (weight**2).sum(axis=1)
     apart = np.where(there, means - typical[:, None], np.nan)
     if len(numbers) < 2 or not known:
         spread = _moderated(np.nansum(apart**2, axis=1), np.maximum(many - 1, 0))
-        one = ONE_LIFE if luck else 0.0
-        # One life says nothing of luck: what is known of it is all there is. Spreads are half their own, half of all.
+        one = ONE_PROCESS if is_ours else 0.0
+        # One process says nothing of that spread: what is known of it is all there is. Spreads are half their own, half of all.
         freedom = 2.0 * np.maximum(many - 1, 0) + TRIAL_FREEDOM
-        return Level(typical, np.sqrt(spread / effective), one, freedom, MANY, len(numbers) if luck else 0)
+        return Level(typical, np.sqrt(spread / effective), one, freedom, MANY, len(numbers) if is_ours else 0)
     count = len(numbers)
     common = cast(Floats, np.nanmean(apart, axis=0))
     common = np.nan_to_num(common)
     rest = apart - common[None, :]
-    # What a life has of its own at a size: its place, and what its trials leave, of which a few leave more than many.
+    # What a process has of its own at a size: its place, and what its trials leave, of which a few leave more than many.
     noise = np.where(there, within / np.maximum(counts, 1), 0.0)
     cells_free = max(float(there.sum()) - len(typical) - count + 1, 1.0)
     left = cells_free / float(there.sum())
@@ -141,18 +144,18 @@ def level_of(values: Floats, lives: NDArray[np.int32], luck: bool = True) -> Lev
     cell = np.where(there, place + noise, np.inf)
     expected = (weight**2 * np.where(there, place + noise, 0.0)).sum(axis=1)
     own = expected * _excess(np.nansum(rest**2 / cell, axis=1), left * many)
-    # The common part of a life holds the mean of what its sizes have of their own; that is no luck they share.
+    # The common part of a process holds the mean of what its sizes have of their own; that is nothing they share.
     from_sizes = float(np.mean(np.where(there, place + noise, 0.0).sum(axis=0) / np.maximum(there.sum(axis=0), 1) ** 2))
-    luck_square = max(float((common**2).sum()) - (count - 1) * from_sizes, 0.0)
-    shared_free = count - 1 + LUCK_FREEDOM
-    luck_each = (LUCK_FREEDOM * LUCK**2 + luck_square) / shared_free
-    # A size that took part in a few of the lives has the luck of those few.
-    own += luck_each * np.maximum(1 / effective - 1 / count, 0.0)
-    return Level(typical, np.sqrt(own), math.sqrt(luck_each / count), left * many + ALL_FREEDOM, shared_free, count)
+    between_square = max(float((common**2).sum()) - (count - 1) * from_sizes, 0.0)
+    shared_free = count - 1 + BETWEEN_FREEDOM
+    between_each = (BETWEEN_FREEDOM * BETWEEN**2 + between_square) / shared_free
+    # A size that took part in a few of the processes has what is their own.
+    own += between_each * np.maximum(1 / effective - 1 / count, 0.0)
+    return Level(typical, np.sqrt(own), math.sqrt(between_each / count), left * many + ALL_FREEDOM, shared_free, count)
 
 
 def _excess(squares: Floats, free: Floats) -> Floats:
-    """By how much the variance of each size exceeds what is expected. That all are alike counts as two lives more.
+    """By how much the variance of each size exceeds what is expected. That all are alike counts as two processes more.
 
     Args:
         squares: sums of squares over the expected variance, shape (m,).
@@ -175,7 +178,7 @@ def _without_spikes(values: Floats) -> Floats:
     middle = median(values)
     scale = 1.4826 * median(np.abs(values - middle[:, None]))
     common = float(np.median(scale[count > 2])) if (count > 2).any() else 0.05
-    # Few heats may lie close together by luck.
+    # Few heats may lie close together by chance.
     scale = np.where(count > 2, np.maximum(scale, (scale + common) / 2), max(common, 0.05))
     # Of a few values nobody can tell which is a spike.
     bound = (SPIKE * np.maximum(scale, 1e-4) * (1 + FEW / np.maximum(count, 1)))[:, None]

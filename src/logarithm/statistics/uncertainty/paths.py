@@ -50,8 +50,8 @@ def paths(
     smooth = generator.standard_normal((draws, len(both))) @ np.linalg.cholesky(prior + 1e-10 * np.eye(len(both))).T
     drift = smooth[:, : len(grid)] - smooth[:, len(grid) :] @ weights.T
     errors = level.own * _student(generator, float(np.median(level.own_freedom)), (draws, len(x)))
-    luck = level.shared * _student(generator, level.shared_freedom, (draws, 1))
-    return mean, np.asarray(mean + errors @ weights.T + luck + drift, dtype=np.float64)
+    common = level.shared * _student(generator, level.shared_freedom, (draws, 1))
+    return mean, np.asarray(mean + errors @ weights.T + common + drift, dtype=np.float64)
 
 
 def ahead(x: Floats, level: Level, rest: Floats, grid: Floats) -> tuple[Floats, Floats]:

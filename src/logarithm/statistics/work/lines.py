@@ -9,10 +9,11 @@ from collections.abc import Sequence
 import numpy as np
 
 from ...errors import AnalysisError
-from ...logbook.reading import Logbook
+from ...logbook.memory import Logbook
 from ...logbook.records import HiddenRecord, LinesRecord
 from ...notation.orders import parse
-from ...results.findings import LineFinding, plain
+from ...notation.sizes import plain
+from ...results.findings import LineFinding
 from ..growth.exact import closed_form
 from ..growth.fit import fit_growth
 from ..uncertainty.level import exact_level
@@ -37,7 +38,7 @@ def lines(logbook: Logbook) -> list[LineFinding]:
     found: list[LineFinding] = []
     for place, records in counted.items():
         own = _of_steps(place, sorted(records, key=lambda record: record.size))
-        _add_hidden(own, place, sorted(looked[place], key=lambda record: record.size))
+        _add_native(own, place, sorted(looked[place], key=lambda record: record.size))
         _blame(own)
         found += sorted(own, key=lambda line: -line.share)
     return found
@@ -70,7 +71,7 @@ def _order(sizes: list[float], runs: list[int]) -> tuple[str | None, str | None]
         return None, None
 
 
-def _add_hidden(found: list[LineFinding], place: Place, records: Sequence[HiddenRecord]) -> None:
+def _add_native(found: list[LineFinding], place: Place, records: Sequence[HiddenRecord]) -> None:
     """Take down which operations on the lines take longer each, the larger the size."""
     if len(records) < 2 or records[-1].size <= records[0].size:
         return
@@ -93,13 +94,13 @@ def _add_hidden(found: list[LineFinding], place: Place, records: Sequence[Hidden
         if row is None:
             row = LineFinding(*place, file, line, text, plain(last.size), times, 0.0, None, None)
             found.append(row)
-        row.hidden, row.spent = text, spent / total
+        row.operation, row.spent = text, spent / total
         row.each = [[plain(first.size), costs[0] * 1e-9], [plain(last.size), costs[1] * 1e-9]]
 
 
 def _blame(found: list[LineFinding]) -> None:
     """Mark the line that the growth comes from: the one whose operation grows, else the steepest that matters."""
-    hidden = max((row for row in found if row.hidden), key=lambda row: row.spent, default=None)
+    hidden = max((row for row in found if row.operation), key=lambda row: row.spent, default=None)
     if hidden is not None:
         hidden.culprit = True
         return

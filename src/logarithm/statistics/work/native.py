@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import math
 from collections import defaultdict
+from collections.abc import Sequence
 
-from ...logbook.reading import Logbook
+from ...logbook.memory import Logbook
 from ...logbook.records import HiddenRecord
 from ...notation.orders import pretty
-from ...results.findings import Findings, GrowthFinding, HiddenFinding, NoteFinding, plain
+from ...notation.sizes import plain
+from ...results.findings import GrowthFinding, NativeFinding, NoteFinding
 
 GROWS = 0.15  # the exponent from which on an operation's own cost is said to grow
 FOLDS = 2.0  # and it must at least have become so many times as dear
@@ -17,7 +19,7 @@ SHARE = 0.1  # of the time of all operations at the largest size
 BEYOND = 0.15  # by how much the exponent of time must exceed that of steps
 
 
-def hidden_work(logbook: Logbook) -> list[HiddenFinding]:
+def native_work(logbook: Logbook) -> list[NativeFinding]:
     """For each contender, family and stage, the compiled calls at the largest size, and which operations grow."""
     groups: dict[tuple[str, str, str | None], list[HiddenRecord]] = defaultdict(list)
     for record in logbook.hidden:
@@ -36,7 +38,7 @@ def hidden_work(logbook: Logbook) -> list[HiddenFinding]:
             if more > FOLDS and math.log(more) / math.log(last.size / first.size) > GROWS:
                 grows.append((spent, name))
         names = [name for _, name in sorted(grows, reverse=True)]
-        found.append(HiddenFinding(contender, family, stage, plain(last.size), last.calls, names))
+        found.append(NativeFinding(contender, family, stage, plain(last.size), last.calls, names))
     return found
 
 
@@ -45,11 +47,11 @@ def cheapest(record: HiddenRecord) -> float:
     return min((spent / times for spent, times in record.spent.values() if times), default=0.0)
 
 
-def diagnosis(findings: Findings) -> list[NoteFinding]:
+def diagnosis(native: Sequence[NativeFinding], named: Sequence[GrowthFinding]) -> list[NoteFinding]:
     """Where time grows faster than steps, say in which compiled operations the rest is."""
-    growth = {(each.contender, each.family, each.stage, each.metric): each for each in findings.growth}
+    growth = {(each.contender, each.family, each.stage, each.metric): each for each in named}
     told = []
-    for each in findings.hidden:
+    for each in native:
         names = each.contender, each.family, each.stage
         time, steps = growth.get((*names, "time")), growth.get((*names, "steps"))
         if not each.grows or not time or not steps or not _is_faster(time, steps):

@@ -3,47 +3,17 @@
 from __future__ import annotations
 
 import time
-from dataclasses import dataclass
 from statistics import quantiles
 from typing import Any
 
-from ...logbook.records import Machine
 from ...protocol import clock
 from ...protocol.clock import NANO
+from ...results.machine import Conditions
 from .facts import quiet_processor, this_machine
+from .repeated_inputs import repeated_bias
 
 WATCHED = 2.0
 TENS, READINGS = 4000, 24
-
-
-@dataclass(frozen=True, slots=True)
-class Conditions:
-    """The machine now, in seconds.
-
-    Attributes:
-        machine: what it is.
-        turn: what a turn of the timing loop costs, for one call.
-        empty: what a call of a function that does nothing costs.
-        smallest: the smallest cost of a call that can be told from one that does nothing.
-        quickest, typical, slowest: the first percentile, median and ninth decile of a fixed piece of work.
-        stalls: the share of the time lost to moments at which nothing ran for more than a millisecond.
-        processor: the one that contenders are kept to, None where all may be used.
-    """
-
-    machine: Machine
-    turn: float
-    empty: float
-    smallest: float
-    quickest: float
-    typical: float
-    slowest: float
-    stalls: float
-    processor: int | None
-
-    @property
-    def spread(self) -> float:
-        """How many times as long the same work takes in a slow moment as in a quick one."""
-        return self.slowest / self.quickest
 
 
 def _nothing(_: object) -> None:
@@ -51,7 +21,7 @@ def _nothing(_: object) -> None:
 
 
 def conditions(watch: float = WATCHED) -> Conditions:
-    """Watch the machine for some seconds."""
+    """StoppingRule the machine for some seconds."""
     cost = clock.overheads()
     paces, stalled = [], 0.0
     begun = before = time.monotonic()
@@ -78,4 +48,5 @@ def conditions(watch: float = WATCHED) -> Conditions:
         slowest=cuts[89],
         stalls=stalled / (before - begun),
         processor=quiet_processor(),
+        bias=repeated_bias(),
     )

@@ -3,40 +3,18 @@
 from __future__ import annotations
 
 import random
-from dataclasses import dataclass
 from statistics import median
 
 from ...protocol import clock
 from ...protocol.clock import round_calls
 from ...protocol.fresh_inputs import PASS
+from ...results.machine import LengthBias, RepeatedBias
 
 LENGTHS = (16, 32, 64, 128, 256, 512, 1024, 2048)
 READINGS, TRIAL = 7, 1_000_000  # of each length, and nanoseconds of one
-LEARNT = 1.1
 
 
-@dataclass(frozen=True, slots=True)
-class Learnt:
-    """What was seen with the built-in `sorted`, whose branches hang on its input.
-
-    Attributes:
-        ratios: for each length of a list, the cost on fresh lists over that on one list that is repeated.
-    """
-
-    ratios: dict[int, float]
-
-    @property
-    def until(self) -> int | None:
-        """The largest length at which a repeated input is cheaper; None where there is none."""
-        return max((length for length, ratio in self.ratios.items() if ratio >= LEARNT), default=None)
-
-    @property
-    def most(self) -> tuple[int, float]:
-        """The length at which it makes most, and how much."""
-        return max(self.ratios.items(), key=lambda each: each[1])
-
-
-def learnt() -> Learnt:
+def repeated_bias() -> RepeatedBias:
     """Look at what this processor learns, in about a quarter of a second."""
     rng = random.Random(1)
     found = {}
@@ -50,7 +28,7 @@ def learnt() -> Learnt:
             fresh, same = (_cost(inputs, calls) for inputs in (pool, [one]))
             ratios.append(fresh / same)
         found[length] = median(ratios)
-    return Learnt(found)
+    return RepeatedBias([LengthBias(length, ratio) for length, ratio in found.items()])
 
 
 def _cost(inputs: list[list[float]], calls: int) -> float:

@@ -54,8 +54,8 @@ CALLS_MOST = 10**7
 WARMING = 400_000_000  # nanoseconds of calls, until one that is compiled while it runs is at full speed
 
 
-class ProgramLife:
-    """One life of a program: makes instances into files, and answers the requests that a Python worker answers."""
+class ProgramProcess:
+    """One process of a program: makes instances into files, and answers the requests that a Python worker answers."""
 
     def __init__(self, study: Study, folder: Path, contender: Contender, limits: Limits) -> None:
         assert contender.program is not None

@@ -15,7 +15,6 @@ from ...counting.steps import counted_lines, counted_steps
 from ...counting.tallies import OPERATIONS, counting
 from ...errors import one_line
 from ...protocol.messages import Search, Searched
-from ...study.study import WORK_CLAIM
 from ...worst_case.climb import climb
 from ...worst_case.instances import decoded, encoded
 from ...worst_case.shapes import looks
@@ -32,7 +31,7 @@ class EndlessError(Exception):
     """A call that was counted for too long."""
 
 
-def searched(bench: Bench, request: Search) -> Searched:
+def search_worst(bench: Bench, request: Search) -> Searched:
     """Search at one size, from the family's own instances, the usual suspects, and the patterns that are given."""
     family = bench.study.the_family(request.family)
     own = [family.instance(request.size, request.seed + more) for more in range(TYPICAL)]
@@ -83,15 +82,15 @@ def count_of(bench: Bench, request: Search, instance: Any) -> float:
     if metric == "memory":
         return allocated(call_on(copied(instance)[0]))["memory"]
     total = 0.0
-    if metric in (WORK_CLAIM, "steps"):
+    if metric in ("work", "steps"):
         total += counted_steps(call_on(copied(instance)[0]))
     if metric == "calls":
         total += counted_lines(call_on(copied(instance)[0])).calls
-    if metric == WORK_CLAIM or metric in OPERATIONS:
+    if metric == "work" or metric in OPERATIONS:
         made = counted(copied(instance)[0], True)
         with rewritten(bench.contender.code, True), counting() as tallied:
             call_on(made)()
-        total += sum(tallied[each] for each in OPERATIONS) if metric == WORK_CLAIM else tallied[metric]
+        total += sum(tallied[each] for each in OPERATIONS) if metric == "work" else tallied[metric]
     elif metric not in ("steps", "calls"):
         with counting() as tallied:
             call_on(copied(instance)[0])()

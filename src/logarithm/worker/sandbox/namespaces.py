@@ -32,7 +32,7 @@ DIE_WITH_PARENT, NO_NEW_RIGHTS, CAPABILITIES_VERSION = 1, 38, 0x20080522
 STRANGERS = 1 << 30, (1 << 31) - 2  # user numbers that nobody has
 
 
-class NotEnclosedError(Exception):
+class NotPossibleError(Exception):
     """The system cannot keep handed-in code apart; the text says what it refused."""
 
 
@@ -45,10 +45,10 @@ def enclose(room: str, hidden: str, readable: Iterable[str]) -> None:
         readable: folders of Python and its libraries.
 
     Raises:
-        NotEnclosedError: where the system does not let us.
+        NotPossibleError: where the system does not let us.
     """
     if sys.platform != "linux":
-        raise NotEnclosedError(f"{sys.platform} has no namespaces")
+        raise NotPossibleError(f"{sys.platform} has no namespaces")
     library = ctypes.CDLL(None, use_errno=True)
     try:
         user = _new_world(library)
@@ -56,7 +56,7 @@ def enclose(room: str, hidden: str, readable: Iterable[str]) -> None:
         _build(library, room, hidden, readable, user)
         _give_up_rights(library, user)
     except (OSError, AttributeError) as error:
-        raise NotEnclosedError(str(error)) from None
+        raise NotPossibleError(str(error)) from None
 
 
 def pythons_own() -> list[str]:

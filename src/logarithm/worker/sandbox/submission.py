@@ -23,7 +23,7 @@ from ...worst_case.instances import decoded
 from ..bench import Bench
 from ..limits import bound_memory, die_with_parent, fence, private_streams
 from ..serve import say, serve_all
-from .namespaces import NotEnclosedError, enclose, pythons_own
+from .namespaces import NotPossibleError, enclose, pythons_own
 
 KEPT_MOST = 64
 
@@ -56,8 +56,8 @@ def main() -> None:
     if case.enclosed:
         try:
             enclose(case.room, case.hidden, pythons_own())
-        except NotEnclosedError as error:
-            return say(replies, Failure(reason="NotEnclosedError", detail=f"{NOT_ENCLOSED}: {error}"))
+        except NotPossibleError as error:
+            return say(replies, Failure(reason="SandboxError", detail=f"{NOT_ENCLOSED}: {error}"))
     else:
         os.chdir(case.room)
     file = Path(case.file)

@@ -1,0 +1,234 @@
+"""Commands that read logbooks: the report, figures, growth and pairs in depth, forecasts, several logbooks."""
+
+from __future__ import annotations
+
+import enum
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from ..errors import LogarithmError, check_names, there
+from .options import Anyway, Family, Form, Format, LogbookArgument, Only, Out, Overwrite
+from .output import deliver, fail, guard, number, results, tell
+
+LogbooksArgument = Annotated[
+    list[Path], typer.Argument(metavar="LOGBOOK…", help="Logbooks of one study, two at least.")
+]
+
+
+class View(enum.StrEnum):
+    """What a figure can show: the names of `report.figure.views.VIEWS`, which a test holds together."""
+
+    GROWTH = "growth"
+    WORK = "work"
+    RATIO = "ratio"
+    SPREAD = "spread"
+    STANDINGS = "standings"
+
+
+def report(
+    logbook: LogbookArgument = None,
+    form: Format = Form.TEXT,
+    section: Annotated[
+        str | None, typer.Option("--section", help="One part only, such as growth, ratios, costs, notes or chart.")
+    ] = None,
+    everything: Annotated[bool, typer.Option("--all", help="Also what a first look leaves out.")] = False,
+    out: Out = None,
+    overwrite: Overwrite = False,
+) -> None:
+    """Show everything found: growth, crossovers, standings."""
+    from ..api.findings import findings_of
+    from ..report.documents.findings import NAMES
+
+    if section is not None and section not in NAMES:
+        raise LogarithmError(f"a report has no section '{section}': {there(list(NAMES), 20)}")
+    guard(out, overwrite)
+    deliver_report(findings_of(logbook), form, out, overwrite, section, everything)
+
+
+def deliver_report(
+    findings: object,
+    form: Form = Form.TEXT,
+    out: Path | None = None,
+    overwrite: bool = False,
+    section: str | None = None,
+    everything: bool = False,
+) -> None:
+    """The report, with as many sizes in a table as there is room for."""
+    from ..results.findings import Findings
+
+    assert isinstance(findings, Findings)
+    width = results().width
+    longest = max((len(name) for name in findings.study.contenders), default=8)
+    shown = max(3, min(8, (width - min(longest, 24)) // 9)) if form is Form.TEXT and out is None else 8
+    deliver(
+        findings, form, out, overwrite, only=section, everything=everything, sizes_shown=shown, width=width
+    ) if form not in (Form.HTML, Form.JSON) else deliver(findings, form, out, overwrite)
+
+
+def plot(
+    logbook: LogbookArgument = None,
+    view: Annotated[View, typer.Option("--view", help="What to show.")] = View.GROWTH,
+    linear: Annotated[bool, typer.Option("--linear", help="Linear axes, not logarithmic ones.")] = False,
+    size: Annotated[str | None, typer.Option("--size", metavar="WIDExHIGH", help="Pixels, such as 1280x720.")] = None,
+    dark: Annotated[bool, typer.Option("--dark", help="On dark paper, for a dark room.")] = False,
+    family: Family = None,
+    at: Annotated[str | None, typer.Option("--at", help="The size whose spread is shown; else the largest.")] = None,
+    as_text: Annotated[bool, typer.Option("--text", help="A chart of letters in the terminal, no file.")] = False,
+    out: Annotated[
+        Path | None,
+        typer.Option("--out", help="The figure: its ending says PNG, SVG or PDF. Else beside the logbook."),
+    ] = None,
+    overwrite: Overwrite = False,
+) -> None:
+    """Draw how each cost grows, or another view, with a panel for each family."""
+    from ..api.findings import findings_of
+    from ..api.subject import logbook_of
+    from ..report.documents.chart import charts
+    from ..report.documents.headlines import caption
+    from ..report.figure.views import save
+
+    book = logbook_of(logbook)
+    check_names(book.path, "family", family, [each.name for each in book.families])
+    pixels = None if size is None else _pixels(size)
+    target = book.path.with_suffix(".png") if out is None else out
+    guard(None if as_text else target, overwrite)
+    findings = findings_of(book, None if at is None else number(at, "--at"))
+    if family:
+        findings = findings.only(family)
+    if as_text:
+        console = results()
+        for chart in charts(findings, console.width):
+            console.print(chart, markup=False, highlight=False)
+        return
+    for written in save(findings, target, view.value, linear, pixels, dark):
+        typer.echo(f"figure: {written}")
+    typer.echo(f"caption: {caption(findings, view.value)}")
+
+
+def _pixels(text: str) -> tuple[int, int]:
+    """Pixels as they were typed: 1280x720."""
+    wide, _, high = text.lower().replace("×", "x").partition("x")
+    if not (wide.strip().isdecimal() and high.strip().isdecimal()):
+        raise LogarithmError(f"--size {text} is not a size in pixels: write for example --size 1280x720")
+    pixels = int(wide), int(high)
+    if not all(300 <= each <= 8000 for each in pixels):
+        raise LogarithmError(f"--size {text}: a figure is 300 to 8000 pixels wide and high")
+    return pixels
+
+
+def growth(
+    logbook: LogbookArgument = None,
+    only: Only = None,
+    family: Family = None,
+    lines: Annotated[bool, typer.Option("--lines", help="Which lines of the code the growth comes from.")] = False,
+    form: Format = Form.TEXT,
+    out: Out = None,
+    overwrite: Overwrite = False,
+) -> None:
+    """Growth in depth: every order that was tried, residuals and local exponents by size."""
+    from ..api import findings as api
+    from ..api.options import check_in
+
+    guard(out, overwrite)
+    if not lines:
+        deliver(api.growth(logbook, only, family), form, out, overwrite)
+        return
+    from ..api.subject import logbook_of
+    from ..statistics.depth import lines_in_depth
+
+    book = logbook_of(logbook)
+    check_in(book, only, family)
+    deliver(lines_in_depth(api.findings_of(book), only or (), family or ()), form, out, overwrite)
+
+
+def crossover(
+    logbook: LogbookArgument = None,
+    contenders: Annotated[
+        list[str] | None, typer.Argument(metavar="[A B]", help="Two contenders, or one against all others.")
+    ] = None,
+    only: Only = None,
+    family: Family = None,
+    form: Format = Form.TEXT,
+    out: Out = None,
+    overwrite: Overwrite = False,
+) -> None:
+    """Two contenders in depth: every crossover, who leads where, the ratio at each size."""
+    from ..api import findings as api
+
+    guard(out, overwrite)
+    found = api.crossover(logbook, [*(only or []), *(contenders or [])], family)
+    deliver(found, form, out, overwrite)
+
+
+def forecast(
+    logbook: LogbookArgument = None,
+    at: Annotated[str | None, typer.Option("--at", help="A size: what will it cost?")] = None,
+    within: Annotated[str | None, typer.Option("--within", help="A time: how large may the input be?")] = None,
+    only: Only = None,
+    family: Family = None,
+    form: Format = Form.TEXT,
+    out: Out = None,
+    overwrite: Overwrite = False,
+) -> None:
+    """Forecast what a size not measured will cost, or how large an input a time allows."""
+    from ..api import findings as api
+
+    guard(out, overwrite)
+    size = None if at is None else number(at, "--at")
+    if size is not None and size <= 0:
+        raise LogarithmError(f"--at {at} is not a size: it must be more than 0")
+    deliver(api.forecast(logbook, size, within, only, family), form, out, overwrite)
+
+
+def contrast(
+    logbooks: Annotated[list[Path], typer.Argument(metavar="BEFORE AFTER…", help="Two logbooks, or more in order.")],
+    fail_on_slower: Annotated[
+        str | None,
+        typer.Option("--fail-on-slower", metavar="SHARE", help="Exit with 1 where a real slowdown exceeds this."),
+    ] = None,
+    anyway: Anyway = False,
+    form: Format = Form.TEXT,
+    out: Out = None,
+    overwrite: Overwrite = False,
+) -> None:
+    """What changed between two logbooks, and is the change real? More than two: each step of the way."""
+    from ..api import findings as api
+
+    if len(logbooks) < 2:
+        raise LogarithmError("name two logbooks at least: logarithm contrast BEFORE AFTER")
+    guard(out, overwrite)
+    share = None if fail_on_slower is None else _share(fail_on_slower)
+    found = api.contrast(logbooks[0], logbooks[1], *logbooks[2:], anyway=anyway)
+    for reason in found.warnings:
+        tell(f"warning: {reason}")
+    deliver(found, form, out, overwrite)
+    if share is None:
+        return
+    slower = [change for change in found.changes if change.slower_by(share) is not None]
+    if slower:
+        at = slower[0].slower_by(share)
+        where = f"{slower[0].contender} on {slower[0].family}" + (f" at {at:g}" if at else "")
+        fail(f"{where} is slower by more than {100 * share:g} %, beyond noise", len(slower) - 1)
+
+
+def _share(text: str) -> float:
+    """A share such as 10% or 0.1."""
+    try:
+        value = float(text.rstrip("% ")) / (100 if text.rstrip().endswith("%") else 1)
+    except ValueError:
+        value = -1.0
+    if not 0 <= value < 100:
+        raise LogarithmError(f"--fail-on-slower {text} is not a share: write for example 10%")
+    return value
+
+
+def across(logbooks: LogbooksArgument, form: Format = Form.TEXT, out: Out = None, overwrite: Overwrite = False) -> None:
+    """What holds on several machines, or under several interpreters: each by itself, and all together."""
+    from ..api import findings as api
+
+    if len(logbooks) < 2:
+        raise LogarithmError("name two logbooks at least, each of another machine or interpreter")
+    guard(out, overwrite)
+    deliver(api.across(*logbooks), form, out, overwrite)

@@ -1,0 +1,407 @@
+"""Commands that run a study: measure, race, demo, rehearse, verify, worst, walk, assess."""
+
+from __future__ import annotations
+
+import enum
+from collections.abc import Iterator
+from contextlib import contextmanager, suppress
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated, Any
+
+import typer
+
+from ..errors import LogarithmError, MeasuringError, there
+from .options import (
+    Anyway,
+    Budget,
+    Family,
+    Form,
+    Format,
+    LogbookOut,
+    On,
+    Only,
+    Out,
+    Overwrite,
+    Quiet,
+    Seed,
+    Sizes,
+    StudyArgument,
+    Verbose,
+    with_run_options,
+)
+from .output import deliver, fail, guard, tell, write
+from .read import deliver_report
+
+if TYPE_CHECKING:
+    from ..api.findings import Findings
+    from ..results.worst import Search
+    from ..study.run_options import RunOptions
+
+NEXT = (
+    "next:    logarithm report --format html --out page.html, a page to work with; "
+    "logarithm draft study.py, a study of your own"
+)
+
+
+@with_run_options()
+def measure(
+    study: StudyArgument,
+    budget: Budget = None,
+    out: LogbookOut = None,
+    resume: Annotated[
+        Path | None,
+        typer.Option(
+            "--resume",
+            metavar="LOGBOOK",
+            help="Go on with a logbook: further, or with contenders edited or added since.",
+        ),
+    ] = None,
+    form: Format = Form.TEXT,
+    quiet: Quiet = False,
+    verbose: Verbose = False,
+    on: On = None,
+    **options: Any,
+) -> None:
+    """Check that the contenders agree, measure them into a logbook until everything is settled, and report."""
+    from ..api import tasks
+    from ..logbook.writing import fresh_path
+    from ..study.loading import load
+
+    guard(out, overwrite=False)
+    loaded = load(study)
+    if on is not None:
+        found = tasks.measure_on(loaded, on, budget, out=out, lost=tell, **options)
+        books = list(found.findings.values())
+        for each in () if quiet else books:
+            tell(f"logbook: {each.run.logbook}")
+        deliver(books[0] if len(books) == 1 else found, form)
+        return
+    path = resume or out or fresh_path(loaded.name)
+    with reported(path):
+        findings = tasks.measure(loaded, budget, out=path, resume=resume, quiet=quiet, verbose=verbose, **options)
+    concluded(findings, form, quiet)
+
+
+@contextmanager
+def reported(logbook: Path) -> Iterator[None]:
+    """Where a run is interrupted or measured nothing, report what there is; interrupted again, end at once."""
+    from ..api.findings import findings_of
+
+    try:
+        yield
+    except KeyboardInterrupt:
+        tell(f"\ninterrupted; what was measured until then is in {logbook}")
+        with suppress(LogarithmError):
+            deliver_report(findings_of(logbook))
+        raise
+    except MeasuringError:
+        with suppress(LogarithmError):
+            deliver_report(findings_of(logbook))
+        raise
+
+
+def concluded(findings: Findings, form: Form, quiet: bool) -> None:
+    """The report of what was measured just now, and where it stands."""
+    deliver_report(findings, form)
+    if not quiet:
+        tell(f"logbook: {findings.run.logbook}")
+
+
+def race(
+    file: Annotated[Path, typer.Argument(metavar="FILE", help="A Python file with the functions.")],
+    functions: Annotated[list[str], typer.Argument(metavar="FUNCTION…", help="Functions of one argument in it.")],
+    family: Annotated[
+        list[str] | None,
+        typer.Option("--family", help="A ready-made family, shuffled if none is named; may be repeated."),
+    ] = None,
+    sizes: Sizes = None,
+    budget: Annotated[str, typer.Option("--budget", help="How long it may take at most.")] = "20s",
+    ceiling: Annotated[str, typer.Option("--ceiling", help="How long a single call may take.")] = "1s",
+    unordered: Annotated[bool, typer.Option("--unordered", help="Answers agree in any order.")] = False,
+    within: Annotated[float, typer.Option("--within", help="Numbers agree within this share.")] = 1e-9,
+    anyway: Anyway = False,
+    out: LogbookOut = None,
+    form: Format = Form.TEXT,
+    quiet: Quiet = False,
+    verbose: Verbose = False,
+) -> None:
+    """Race functions of a file over ready-made families, without a study file."""
+    from ..api import tasks
+    from ..logbook.writing import fresh_path
+    from ..study.toml import raced
+
+    guard(out, overwrite=False)
+    with raced(file, functions, family or ["shuffled"], sizes, within, unordered) as study:
+        path = out or fresh_path(study.name)
+        with reported(path):
+            findings = tasks.measure(
+                study, budget, out=path, quiet=quiet, verbose=verbose, ceiling=ceiling, anyway=anyway
+            )
+    concluded(findings, form, quiet)
+
+
+@with_run_options("whole_budget")
+def demo(
+    name: Annotated[str, typer.Argument(metavar="[NAME]", help="Which one.")] = "closest-buoys",
+    listed: Annotated[bool, typer.Option("--list", help="Name the studies that ship.")] = False,
+    budget: Annotated[str | None, typer.Option("--budget", help="How long it may take at most.")] = None,
+    quiet: Quiet = False,
+    verbose: Verbose = False,
+    **options: Any,
+) -> None:
+    """Run a study that ships, from start to report and figure."""
+    from ..demos import DEMOS
+
+    if listed:
+        for each in DEMOS:
+            typer.echo(f"{each.name:16} {each.about}")
+        return
+    found = next((each for each in DEMOS if each.name == name), None)
+    if found is None:
+        raise LogarithmError(f"there is no demo '{name}': {there([each.name for each in DEMOS])}")
+    from ..api import tasks
+    from ..logbook.writing import fresh_path
+    from ..notation.durations import seconds
+    from ..report.figure.views import save
+    from ..report.figure.worst import save_worst
+    from ..study.loading import load
+
+    loaded = load(found.file)
+    most = seconds(budget) if budget else found.budget
+    if not quiet:
+        tell(f"{found.name}: {found.about}; this takes at most {most:.0f} s")
+    if found.is_worst:
+        search = tasks.worst(loaded, f"{most}s", quiet=quiet, lost=tell)
+        path = Path(search.findings.run.logbook)
+        save_worst(search, path.with_suffix(".png"))
+        deliver(search)
+    else:
+        path = fresh_path(loaded.name)
+        limits: RunOptions = {"ceiling": f"{found.ceiling}s", **options}  # type: ignore[typeddict-item]
+        with reported(path):
+            findings = tasks.measure(loaded, f"{most}s", out=path, quiet=quiet, verbose=verbose, **limits)
+        save(findings, path.with_suffix(".png"))
+        deliver_report(findings)
+    typer.echo(f"\nstudy:   {found.file}\nlogbook: {path}\nfigure:  {path.with_suffix('.png')}\n{NEXT}")
+
+
+@with_run_options("ceiling", "sizes", "family", "only")
+def rehearse(
+    study: StudyArgument,
+    budget: Annotated[
+        str | None, typer.Option("--budget", help="The budget that measuring would have.", show_default="60s")
+    ] = None,
+    form: Format = Form.TEXT,
+    out: Out = None,
+    overwrite: Overwrite = False,
+    **options: Any,
+) -> None:
+    """Do the contenders agree, which traps are there, how long will measuring take? Nothing is measured."""
+    from ..api import tasks
+
+    guard(out, overwrite)
+    found = tasks.rehearse(study, budget=budget, **options)
+    for name, why in found.missing.items():
+        tell(f"{name} is left out: {why}")
+    deliver(found, form, out, overwrite, "rehearsal")
+    if not found.agrees:
+        raise typer.Exit(1)
+    if found.nothing_works:
+        raise MeasuringError("no contender works at its smallest size: see the failures above")
+
+
+@with_run_options("ceiling")
+def verify(
+    subject: Annotated[
+        Path | None,
+        typer.Argument(metavar="[LOGBOOK|STUDY]", help="A logbook, the newest if none is named, or a study."),
+    ] = None,
+    strict: Annotated[bool, typer.Option("--strict", help="Claims that are undecided or slower fail too.")] = False,
+    budget: Budget = None,
+    junit: Annotated[Path | None, typer.Option("--junit", metavar="FILE", help="Also write JUnit XML.")] = None,
+    form: Format = Form.TEXT,
+    out: Out = None,
+    overwrite: Overwrite = False,
+    quiet: Quiet = False,
+    verbose: Verbose = False,
+    **options: Any,
+) -> None:
+    """Do the claims hold? The exit code is 1 where one is contradicted.
+
+    Of a study, what seems contradicted is measured again, with what is left of the budget, before it is believed.
+    """
+    from ..report.text.junit import write_junit
+
+    guard(junit, overwrite)
+    guard(out, overwrite)
+    if subject is not None and subject.suffix in (".py", ".toml"):
+        from ..api import tasks
+
+        def doubting(names: list[str]) -> None:
+            if not quiet:
+                tell(f"measured again, before it is believed: {', '.join(names)}")
+
+        found = tasks.verify(subject, budget, strict=strict, quiet=quiet, verbose=verbose, doubting=doubting, **options)
+    else:
+        from ..api.findings import findings_of
+
+        found = findings_of(subject).verify(strict)
+    deliver(found, form, out, overwrite, "verdicts")
+    if junit is not None:
+        write_junit(found, junit)
+        tell(f"JUnit XML: {junit}")
+    failing = [row for row in found if row.fails]
+    if failing:
+        from ..report.documents.verdicts import where
+        from ..report.units import formula
+
+        first = failing[0]
+        claim = f"{formula(first.claim)} of {first.contender} on {where(first)}"
+        fail(f"{claim} is {first.verdict}", len(failing) - 1)
+
+
+def worst(
+    study: StudyArgument,
+    only: Only = None,
+    family: Family = None,
+    metric: Annotated[
+        str, typer.Option("--metric", help="What to make large: work, steps, comparisons, memory or a tally.")
+    ] = "work",
+    budget: Budget = None,
+    sizes: Sizes = None,
+    seed: Seed = 1,
+    out: LogbookOut = None,
+    keep: Annotated[
+        Path | None, typer.Option("--keep", metavar="FILE", help="Keep the instances as JSON, for study.family_from.")
+    ] = None,
+    figure: Annotated[
+        Path | None, typer.Option("--figure", metavar="FILE", help="Also draw it: PNG, SVG or PDF.")
+    ] = None,
+    form: Format = Form.TEXT,
+    overwrite: Overwrite = False,
+    on: On = None,
+) -> None:
+    """Search for inputs on which each contender does most work, and say how that worst case grows.
+
+    What is found is a lower bound: that no worse was found does not say that there is none.
+    """
+    from ..api import tasks
+    from ..report.figure.worst import save_worst
+
+    guard(out, overwrite=False)
+    for path in (keep, figure):
+        guard(path, overwrite)
+    found: Search = tasks.worst(
+        study, budget, only=only, family=family, metric=metric, sizes=sizes, seed=seed, out=out, on=on, lost=tell
+    )
+    if keep is not None:
+        tell(f"instances: {found.keep(keep)}")
+    deliver(found, form)
+    if figure is not None:
+        save_worst(found, figure)
+        tell(f"figure: {figure}")
+    tell(f"logbook: {found.findings.run.logbook}")
+    broken = [claim for claim in found.findings.claims if claim.verdict == "contradicted"]
+    if broken:
+        first = broken[0]
+        fail(f"{first.claim} of {first.contender} is contradicted by the {first.family}", 0)
+
+
+def walk(
+    study: StudyArgument,
+    contender: Annotated[str, typer.Argument(metavar="CONTENDER", help="One of its contenders.")],
+    size: Annotated[int, typer.Option("--size", min=1, max=500, help="How large the instance is.")] = 6,
+    family: Annotated[str | None, typer.Option("--family", help="The family; the first if none is named.")] = None,
+    seed: Seed = 1,
+    begin: Annotated[int, typer.Option("--from", min=1, help="The number of the first event to show.")] = 1,
+    end: Annotated[int | None, typer.Option("--to", min=1, help="The number of the last one.")] = None,
+    only: Annotated[
+        list[str] | None, typer.Option("--only", help="Only events of this kind, such as swaps; may be repeated.")
+    ] = None,
+    most: Annotated[int, typer.Option("--most", min=1, help="How many lines to print.")] = 200,
+    form: Format = Form.TEXT,
+    out: Annotated[
+        Path | None, typer.Option("--out", help="Also write it: HTML to step through, or draw it: PNG, SVG or PDF.")
+    ] = None,
+    overwrite: Overwrite = False,
+) -> None:
+    """What a contender does on one small instance, event by event: compare, read, write, swap, call."""
+    from ..api import tasks
+    from ..report.documents.walk import Choice, kinds_of
+    from ..report.figure.walk import save_walk
+
+    guard(out, overwrite)
+    found = tasks.walk(study, contender, size, family=family, seed=seed)
+    known = kinds_of(found)
+    for kind in only or ():
+        if kind not in known and kind.rstrip("s") not in known:
+            raise LogarithmError(f"--only {kind}: there are no such events here; {there(known)}")
+    choice = Choice(tuple(only or ()), begin, end, most)
+    if form in (Form.HTML, Form.JSON):
+        deliver(found, form)
+    else:
+        deliver(found, form, choice=choice)
+    if out is None:
+        return
+    if out.suffix == ".html":
+        deliver(found, Form.HTML, out, overwrite, "page")
+    else:
+        save_walk(found, out, choice)
+        tell(f"figure: {out}")
+
+
+class ClassForm(enum.StrEnum):
+    """What the table of a class can be written as."""
+
+    TEXT = "text"
+    MARKDOWN = "markdown"
+    HTML = "html"
+    JSON = "json"
+    CSV = "csv"
+
+
+def assess(
+    study: Annotated[Path, typer.Argument(metavar="STUDY", help="A study with submissions and a reference.")],
+    form: Annotated[ClassForm, typer.Option("--format", help="How to write the table.")] = ClassForm.TEXT,
+    out: Annotated[Path | None, typer.Option("--out", help="A file for the table, not standard output.")] = None,
+    pages: Annotated[
+        Path | None, typer.Option("--pages", metavar="FOLDER", help="Also a short page for each, to hand back.")
+    ] = None,
+    memory: Annotated[str, typer.Option("--memory", help="How much memory each may fill.")] = "1GiB",
+    overwrite: Overwrite = False,
+    on: On = None,
+    resume: Annotated[
+        Path | None, typer.Option("--resume", metavar="LOGBOOK", help="Go on with an assessment that was interrupted.")
+    ] = None,
+    trusted: Annotated[
+        bool, typer.Option("--trusted", help="Run it without a sandbox: you have read it all and trust it.")
+    ] = False,
+    seed: Annotated[
+        int | None, typer.Option("--seed", help="Draw the same instances again; a secret one if none is named.")
+    ] = None,
+) -> None:
+    """Assess what a class handed in: right or not, the order against what is asked, time and steps."""
+    from ..api import tasks
+    from ..logbook.writing import fresh_path
+    from ..report.documents.grades import as_csv
+    from ..report.page.page import write_submissions
+    from ..study.loading import load
+
+    guard(out, overwrite)
+    if pages is not None and pages.exists() and any(pages.iterdir()) and not overwrite:
+        raise LogarithmError(f"{pages} is not empty: choose another folder, or say --overwrite")
+    loaded = load(study)
+    path = resume if resume is not None else fresh_path(loaded.name)
+    try:
+        found = tasks.assess(loaded, memory=memory, seed=seed, trusted=trusted, out=path, resume=resume, on=on)
+    except KeyboardInterrupt:
+        tell(f"\ninterrupted; go on with logarithm assess {study} --resume {path}")
+        raise
+    if pages is not None:
+        write_submissions(found, pages)
+        tell(f"pages: {pages}")
+    if form is ClassForm.CSV:
+        write(as_csv(found), out, overwrite, "table")
+    else:
+        deliver(found, Form(form.value), out, overwrite, "table")
+    tell(f"logbook: {path}")

@@ -1,0 +1,260 @@
+"""A logbook in memory: records are taken in as they are read or written, and its trials are held as columns."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
+from itertools import chain, pairwise
+from operator import attrgetter
+from pathlib import Path
+from typing import Any, cast
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .records import (
+    AnyRecord,
+    Assessed,
+    Close,
+    ContenderRecord,
+    Failure,
+    FamilyRecord,
+    Header,
+    HiddenRecord,
+    Instance,
+    LinesRecord,
+    Machine,
+    Note,
+    Searched,
+    StudyRecord,
+    Trial,
+)
+
+NANO = 1e-9
+NUMBER_MOST = 2**31 - 1  # of heats and processes
+WAITING_MOST = 4096  # trials that wait to become columns
+Pace = tuple[float, float]
+UNREAD = (np.nan, np.nan)
+TOLD = (Failure, HiddenRecord, LinesRecord, Note, Searched, Instance)
+_WHO = [attrgetter(name) for name in ("contender", "family", "stage", "metric")]
+_READ = [attrgetter(name) for name in ("size", "heat", "process", "calls", "elapsed", "overhead")]
+
+
+@dataclass(slots=True)
+class Trials:
+    """The trials as columns of equal length, in the order of the logbook.
+
+    `series` is an index into `keys`, the (contender, family, stage, metric) of each series. `cost` is seconds
+    for one call, or the value of another metric; `cpu` is seconds of processor time for one call, NaN where
+    it was not read. `calls` is how many calls a trial made. `pace` is, before and after each trial, the seconds of a
+    fixed piece of work, shape (rows, 2); `during` the same during a long one, NaN where it was not read.
+    """
+
+    keys: list[tuple[str, str, str | None, str]]
+    series: NDArray[np.int32]
+    size: NDArray[np.float64]
+    heat: NDArray[np.int32]
+    process: NDArray[np.int32]
+    cost: NDArray[np.float64]
+    cpu: NDArray[np.float64]
+    pace: NDArray[np.float64]
+    calls: NDArray[np.float64]
+    during: NDArray[np.float64] | None = None
+
+    def __len__(self) -> int:
+        return len(self.series)
+
+
+@dataclass(slots=True)
+class Logbook:
+    """What a logbook holds."""
+
+    path: Path
+    header: Header
+    study: StudyRecord
+    machine: Machine
+    contenders: list[ContenderRecord]
+    families: list[FamilyRecord]
+    trials: Trials
+    hidden: list[HiddenRecord]
+    lines: list[LinesRecord]
+    failures: list[Failure]
+    notes: list[Note]
+    close: Close | None
+    warnings: list[str]
+    assessed: frozenset[str] = frozenset()
+    searched: list[Searched] = field(default_factory=list)
+    instances: list[Instance] = field(default_factory=list)
+
+
+class _Codes(dict[tuple[str, str, str | None, str], int]):
+    """A number for each series, given where it is first asked for."""
+
+    def __missing__(self, key: tuple[str, str, str | None, str]) -> int:
+        self[key] = len(self)
+        return self[key]
+
+
+@dataclass(slots=True)
+class _Columns:
+    codes: _Codes = field(default_factory=_Codes)
+    parts: list[tuple[NDArray[np.generic], ...]] = field(default_factory=list)
+    rows: int = 0
+    earlier: list[tuple[int, int, str]] = field(default_factory=list)
+
+    def set_aside(self, which: int, name: str) -> None:
+        """Leave out the trials so far of a contender (0) or family (1): they are of an earlier version of its code."""
+        self.earlier.append((self.rows, which, name))
+
+    def add(self, trials: list[Trial]) -> None:
+        # Attribute by attribute over all trials, without a step of the interpreter for each: there may be a million.
+        if not trials:
+            return
+        many = len(trials)
+        self.rows += many
+        who, family, stage, metric = ([*map(named, trials)] for named in _WHO)
+        series = np.fromiter(map(self.codes.__getitem__, zip(who, family, stage, metric, strict=True)), np.int32, many)
+        size, heat, process, calls, elapsed, overhead = (np.fromiter(map(read, trials), float, many) for read in _READ)
+        busy = _optional([trial.cpu for trial in trials])
+        with np.errstate(divide="ignore", invalid="ignore"):
+            cost = np.where(calls > 0, (elapsed - overhead) * NANO / calls, np.nan)
+            busy = np.where(calls > 0, busy * NANO / calls, np.nan)
+        if metric.count("time") < many:
+            given = _optional([trial.value for trial in trials])
+            cost = np.where(np.isnan(given), cost, given)
+        paces = [trial.pace for trial in trials]
+        both = chain.from_iterable([pace or UNREAD for pace in paces] if None in paces else cast(list[Pace], paces))
+        pace = np.fromiter(both, np.float64, 2 * many).reshape(-1, 2) * NANO
+        during = _optional([trial.during for trial in trials]) * NANO
+        whole = tuple(np.clip(each, 0, NUMBER_MOST).astype(np.int32) for each in (heat, process))
+        self.parts.append((series, size, *whole, cost, busy, pace, calls, during))
+
+    def trials(self) -> Trials:
+        if not self.parts:
+            none = np.empty(0)
+            whole = np.empty(0, np.int32)
+            return Trials([], whole, none, whole, whole, none, none, np.empty((0, 2)), none)
+        columns = [np.concatenate(column) for column in zip(*self.parts, strict=True)]
+        if self.earlier:
+            columns = self._without_earlier(columns)
+        return Trials(list(self.codes), *columns)
+
+    def _without_earlier(self, columns: list[NDArray[np.generic]]) -> list[NDArray[np.generic]]:
+        series, kept = columns[0], np.ones(self.rows, dtype=bool)
+        for rows, which, name in self.earlier:
+            own = np.array([key[which] == name for key in self.codes], dtype=bool)
+            kept[:rows] &= ~own[series[:rows].astype(np.intp)]
+        return [column[kept] for column in columns]
+
+
+def _optional(column: list[float | None]) -> NDArray[np.float64]:
+    """A column in which cells may be missing."""
+    if column.count(None) == len(column):
+        return np.full(len(column), np.nan)
+    return np.array(column, np.float64) if None in column else np.fromiter(column, np.float64, len(column))
+
+
+class LogbookBuilder:
+    """Takes in records in the order of the logbook, and gives the logbook that they make so far.
+
+    Args:
+        path: what the logbook is called.
+    """
+
+    def __init__(self, path: Path) -> None:
+        self.path = path
+        self.warnings: list[str] = []
+        self.columns = _Columns()
+        self.waiting: list[Trial] = []
+        self.known: dict[tuple[int, str], str] = {}
+        self.single: dict[type, AnyRecord] = {}
+        self.contenders: dict[str, ContenderRecord] = {}
+        self.families: dict[str, FamilyRecord] = {}
+        self.told: dict[type, list[AnyRecord]] = {kind: [] for kind in TOLD}
+        self.assessed: set[str] = set()
+
+    def add(self, records: Sequence[AnyRecord]) -> None:
+        """Take in some more records."""
+        for part in parts(records):
+            if (changed := changes(part[0], self.known)) is not None:
+                self._settle()
+                self.columns.set_aside(*changed)
+                which, name = changed
+                for kind in (Failure, HiddenRecord, LinesRecord, Note):
+                    kept = [each for each in self.told[kind] if (each.contender, each.family)[which] != name]  # type: ignore[union-attr]
+                    self.told[kind] = kept
+            trials = [record for record in part if type(record) is Trial]
+            self.waiting += trials
+            if len(self.waiting) > WAITING_MOST:
+                self._settle()
+            if len(trials) < len(part):
+                for record in part:
+                    self._take(record)
+
+    def _take(self, record: AnyRecord) -> None:
+        """Take in a record that is no trial; one of a contender, family or run replaces what was known of it."""
+        if isinstance(record, ContenderRecord):
+            self.contenders[record.name] = record
+        elif isinstance(record, FamilyRecord):
+            self.families[record.name] = record
+        elif isinstance(record, Assessed):
+            self.assessed.add(record.contender)
+        elif isinstance(record, TOLD):
+            self.told[type(record)].append(record)
+        elif not isinstance(record, Trial):
+            self.single[type(record)] = record
+
+    def _settle(self) -> None:
+        self.columns.add(self.waiting)
+        self.waiting = []
+
+    def logbook(self) -> Logbook:
+        """What the records make so far."""
+        self._settle()
+        trials = self.columns.trials()
+        contenders, families = dict(self.contenders), dict(self.families)
+        for contender, family, _, _ in trials.keys:
+            contenders.setdefault(contender, ContenderRecord(name=contender))
+            families.setdefault(family, FamilyRecord(name=family))
+        header, study, machine, close = (self.single.get(kind) for kind in (Header, StudyRecord, Machine, Close))
+        told: dict[type, list[Any]] = {kind: [*rows] for kind, rows in self.told.items()}
+        return Logbook(
+            path=self.path,
+            header=header if isinstance(header, Header) else Header(),
+            study=study if isinstance(study, StudyRecord) else StudyRecord(name=self.path.stem),
+            machine=machine if isinstance(machine, Machine) else Machine(),
+            contenders=list(contenders.values()),
+            families=list(families.values()),
+            trials=trials,
+            hidden=told[HiddenRecord],
+            lines=told[LinesRecord],
+            failures=told[Failure],
+            notes=told[Note],
+            close=close if isinstance(close, Close) else None,
+            warnings=[*self.warnings],
+            assessed=frozenset(self.assessed),
+            searched=told[Searched],
+            instances=told[Instance],
+        )
+
+
+def parts(records: Sequence[AnyRecord]) -> Iterator[Sequence[AnyRecord]]:
+    """The records cut before each contender and family, so that what came before these is known."""
+    # Most chunks hold trials alone: asked for the types at once, a million of them cost next to nothing.
+    if not {ContenderRecord, FamilyRecord} & set(map(type, records)):
+        if records:
+            yield records
+        return
+    cuts = [at for at, record in enumerate(records) if isinstance(record, ContenderRecord | FamilyRecord)]
+    for begin, end in pairwise([0, *cuts, len(records)]):
+        if begin < end:
+            yield records[begin:end]
+
+
+def changes(record: AnyRecord, known: dict[tuple[int, str], str]) -> tuple[int, str] | None:
+    """A contender (0) or family (1) of which this record begins another version; None where it does not."""
+    if not isinstance(record, ContenderRecord | FamilyRecord) or not record.code:
+        return None
+    which = int(isinstance(record, FamilyRecord)), record.name
+    before, known[which] = known.get(which, record.code), record.code
+    return which if before != record.code else None

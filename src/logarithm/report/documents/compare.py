@@ -1,0 +1,128 @@
+"""What changed between logbooks, and what holds on several machines, as documents."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ...errors import counted
+from ...notation import numbers, words
+from ...notation.orders import pretty
+from ...notation.words import Place, place, place_said
+from ...results.across import Across, Overtaking
+from ...results.contrast import SAME, Change, Contrast, Contrasts
+from .. import units
+from ..document import DIM, VERDICTS, Document, Line, Section, Span, Table, told
+
+SIZES_SHOWN = 8
+UNKNOWN = "not known"
+NUMBERS = {2: "two", 3: "three", 4: "four", 5: "five", 6: "six", 7: "seven", 8: "eight", 9: "nine", 10: "ten"}
+Key = tuple[str, str, str | None, str]
+
+
+def contrast(found: Contrast) -> Document:
+    """What changed between two logbooks: sentences, then the ratio at each size."""
+    lines: list[Line] = [Span(_changed(change), VERDICTS.get(change.verdict, "")) for change in found.changes]
+    for each in found.moved:
+        who = f"{words.said(each.after)} over {words.said(each.before)}"
+        where = place_said((each.family, each.stage, each.metric))
+        how = "moved" if each.is_real else "has not moved, as far as can be told:"
+        ends = ((end.value, end.low, end.high) for end in (each.then, each.now))
+        spans = ["{} ({} to {})".format(*map(numbers.crossing, three)) for three in ends]
+        lines.append(f"the crossover of {who} on {where} {how} from {found.axis} = {spans[0]} to {spans[1]}")
+    table = Table(("contender", "family", found.axis, "ratio", "95 %", "difference"))
+    for change in found.changes:
+        for number, at in enumerate(units.evenly(len(change.sizes), SIZES_SHOWN)):
+            row = change.sizes[at]
+            names = (words.name(change.contender), place(_place(change))) if number == 0 else ("", "")
+            low, high = numbers.number(row.ratio.low), numbers.number(row.ratio.high)
+            clear = "clear" if row.is_clear else Span("within noise", DIM)
+            table.rows.append(
+                (*names, numbers.size(row.size), numbers.number(row.ratio.value), f"{low} to {high}", clear)
+            )
+    by_size = Section("sizes", "By size, cost after over cost before", tables=[table])
+    return Document(f"{found.names[0]} → {found.names[1]}", sections=[told(lines), by_size])
+
+
+def contrasts(found: Contrasts) -> Document:
+    """A series of logbooks: each step against the first and against the one before."""
+    rows: dict[Key, list[Line]] = {}
+    for at, (first, step) in enumerate(zip(found.against_first, found.steps, strict=True)):
+        last = {_key(each): each for each in step.changes}
+        for change in first.changes:
+            key = _key(change)
+            row = rows.setdefault(key, [units.NOTHING] * len(found.steps))
+            before = last.get(key)
+            row[at] = f"{_marked(change)} · {units.NOTHING if before is None else _marked(before)}"
+    table = Table(("contender", "family", *found.names[1:]), foot="≈ no difference seen; the others are real")
+    table.rows = [(words.name(key[0]), place(key[1:]), *cells) for key, cells in rows.items()]
+    return Document("Cost against the first · against the one before", sections=[Section("steps", "", tables=[table])])
+
+
+def _changed(change: Change) -> str:
+    """A change in a sentence."""
+    who = f"{words.said(change.contender)} on {place_said(_place(change))}"
+    overall = change.overall
+    share = f"{_percent(overall.value)} ({_percent(overall.low)} to {_percent(overall.high)})"
+    sentence = f"{who}: {change.verdict}{';' if change.verdict == SAME else ','} {share}"
+    if change.is_new_order:
+        sentence += f"; its order changed from {pretty(change.before or '')} to {pretty(change.after or '')}"
+    return sentence
+
+
+def _place(change: Change) -> Place:
+    return change.family, change.stage, change.metric
+
+
+def _key(change: Change) -> Key:
+    return change.contender, change.family, change.stage, change.metric
+
+
+def _percent(ratio: float) -> str:
+    """A ratio as a change: "+4.9 %"; from twice on as a factor."""
+    if ratio >= 2 or ratio <= 0.5:
+        return numbers.times(ratio)
+    return f"{100 * (ratio - 1):+.1f} %".replace("-0.0", "+0.0")
+
+
+def _marked(change: Change) -> str:
+    return f"{'≈ ' if change.verdict == SAME else ''}{_percent(change.overall.value)}"
+
+
+def across(found: Across) -> Document:
+    """What holds on several machines: a row for each, then where one overtakes another, and who leads on all."""
+    table = Table(("machine", "processor", "python", "noise", "settled"))
+    for name, findings in found.findings.items():
+        about, run = findings.machine, findings.run
+        settled = UNKNOWN if run.settled is None else "yes" if run.settled else "no"
+        facts = (str(about.get(key) or UNKNOWN) for key in ("processor", "python"))
+        table.rows.append((name, *facts, run.noise or UNKNOWN, settled))
+    sentences = list(_sentences(found)) or ["no crossover was measured on any of them"]
+    title = f"{words.name(found.study)} · {counted(len(found.findings), 'machine')}"
+    return Document(title, sections=[Section("machines", "", tables=[table]), told(sentences)])
+
+
+def _sentences(found: Across) -> Iterator[str]:
+    many = len(found.findings)
+    for each in found.overtaking:
+        yield _overtaking(each, many)
+    for lead in found.leading:
+        span = f"n = {numbers.size(lead.start)}" + ("" if lead.start == lead.end else f" to {numbers.size(lead.end)}")
+        where = place_said((lead.family, lead.stage, "time"))
+        yield f"{words.said(lead.leader)} leads on all machines at {span} on {where}"
+
+
+def _overtaking(each: Overtaking, many: int) -> str:
+    parts = []
+    for size, machines in each.places:
+        where = "all machines" if len(machines) == many else _many(machines)
+        parts.append(f"at n = {numbers.crossing(size)} on {where}")
+    if each.without:
+        parts.append(f"not within the sizes measured on {_many(each.without)}")
+    sentence = f"{words.said(each.after)} overtakes {words.said(each.before)} {', '.join(parts)}"
+    return f"{sentence} ({place_said((each.family, each.stage, 'time'))})"
+
+
+def _many(machines: list[str]) -> str:
+    if len(machines) < 2:
+        return machines[0]
+    return f"{NUMBERS.get(len(machines), str(len(machines)))} machines"

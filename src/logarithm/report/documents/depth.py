@@ -1,0 +1,115 @@
+"""Pairs, growth, lines and forecasts in depth, as documents."""
+
+from __future__ import annotations
+
+import math
+
+from ...notation import numbers, words
+from ...notation.orders import pretty
+from ...notation.words import place, place_said
+from ...results.depth import GrowthInDepth, GrowthsInDepth, Lines, PairInDepth, PairsInDepth
+from ...results.forecast import Ahead, Forecast
+from .. import units
+from ..document import DIM, Document, Line, Section, Span, Table, told
+from .lines import culprits, line_tables
+from .sentences import overtaking
+from .tables import formula
+
+FAR, WITHIN = "far", "within"  # beyond what was measured, and within it
+BEYOND = "beyond: so many times the largest size measured. A kink, a full cache or full memory may stand in between."
+
+
+def pairs(found: PairsInDepth) -> Document:
+    """Two contenders each: who leads where, every crossing, what is to be expected beyond, the ratio at each size."""
+    return Document("", sections=[_pair(each, found.axis) for each in found.in_depth])
+
+
+def _pair(found: PairInDepth, axis: str) -> Section:
+    pair = found.pair
+    one, other = words.said(pair.one), words.said(pair.other)
+    lines: list[Line] = [overtaking(each, axis) for each in found.crossovers]
+    for zone in pair.zones:
+        ends = f"{axis} = {numbers.size(_tidy(zone.start))} to {numbers.size(_tidy(zone.end))}"
+        who = f"{words.said(zone.leader)} leads" if zone.leader else "they cannot be told apart"
+        lines.append(f"{who} over {ends}")
+    if pair.ahead == "none":
+        lines.append("no crossover is to be expected beyond the sizes measured")
+    elif pair.ahead == "open" and axis == "n":
+        lines.append("what happens beyond the sizes measured is open")
+    table = Table((axis, f"{one} over {other}", "95 %"))
+    for row in found.ratios:
+        value, low, high = (numbers.number(end, 3) for end in (row.ratio.value, row.ratio.low, row.ratio.high))
+        table.rows.append((numbers.size(row.size), f"{value} ×", f"{low} to {high}"))
+    where = place_said((pair.family, pair.stage, pair.metric))
+    return Section("pair", f"{one} and {other} on {where}", lines, [table])
+
+
+def _tidy(size: float) -> float:
+    return round(size) if size >= 10 else float(f"{size:.2g}")
+
+
+def growth(found: GrowthsInDepth) -> Document:
+    """Curve by curve: every candidate, the residuals and local exponents by size, and the two exponents."""
+    return Document("", sections=[_curve(each) for each in found.curves])
+
+
+def _curve(found: GrowthInDepth) -> Section:
+    tried = Table(("order", "weight", "cost", "typical miss", "largest miss"), title="candidates")
+    for each in found.candidates:
+        weight = f"{each.weight:.2f}" if each.weight else Span("ruled out", DIM)
+        cost = formula(each.order, each.fixed, each.linear, each.scale, found.metric)
+        tried.rows.append((pretty(each.order), weight, cost, f"{100 * each.miss:.1f} %", f"{100 * each.misfit:.0f} %"))
+    unit = units.unit_for((row.cost for row in found.sizes), found.metric)
+    sizes = Table(("n", f"cost, {unit.name}".rstrip(", "), "off the first choice", "local exponent"), title="by size")
+    for row in found.sizes:
+        off: Line = Span("not fitted", DIM) if row.residual is None else f"{100 * row.residual:+.1f} %"
+        cost = numbers.number(row.cost / unit.size)
+        sizes.rows.append((numbers.size(row.size), cost, off, f"{row.exponent:.2f}"))
+    slope, law = found.exponent, found.law
+    lines: list[Line] = [
+        f"slope at the upper end, as measured: {slope.value:.2f} ({slope.low:.2f} to {slope.high:.2f}); "
+        f"of the law behind it, if caches bend it: {law.low:.2f} to {law.high:.2f}",
+        *([pretty(found.advice)] if found.advice else []),
+    ]
+    title = f"{words.name(found.contender)} on {place((found.family, found.stage, found.metric))}"
+    return Section("growth", title, lines, [tried, sizes], tables_first=True)
+
+
+def lines(found: Lines) -> Document:
+    """Which lines of the code the growth comes from."""
+    return Document("", sections=[Section("lines", "", list(culprits(found.lines)), line_tables(found.lines))])
+
+
+def forecast(found: Forecast) -> Document:
+    """Forecasts, a table a metric."""
+    tables: dict[str, Table] = {}
+    for each in found.rows:
+        what = f"{each.metric} at n = {numbers.size(found.at)}" if found.at is not None else _span(found.within)
+        table = tables.setdefault(each.metric, Table(("contender", "family", what, "95 %", "beyond")))
+        table.rows.append((words.name(each.contender), words.name(each.family), *_ahead(each, found.at is not None)))
+        table.foot = BEYOND if any(cell == FAR or "×" in str(cell) for *_, cell in table.rows) else " "
+    section = Section("forecast", "", tables=list(tables.values()))
+    return Document("", sections=[section] if tables else [told(["there is nothing to forecast"])])
+
+
+def _span(seconds: float | None) -> str:
+    return f"n within {units.unit_for([seconds or 0.0]).show(seconds or 0.0, 2)}"
+
+
+def _ahead(each: Ahead, is_cost: bool) -> tuple[str, str, str]:
+    """The value, its interval, and how far beyond what was measured it lies, or why there is none."""
+    if each.fails is not None:
+        return "none", units.NOTHING, f"it fails at n = {numbers.size(each.fails)}"
+    if each.value is None or each.low is None or each.high is None:
+        return "none", units.NOTHING, "even the smallest takes longer"
+    if each.exact:
+        return numbers.whole(each.value), f"exactly {units.formula(each.exact)}", "exact"
+    unit = units.unit_for([each.value], each.metric)
+    three = each.value, each.low, each.high
+    value, low, high = (unit.show(part, 2) if is_cost else _size(part) for part in three)
+    far = FAR if math.isinf(each.beyond) else f"{numbers.number(each.beyond, 2)} ×"
+    return value, f"{low} to {high}", far if each.beyond > 1 else WITHIN
+
+
+def _size(size: float) -> str:
+    return "any" if math.isinf(size) else numbers.whole(float(f"{size:.3g}"))

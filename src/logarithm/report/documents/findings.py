@@ -1,0 +1,375 @@
+"""The report of a logbook as a document: the answer in sentences first, then the tables behind it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import msgspec
+
+from ...errors import counted
+from ...notation import numbers, words
+from ...notation.metrics import TIMED
+from ...notation.words import Place, place, place_said
+from ...results.findings import FailureFinding, Findings, NoteFinding, Standing
+from .. import units
+from ..document import DIM, STRONG, Document, Line, Section, Span, Table, sections_of
+from .breakeven import repaying
+from .chart import charts
+from .crowd import first_look
+from .lines import culprits, line_tables
+from .sentences import axis_of, choices, overtaking
+from .tables import breakeven, costs, growth, growth_details, native, per_item, places, ratio_details, ratios
+
+LINES_MOST = 8
+SAME = 1e-9
+UNSETTLED_MOST, EARLY = 4, 0.9
+TIE_TOLD = 0.25  # a tie is called equal within a share up to this; beyond it nothing is known
+NAMES = (
+    *("answer", "crossovers", "choice", "breakeven", "startup", "inputs", "growth", "ratios", "costs", "counts"),
+    *("lines", "native", "failures", "notes", "machine", "chart"),
+)
+"""What `--section` may name."""
+CAUSES = {"ceiling": "a call would be over the ceiling", "budget": "the budget has no room for it"}
+
+
+def report(
+    findings: Findings, everything: bool = False, only: str | None = None, sizes_shown: int = 8, width: int = 100
+) -> Document:
+    """The report.
+
+    Args:
+        findings: what was found.
+        everything: also what is left out of a first look: every line, costs beside ratios, intervals of ratios.
+        only: the name of a single section.
+        sizes_shown: how many sizes a table has room for.
+        width: letters that a chart may be wide.
+    """
+    made = heading(findings)
+    made.sections = sections(findings, everything or only is not None, sizes_shown)
+    if only == "chart" or everything:
+        made.sections.append(Section("chart", "", text="\n\n".join(charts(findings, width))))
+    if only is None:
+        return made
+    chosen = made.only(only)
+    return chosen if chosen.sections else Document("", facts="there is nothing to report in this section")
+
+
+def heading(findings: Findings) -> Document:
+    """The study's name, its question, and the facts of the run in a line."""
+    study, run = findings.study, findings.run
+    facts = [counted(len(study.contenders), "contender"), counted(len(study.families), "family", "families")]
+    if run.sizes:
+        low, high = run.sizes[0], run.sizes[-1]
+        ends = numbers.size(low) if low == high else f"{numbers.size(low)} … {numbers.size(high)}"
+        facts.append(f"{axis_of(findings)} = {ends}")
+    if run.heats:
+        facts.append(f"{counted(run.heats, 'heat')} in {counted(run.processes, 'process', 'processes')}")
+    if run.elapsed is not None:
+        facts.append(_ended(findings))
+    if run.noise:
+        facts.append(f"machine {run.noise}")
+    if run.reason == "interrupted":
+        facts.append("interrupted")
+    return Document(words.name(study.name), study.question, " · ".join(facts))
+
+
+def _ended(findings: Findings) -> str:
+    """How long it took, and whether everything was settled by then."""
+    run = findings.run
+    took = numbers.span(run.elapsed or 0.0)
+    if run.settled is None or run.budget is None or run.reason != "finished":
+        return took
+    of = f"{took} of {numbers.span(run.budget)}"
+    return f"settled after {of}" if run.settled else f"not settled after {of}"
+
+
+def sections(findings: Findings, everything: bool = False, sizes_shown: int = 8) -> list[Section]:
+    """The sections that a person needs, in the order of reading; or everything there is.
+
+    Args:
+        findings: what was found.
+        everything: also what is left out of a first look: every line, costs beside ratios, intervals of ratios.
+        sizes_shown: how many sizes a table has room for.
+    """
+    whole, left = findings, 0
+    if not everything:
+        findings, left = first_look(findings)
+    main, counted = apart(findings)
+    made = [
+        Section("answer", "", list(_others(left)), [answers(apart(whole)[0])], tables_first=True),
+        Section("crossovers", "Crossovers", list(_overtakings(main))),
+        Section("choice", "Choice", list(choices(main))),
+        Section("breakeven", "Break-even", list(repaying(findings)), [breakeven(findings)] if everything else []),
+        Section("startup", "Start-up", [*_startups(findings), *_warm_ups(findings)]),
+        Section("growth", "Growth", list(growth_details(main)), [growth(main)], tables_first=True),
+        *_ratios_and_costs(main, everything, sizes_shown),
+        *([_counts(counted, everything, sizes_shown)] if counted is not None else []),
+        _lines(findings, everything),
+        Section("inputs", "Fresh and repeated inputs", list(_learned(findings))),
+        Section("native", "Calls into compiled code", tables=[native(findings)] if everything else []),
+        Section("failures", "Failures", [failure(each, findings) for each in findings.failures]),
+        Section("notes", "Notes", list(_notes(findings, everything))),
+        Section("machine", "Machine", list(_machine(findings)), is_small=True),
+    ]
+    for each in made:
+        if not everything and each.name != "machine" and len(each.lines) > LINES_MOST:
+            left = len(each.lines) - LINES_MOST
+            each.lines[LINES_MOST:] = [f"… and {left} more: logarithm report --section {each.name}"]
+    return sections_of(*made)
+
+
+def _others(left: int) -> Iterator[str]:
+    """How many contenders of a crowd are not among the tables."""
+    if left:
+        yield f"{left} other contenders are left out below: logarithm report --all, or --format json, has them"
+
+
+def apart(findings: Findings) -> tuple[Findings, Findings | None]:
+    """Times, and what was counted; where there is only one of them, that and None."""
+    parts = [
+        msgspec.structs.replace(
+            findings,
+            **{
+                name: [each for each in getattr(findings, name) if (each.metric in TIMED) is timed]
+                for name in ("growth", "crossovers", "standings", "pairs", "safe", "cutoffs", "claims", "costs")
+            },
+        )
+        for timed in (True, False)
+    ]
+    times, counted = parts
+    return (times, counted) if times.costs and counted.costs else (findings, None)
+
+
+def _counts(findings: Findings, everything: bool, sizes_shown: int) -> Section:
+    """What was counted: who has the fewest, the formulas, where one overtakes another."""
+    tables = [answers(findings), growth(findings)]
+    if everything:
+        tables += costs(findings, sizes_shown)
+    lines: list[Line] = [*_overtakings(findings), *growth_details(findings)]
+    return Section("counts", "Counts", lines, tables, tables_first=True)
+
+
+def _lines(findings: Findings, everything: bool) -> Section:
+    """Which line each contender's growth comes from; all lines for those who ask."""
+    found = line_tables(findings.lines) if everything else []
+    return Section("lines", "Where the growth is", list(culprits(findings.lines)), found)
+
+
+def _ratios_and_costs(findings: Findings, everything: bool, sizes_shown: int) -> Iterator[Section]:
+    fast = ratios(findings, sizes_shown) if findings.study.baseline else []
+    dear = costs(findings, sizes_shown)
+    if fast:
+        details = ratio_details(findings) if everything else []
+        base = words.said(findings.study.baseline or "")
+        yield Section("ratios", f"How many times as fast as {base}", tables=[*fast, *details])
+    # Where ratios say it, costs are for those who ask.
+    if dear and (everything or not fast):
+        yield Section("costs", "Cost of a call", tables=[*dear, *per_item(findings)])
+
+
+TIED = "cannot be told apart"
+
+
+def answers(findings: Findings) -> Table:
+    """Who leads where, a row a family; leaders stand out, and what is undecided does not."""
+    table = Table(headings=None)
+    if len(findings.study.contenders) < 2:
+        return table
+    tied = False
+    for where, standings in places(findings.standings).items():
+        told: list[str | Span] = []
+        for standing in standings:
+            told += ["; "] if told else []
+            # Said in full once; from then on in a word.
+            told += _leads(standing, where, len(standings) == 1, findings, "tie" if tied else TIED)
+            tied = tied or (bool(standing.tied) and _tie(standing) == TIED)
+        never = _never(where, standings, findings)
+        if never:
+            rest = f"{words.listed(never, 4)} never {'leads' if len(never) == 1 else 'lead'}"
+            told += ["; ", Span(rest, DIM)]
+        table.rows.append((place(where), tuple(told)))
+    return table
+
+
+def _leads(standing: Standing, where: Place, alone: bool, findings: Findings, open_tie: str) -> list[str | Span]:
+    """Who leads over a range of sizes, in pieces."""
+    here = [point.size for each in places(findings.costs)[where] for point in each.points]
+    low, high = min(here), max(here)
+    axis, start, end = axis_of(findings), numbers.size(standing.start), numbers.size(standing.end)
+    if alone:
+        span = "at every size" if low < high else f"at {axis} = {numbers.size(low)}"
+    elif standing.start <= low:
+        span = f"up to {axis} = {end}"
+    elif standing.start == standing.end:
+        span = f"at {start}"
+    else:
+        span = f"from {start} on" if standing.end >= high else f"from {start} to {end}"
+    if standing.tied:
+        everyone, how = words.listed([standing.leader, *standing.tied], 4), _tie(standing)
+        return [Span(f"{everyone} {open_tie if how == TIED else how} {span}", DIM)]
+    return [Span(words.said(standing.leader), STRONG), f" leads {span}"]
+
+
+def _tie(standing: Standing) -> str:
+    """What is known of contenders that cannot be told apart: by how much they may differ, where that is little."""
+    if standing.within is None or standing.within > TIE_TOLD:
+        return TIED
+    if standing.within < SAME:
+        return "are equal"
+    return f"are equal within {numbers.number(100 * standing.within, 2)} %"
+
+
+def _never(where: Place, standings: list[Standing], findings: Findings) -> list[str]:
+    """Contenders measured there that never lead nor tie for the lead."""
+    seen = {name for each in standings for name in (each.leader, *each.tied)}
+    present = [each.contender for each in places(findings.costs)[where]]
+    return [name for name in present if name not in seen and name not in findings.study.yardsticks]
+
+
+def _overtakings(findings: Findings) -> Iterator[str]:
+    """Crossovers in sentences: those between leaders first, measured before forecast."""
+    leaders = {(each.family, each.stage, each.metric, each.leader) for each in findings.standings}
+
+    def rank(each: object) -> tuple[bool, bool]:
+        names = (getattr(each, "before", ""), getattr(each, "after", ""))
+        where = tuple(getattr(each, key) for key in ("family", "stage", "metric"))
+        return getattr(each, "basis", "") == "forecast", not all((*where, name) in leaders for name in names)
+
+    for crossover in sorted(findings.crossovers, key=rank):
+        yield overtaking(crossover, axis_of(findings))
+
+
+def failure(found: FailureFinding, findings: Findings) -> str:
+    """A failure in a sentence."""
+    works = f"works up to {numbers.size(found.works)}, then " if found.works is not None else ""
+    detail = f" ({found.detail})" if found.detail else ""
+    where = f"{axis_of(findings)} = {numbers.size(found.size)}"
+    return f"{words.said(found.contender)} on {words.said(found.family)}: {works}{found.reason} at {where}{detail}"
+
+
+def _startups(findings: Findings) -> Iterator[str]:
+    """How long commands take to start, and from where on they lead, with and without that."""
+    axis = axis_of(findings)
+    for contender in dict.fromkeys(each.contender for each in findings.startups):
+        own = [each for each in findings.startups if each.contender == contender]
+        name = words.said(contender)
+        yield f"{name} starts in {units.unit_for([own[0].seconds]).show(own[0].seconds, 2)}, which is part of each call"
+        for each in own:
+            if each.size is None and each.kept is None:
+                continue
+            where = f"{words.said(each.over)} on {words.said(each.family)}"
+            kept = (
+                "" if each.kept is None else f"from {axis} = {numbers.crossing(each.kept)} on if it were kept running"
+            )
+            if each.size is None:
+                yield f"{name} is never ahead of {where}, but would be {kept}"
+            else:
+                told = f"{name} is ahead of {where} from {axis} = {numbers.crossing(each.size)} on"
+                yield f"{told}, {kept}" if kept else told
+
+
+def _warm_ups(findings: Findings) -> Iterator[str]:
+    """What a new process costs before it is at full speed, and after how many calls that is repaid."""
+    for each in findings.warmups:
+        name, span = words.said(each.contender), units.unit_for([each.seconds]).show(each.seconds, 2)
+        extra = units.unit_for([each.extra]).show(each.extra, 2)
+        told = f"{name} is at full speed after {span} of calls; its first calls cost {numbers.times(each.cold)} as much"
+        if each.repaid is None or each.over is None or each.at is None:
+            yield f"{told}, {extra} in all"
+        else:
+            over, at = words.said(each.over), f"{axis_of(findings)} = {numbers.size(each.at)}"
+            calls = counted(max(1, round(each.repaid)), "call")
+            yield f"{told}, {extra} in all, which is repaid against {over} at {at} after {calls}"
+
+
+def _learned(findings: Findings) -> Iterator[str]:
+    """Where repeating one input would have misled, and what that would do to the crossovers."""
+    axis = axis_of(findings)
+    for each in findings.repeated:
+        where = f"{axis} = {numbers.size(each.size)} on {place_said((each.family, each.stage, 'time'))}"
+        cheaper = f"{words.said(each.contender)} is {numbers.times(each.ratio)} cheaper at {where}"
+        yield f"{cheaper} if one input is repeated: the processor has learnt it"
+    for cross in findings.crossovers:
+        if cross.repeated is not None and cross.basis == "measured":
+            pair = f"{words.said(cross.after)} overtaking {words.said(cross.before)}"
+            where = place_said((cross.family, cross.stage, cross.metric))
+            at, true = numbers.crossing(cross.repeated), numbers.crossing(cross.size)
+            yield f"repeated inputs would show {pair} on {where} at {axis} = {at}, not {true}"
+
+
+def _notes(findings: Findings, everything: bool) -> Iterator[str]:
+    """What else is worth telling; where ladders ended early is summed up, unless everything is asked for."""
+    ended: dict[str, list[NoteFinding]] = {}
+    for found in findings.notes:
+        if found.topic == "ladder" and not everything:
+            ended.setdefault(CAUSES.get(found.cause, CAUSES["budget"]), []).append(found)
+        else:
+            yield note(found)
+    for why, group in ended.items():
+        listed = [f"{words.said(each.contender or '')} on {words.said(each.family or '')}" for each in group]
+        sizes = [
+            f"{who} before {axis_of(findings)} = {numbers.size(each.size or 0)}"
+            for who, each in zip(listed, group, strict=True)
+        ]
+        yield f"ended early because {why}: {', '.join(sizes[:4])}" + (
+            f" and {len(sizes) - 4} more" if len(sizes) > 4 else ""
+        )
+    yield from _unsettled(findings, everything)
+    yield from findings.warnings
+    if findings.run.noise == "noisy":
+        yield (
+            f"the machine was noisy: its pace varied by {numbers.number(findings.run.spread or 0, 2)} ×, and "
+            f"{100 * (findings.run.disturbed or 0):.0f} % of the trials were left out; intervals are wider for it"
+        )
+
+
+def _unsettled(findings: Findings, everything: bool) -> Iterator[str]:
+    """What is not settled, and why it ended all the same."""
+    run = findings.run
+    if not run.unsettled or run.elapsed is None or run.budget is None:
+        return
+    shown = run.unsettled if everything else run.unsettled[:UNSETTLED_MOST]
+    more = f"; and {len(run.unsettled) - len(shown)} more" if len(shown) < len(run.unsettled) else ""
+    early = run.elapsed < EARLY * run.budget
+    why = "more trials within the budget would not settle it" if early else "a longer --budget may settle it"
+    yield f"not settled, and {why}: {'; '.join(shown)}{more}"
+
+
+def note(found: NoteFinding) -> str:
+    """A note in a sentence, with whom and what it is about."""
+    about = words.said(found.contender) if found.contender else ""
+    if found.family:
+        about += f" on {words.said(found.family)}"
+    return f"{about}: {found.text}" if about else found.text
+
+
+def _machine(findings: Findings) -> Iterator[str]:
+    machine = findings.machine
+    facts = [str(machine[key]) for key in ("processor", "system", "python") if machine.get(key)]
+    if machine.get("cores"):
+        facts.insert(1, counted(machine["cores"], "core"))
+    if facts:
+        yield " · ".join(facts)
+    for tool, version in findings.tools.items():
+        yield f"{tool}: {version}" if version else tool
+
+
+def how_measured(findings: Findings) -> Section:
+    """How it was measured, for those who ask."""
+    run, study = findings.run, findings.study
+    lines: list[Line] = []
+    if run.created:
+        lines.append(f"begun {run.created}" + (f", for {numbers.span(run.elapsed)}" if run.elapsed is not None else ""))
+    if run.heats:
+        many = "1 process" if run.processes == 1 else f"up to {run.processes} processes"
+        lines.append(f"{run.trials} trials in {counted(run.heats, 'shuffled heat')}, {many} of each contender")
+    if run.noise and run.spread is not None:
+        left = f"{100 * (run.disturbed or 0):.0f} % of the trials were left out"
+        lines.append(
+            f"the machine was {run.noise}: its pace varied by {run.spread:.2f} × (upper over lower decile), and {left}"
+        )
+    lines.append("intervals are for 95 %; a lead must be more than 1 %, and clearer than chance makes any of all sizes")
+    lines.append(f"logbook: {run.logbook}")
+    if study.sha256:
+        lines.append(f"study: {study.file}, SHA-256 {study.sha256}")
+    return Section("how", "How it was measured", lines)

@@ -1,0 +1,118 @@
+"""A class as a document, as CSV, and a document for each submission, to hand back."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Iterator, Sequence
+
+from ...errors import counted
+from ...notation import numbers, words
+from ...notation.orders import pretty
+from ...results.grades import CORRECT, EXCEEDS, Class, Grade
+from .. import units
+from ..document import BAD, DIM, DOUBT, GOOD, Document, Line, Section, Span, Table, sections_of, told
+from .lines import culprit, line_tables
+
+TONES = {"correct": GOOD, "meets": GOOD, "incorrect": BAD, "fails": BAD, "broken": BAD, "exceeds": BAD, "open": DOUBT}
+REQUIRED = {
+    "meets": "within what is asked",
+    "exceeds": "grows faster than is asked",
+    "open": "whether it is within what is asked is open",
+}
+FORMULA = ("=", "+", "-", "@", "\t", "\r")
+
+
+def grades(found: Class) -> Document:
+    """The class in a line, and a row for each submission."""
+    columns = headings(found)
+    table = Table(tuple(words.name(column) for column in columns), foot=_meaning(found.rows) or " ")
+    for row in found.rows:
+        name, *middle, detail = cells(row, columns)
+        shown: list[Line] = [Span(cell, TONES.get(cell, "")) if cell else Span(units.NOTHING, DIM) for cell in middle]
+        table.rows.append((words.name(name), *shown, detail))
+    weak = told(found.weaknesses)
+    whole = Section("class", "", [summary(found.rows)], [table])
+    return Document(words.name(found.study), sections=sections_of(weak, whole))
+
+
+def headings(found: Class) -> list[str]:
+    """The columns of the table."""
+    marks = ["marks"] if any(row.marks is not None for row in found.rows) else []
+    return ["submission", "verdict", *found.families, "order asked for", "time", "steps", *marks, "detail"]
+
+
+def cells(row: Grade, columns: Sequence[str]) -> list[str]:
+    """One row of the table as text."""
+    families = columns[2 : columns.index("order asked for")]
+    orders = [pretty(row.orders.get(family, "")) for family in families]
+    time, steps = (numbers.times(value) if value else "" for value in (row.time, row.steps))
+    detail = "; ".join(part for part in (row.detail, *row.traps) if part)
+    marks = [f"{row.marks:g}" if row.marks is not None else ""] if "marks" in columns else []
+    return [row.name, row.verdict, *orders, row.requirement, time, steps, *marks, detail]
+
+
+def summary(rows: Sequence[Grade]) -> str:
+    """The class in a line."""
+    counts = {
+        verdict: sum(row.verdict == verdict for row in rows) for verdict in dict.fromkeys(r.verdict for r in rows)
+    }
+    named = {verdict: "fail" if verdict == "fails" and counts[verdict] > 1 else verdict for verdict in sorted(counts)}
+    listed = ", ".join(f"{counts[verdict]} {word}" for verdict, word in named.items())
+    exceeding = sum(row.requirement == EXCEEDS for row in rows)
+    faster = f"; {exceeding} {'grows' if exceeding == 1 else 'grow'} faster than asked" if exceeding else ""
+    return f"{counted(len(rows), 'submission')}: {listed}{faster}"
+
+
+def _meaning(rows: Sequence[Grade]) -> str:
+    """What the cells of the table mean, and why some are empty."""
+    size = next((row.size for row in rows if row.size), None)
+    parts = ["orders are those of steps"] if any(row.orders for row in rows) else []
+    if size:
+        parts.append(f"time and steps: times those of the reference at n = {numbers.size(size)}")
+    if any(row.verdict != CORRECT for row in rows):
+        parts.append(f"{units.NOTHING} only what is right is counted and timed")
+    return "; ".join(parts)
+
+
+def as_csv(found: Class) -> str:
+    """The table as CSV; a cell that a spreadsheet would take for a formula has an apostrophe in front."""
+    columns = headings(found)
+    stream = io.StringIO()
+    writer = csv.writer(stream, lineterminator="\n")
+    writer.writerow(columns)
+    for row in found.rows:
+        made = cells(row, columns)
+        at = columns.index("time")
+        made[at : at + 2] = ["" if value is None else f"{value:.4g}" for value in (row.time, row.steps)]
+        writer.writerow([f"'{cell}" if cell.startswith(FORMULA) else cell for cell in made])
+    return stream.getvalue()
+
+
+def submission(row: Grade, found: Class) -> Document:
+    """What is handed back: one submission, and nothing of the others."""
+    asked = f"asked for: {pretty(row.require)}" if row.require else ""
+    facts = " · ".join(part for part in (found.question, asked, row.file) if part)
+    verdict: list[str | Span] = [Span(row.verdict, TONES.get(row.verdict, ""))]
+    if row.requirement:
+        verdict += [", ", Span(REQUIRED[row.requirement], TONES[row.requirement])]
+    first = Section("verdict", "", [tuple(verdict), *([row.detail] if row.detail else [])])
+    rest = Section("details", "", list(_details(row)))
+    tables = [Section("lines", "", tables=[table]) for table in line_tables(row.lines)]
+    return Document(row.name, words.name(found.study), facts, sections_of(first, rest, *tables))
+
+
+def _details(row: Grade) -> Iterator[Line]:
+    for family, order in row.orders.items():
+        yield f"on {words.name(family)} the number of steps grows as {pretty(order) or 'open'}"
+    if row.requirement == EXCEEDS:
+        yield f"That is faster growth than is asked, on {', '.join(map(words.name, row.exceeds))}."
+    if row.time:
+        between = f" ({numbers.times(row.low)} to {numbers.times(row.high)})" if row.low and row.high else ""
+        steps = f", and {numbers.times(row.steps)} its steps" if row.steps else ""
+        at = numbers.size(row.size or 0)
+        yield f"at n = {at} it takes {numbers.times(row.time)} the time of the reference{between}{steps}"
+    if row.marks is not None:
+        yield f"marks: {row.marks:g}"
+    yield from (f"on {words.name(each.family)}: {culprit(each)}" for each in row.lines if each.culprit)
+    yield from (f"it {trap}" for trap in row.traps)

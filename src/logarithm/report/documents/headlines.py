@@ -1,0 +1,103 @@
+"""The answer of a figure, as its title, and a caption that can be copied."""
+
+from __future__ import annotations
+
+from ...notation import numbers, words
+from ...notation.words import Place, place_said
+from ...results.findings import Findings
+from .. import units
+from .sentences import axis_of
+from .tables import places
+
+
+def headline(findings: Findings, view: str = "growth") -> str:
+    """What a figure shows, in a short sentence."""
+    if view == "ratio":
+        return _fastest(findings) or "How many times as fast"
+    if view == "work":
+        return _least(findings) or "Work of one call, counted"
+    if view == "spread" and findings.samples:
+        axis, size = axis_of(findings), numbers.size(findings.samples[0].size)
+        return f"Single trials at {axis} = {size}"
+    return _overtaking(findings) or _leading(findings) or _growing(findings) or "What each call costs"
+
+
+def caption(findings: Findings, view: str = "growth") -> str:
+    """A caption: what is shown, of what, measured how and where."""
+    run, machine = findings.run, findings.machine
+    parts = [f"{headline(findings, view)}."]
+    asked = findings.study.question or findings.study.name
+    parts.append(f"{asked} ({words.listed(findings.study.contenders)})")
+    if run.heats:
+        processes = "one process" if run.processes == 1 else f"up to {run.processes} processes"
+        parts.append(f"Medians of {run.heats} shuffled heats in {processes} of each contender")
+    facts = [str(machine[key]) for key in ("processor", "system", "python") if machine.get(key)]
+    if facts:
+        parts.append(", ".join(facts))
+    return " ".join(part if part.endswith((".", "?", "!")) else f"{part}." for part in parts)
+
+
+def _where(where: Place, findings: Findings) -> str:
+    """On which family, where there are several."""
+    several = len({(each.family, each.stage, each.metric) for each in findings.costs}) > 1
+    return f" on {place_said(where)}" if several else ""
+
+
+def _overtaking(findings: Findings) -> str:
+    """The first crossover between two that lead."""
+    for leading in findings.standings:
+        where = leading.family, leading.stage, leading.metric
+        found = [
+            each
+            for each in findings.crossovers
+            if (each.family, each.stage, each.metric) == where and each.basis == "measured"
+        ]
+        leaders = {each.leader for each in findings.standings if (each.family, each.stage, each.metric) == where}
+        for each in sorted(found, key=lambda crossing: crossing.size):
+            if {each.before, each.after} <= leaders:
+                who = f"{words.said(each.after)} overtakes {words.said(each.before)}"
+                return f"{who} at {axis_of(findings)} = {numbers.crossing(each.size)}{_where(where, findings)}"
+    return ""
+
+
+def _leading(findings: Findings) -> str:
+    """Who leads everywhere."""
+    leaders = {each.leader for each in findings.standings}
+    if len(findings.study.contenders) < 2 or len(leaders) != 1 or any(each.tied for each in findings.standings):
+        return ""
+    return f"{words.said(leaders.pop())} leads at every size"
+
+
+def _growing(findings: Findings) -> str:
+    """How the first contender grows."""
+    named = [each for each in findings.growth if each.order]
+    return f"{words.said(named[0].contender)} grows as {units.formula(named[0].order or '')}" if named else ""
+
+
+def _fastest(findings: Findings) -> str:
+    """The largest ratio to the reference."""
+    found = [(point.ratio.value, point.size, each) for each in findings.costs for point in each.points if point.ratio]
+    if not found:
+        return ""
+    ratio, size, most = max(found, key=lambda each: each[0])
+    reference = words.said(findings.study.reference)
+    if ratio <= 1:
+        return f"nobody is faster than {reference}"
+    where = _where((most.family, most.stage, most.metric), findings)
+    return (
+        f"{words.said(most.contender)} is up to {numbers.times(ratio)} as fast as {reference}, at "
+        f"{axis_of(findings)} = {numbers.size(size)}{where}"
+    )
+
+
+def _least(findings: Findings) -> str:
+    """Who does least, at the largest size that all of a place have."""
+    for where, group in places(findings.costs).items():
+        shared = set.intersection(*({point.size for point in each.points} for each in group))
+        if len(group) < 2 or not shared:
+            continue
+        size = max(shared)
+        counts = {each.contender: point.typical for each in group for point in each.points if point.size == size}
+        least = min(counts, key=lambda name: counts[name])
+        return f"{words.said(least)} does least at {axis_of(findings)} = {numbers.size(size)}{_where(where, findings)}"
+    return ""

@@ -1,0 +1,91 @@
+"""Places, axes and comparisons in words: who overtakes whom, whom to choose."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from itertools import pairwise
+from typing import Any
+
+from ...notation import numbers, words
+from ...notation.words import place_said
+from ...results.findings import CrossoverFinding, Findings
+
+
+def axis_of(findings: Findings) -> str:
+    """What the horizontal axis is called: n for sizes."""
+    return "n" if findings.study.axis == "size" else findings.study.axis
+
+
+def overtaking(crossover: CrossoverFinding, axis: str) -> str:
+    """A crossover in a sentence: "sweep overtakes every pair at n = 43 (41 to 45) on scattered; …"."""
+    at, low = numbers.crossing(crossover.size), numbers.crossing(crossover.low)
+    interval = f"{low} or later" if crossover.high is None else f"{low} to {numbers.crossing(crossover.high)}"
+    before, after = words.said(crossover.before), words.said(crossover.after)
+    where = place_said((crossover.family, crossover.stage, crossover.metric))
+    if crossover.basis == "forecast":
+        return (
+            f"{after} is forecast to overtake {before} at about {axis} = {at} ({interval}), "
+            f"beyond the sizes measured, on {where}"
+        )
+    ends = []
+    if crossover.metric not in ("time", "cpu"):
+        many = "as much" if crossover.metric == "memory" else "as many"
+        if crossover.lead > 1:
+            ends.append(f"at {numbers.size(crossover.start)} {after} needs {numbers.times(crossover.lead)} {many}")
+        if crossover.ratio > 1:
+            ends.append(f"at {numbers.size(crossover.at)} {before} needs {numbers.times(crossover.ratio)} {many}")
+    elif crossover.lead > 1 and crossover.ratio > 1:
+        lead = numbers.times(1 / crossover.lead)
+        ends.append(f"{lead} as fast at {numbers.size(crossover.start)}")
+        ends.append(f"{numbers.times(crossover.ratio)} at {numbers.size(crossover.at)}")
+    unsure = "" if crossover.low == crossover.high else f" ({interval})"
+    told = f"{after} overtakes {before} at {axis} = {at}{unsure} on {where}"
+    return told + (f"; {', '.join(ends)}" if ends else "")
+
+
+def choices(findings: Findings) -> Iterator[str]:
+    """Whom to take not knowing the family, and where a hybrid should switch, in sentences."""
+    axis = axis_of(findings)
+    groups: dict[tuple[str | None, str], list[Any]] = {}
+    for safe in findings.safe:
+        groups.setdefault((safe.stage, safe.metric), []).append(safe)
+    for (stage, metric), group in groups.items():
+        kind = ", ".join([*([stage] if stage else []), *([metric] if metric != "time" else [])])
+        parts = []
+        for number, safe in enumerate(group):
+            worst = f"(at worst {numbers.times(safe.worst)} the leader's cost)" if safe.worst > 1.05 else ""
+            name = words.said(safe.contender)
+            if len(group) == 1:
+                parts.append(f"{name} at every size {worst}")
+            elif number == 0:
+                parts.append(f"{name} up to {axis} = {numbers.size(safe.end)} {worst}")
+            elif number == len(group) - 1:
+                parts.append(f"{name} from {numbers.size(safe.start)} to {numbers.size(safe.end)} {worst}")
+            else:
+                parts.append(f"{name} up to {numbers.size(safe.end)} {worst}")
+        told = ", ".join(part.strip() for part in parts)
+        yield f"not knowing the family{f' ({kind})' if kind else ''}: {told}"
+        yield from _only_where(stage, metric, {safe.contender for safe in group}, findings)
+    successions = {
+        (one.stage, one.metric, one.leader, other.leader)
+        for one, other in pairwise(findings.standings)
+        if (one.family, one.stage, one.metric) == (other.family, other.stage, other.metric)
+    }
+    for cut in findings.cutoffs:
+        if (cut.stage, cut.metric, cut.before, cut.after) in successions:
+            pair = f"{words.said(cut.before)} and {words.said(cut.after)}"
+            worst = f"; at worst {numbers.times(cut.worst)} the better of the two" if cut.worst > 1.05 else ""
+            where = words.listed(cut.families)
+            yield f"a hybrid of {pair} should switch at {axis} = {numbers.crossing(cut.size)} ({where}{worst})"
+
+
+def _only_where(stage: str | None, metric: str, safe: set[str], findings: Findings) -> Iterator[str]:
+    """Contenders that lead somewhere without being a safe choice anywhere."""
+    lead: dict[str, list[str]] = {}
+    for each in findings.standings:
+        if (each.stage, each.metric) == (stage, metric) and each.leader not in safe:
+            families = lead.setdefault(each.leader, [])
+            if each.family not in families:
+                families.append(each.family)
+    for name, families in lead.items():
+        yield f"{words.said(name)} only where it is {words.listed(families)}"

@@ -1,0 +1,308 @@
+"""The tables of the report, as cells of text: growth, costs, ratios, break-even."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Iterator, Sequence
+from itertools import pairwise
+from typing import Protocol, TypeVar
+
+from ...notation import numbers, words
+from ...notation.orders import pretty
+from ...notation.sizes import Number
+from ...notation.words import Place, place, place_said
+from ...results.findings import Breakeven, Findings, GrowthFinding, WorkFinding
+from .. import units
+from ..document import DIM, VERDICTS, Line, Span, Table
+from .sentences import axis_of
+
+ROWS_MOST, CALLS_MOST = 8, 6
+RISE = 1.5  # so many times as dear is a rise worth a word
+
+
+class Placed(Protocol):
+    """Anything that was found for a family, stage and metric."""
+
+    family: str
+    stage: str | None
+    metric: str
+
+
+Found = TypeVar("Found", bound=Placed)
+
+
+def places(found: Iterable[Found]) -> dict[Place, list[Found]]:
+    """What was found, by family, stage and metric."""
+    grouped: dict[Place, list[Found]] = {}
+    for each in found:
+        grouped.setdefault((each.family, each.stage, each.metric), []).append(each)
+    return grouped
+
+
+def growth(findings: Findings) -> Table:
+    """How each cost grows, with the verdict on its claim."""
+    claims = {(each.contender, each.family, each.stage, each.metric): each for each in findings.claims}
+    where = {(each.family, each.stage, each.metric) for each in findings.growth}
+    several = len(where) > 1 or any(metric != "time" for *_, metric in where)
+    claimed = bool(findings.claims)
+    headings = ["contender", *(["family"] if several else []), "order", "cost"]
+    unsure = any(len(each.plausible) > 1 for each in findings.growth)
+    worked = any(each.work is not None for each in findings.growth)
+    # Where work speaks too, it says more than the slope of time.
+    more = (("tail exponent", not worked), ("work", worked), ("claim", claimed), ("not ruled out", unsure))
+    named = (*headings, *(heading for heading, is_there in more if is_there))
+    table = Table(named, spare=("tail exponent", "work", "cost"), whole=("order", "tail exponent"))
+    for each in findings.growth:
+        claim = claims.get((each.contender, each.family, each.stage, each.metric))
+        verdict: Line = Span("no claim", DIM)
+        if claim is not None:
+            since = "" if claim.since is None else f" from {numbers.size(claim.since)} on"
+            verdict = Span(f"{units.formula(claim.claim)} {claim.verdict}{since}", VERDICTS[claim.verdict])
+        exponent = f"{each.exponent.low:.2f} to {each.exponent.high:.2f}" if each.exponent else "open"
+        others = [pretty(other.order) for other in each.plausible[1:]]
+        table.rows.append(
+            (
+                words.name(each.contender),
+                *([place((each.family, each.stage, each.metric))] if several else []),
+                pretty(each.order) if each.order else "open",
+                cost_of(each),
+                *([work_of(each)] if worked else [exponent]),
+                *([verdict] if claimed else []),
+                *([", ".join(others) or Span("no other" if each.order else "open", DIM)] if unsure else []),
+            )
+        )
+    return table
+
+
+def work_of(each: GrowthFinding) -> Line:
+    """The order of what a call does, counted, and what a unit of it costs at the largest size."""
+    if each.work is None:
+        return Span("not counted", DIM)
+    if each.work.says == "hidden":
+        return f"{pretty(each.work.order)}, the rest hidden"
+    seconds = each.work.price[-1][1]
+    price = units.unit_for([seconds]).show(seconds, 2).replace(" ", "\u00a0")
+    # Where work leaves the order open, time has chosen among its orders.
+    open_to = [other.order for other in each.work.plausible]
+    order = each.order if each.order in open_to else each.work.order
+    return f"{pretty(order or each.work.order)} of {price}"
+
+
+def growth_details(findings: Findings) -> Iterator[str]:
+    """What there is to say of the stretches of each curve, and of how to know more; what several share is said once."""
+    told: dict[str, dict[str, list[str]]] = {}
+    for each, text in _details(findings):
+        where = place_said((each.family, each.stage, each.metric))
+        told.setdefault(text, {}).setdefault(words.said(each.contender), []).append(where)
+    for text, who in told.items():
+        yield f"{', '.join(f'{name} on {words.listed(places)}' for name, places in who.items())}: {text}"
+
+
+def _details(findings: Findings) -> Iterator[tuple[GrowthFinding, str]]:
+    for each in findings.growth:
+        for one, other in pairwise(each.regimes):
+            border = numbers.size(float(f"{one.end:.2g}"))
+            if one.why == "kink":
+                yield each, f"{pretty(one.order)} up to about n = {border}, {pretty(other.order)} from there on"
+            elif one.why == "step" and each.step:
+                more = f"{numbers.number(1 + each.step[1], 2)} times as much"
+                yield each, f"around n = {border} it costs {more}; is a cache full, or does the method change?"
+            elif one.why == "fixed cost":
+                yield each, f"up to about n = {border} most of it is the fixed cost"
+        if each.work is not None and each.work.says == "hidden":
+            yield each, _hidden(each.work)
+        elif each.work is not None and _rises(each.work):
+            (small, before), (large, after) = each.work.least, each.work.price[-1]
+            unit = units.unit_for([before, after])
+            rise = (
+                f"{unit.show(before, 2)} at n = {numbers.size(small)} to {unit.show(after, 2)} at {numbers.size(large)}"
+            )
+            yield each, f"a unit of its work rises from {rise}, as where data outgrow a cache"
+        if each.advice and each.order:
+            yield each, pretty(each.advice)
+
+
+def _rises(work: WorkFinding) -> bool:
+    """Whether the price of work rises so much towards the largest size that it is worth a word."""
+    return bool(work.least) and work.slope.low > 0.1 and work.price[-1][1] > RISE * work.least[1]
+
+
+def _hidden(work: WorkFinding) -> str:
+    """That time grows faster than what can be counted, and how much."""
+    (small, before), (large, after) = work.price
+    unit = units.unit_for([before, after])
+    rise = f"{unit.show(before, 2)} at n = {numbers.size(small)} to {unit.show(after, 2)} at n = {numbers.size(large)}"
+    counted = f"what can be counted grows as {pretty(work.order)}"
+    return f"{counted}, and a unit of it rises from {rise}: work hides in one operation"
+
+
+def cost_of(each: GrowthFinding) -> str:
+    """The fitted cost with units, or why there is none."""
+    if each.exact is not None:
+        return f"exactly {units.formula(each.exact)}"
+    if each.order is None:
+        return each.advice
+    return formula(each.order, each.fixed or 0.0, each.linear or 0.0, each.scale or 0.0, each.metric)
+
+
+def formula(order: str, fixed: float, linear: float, scale: float, metric: str) -> str:
+    """The fitted cost with units: "2.1 µs + 0.40 µs · n log₂ n"."""
+    parts = []
+    for value, factor in ((fixed, ""), (linear, "n")):
+        if value > 0:
+            parts.append(_amount(value, metric) + (f" · {factor}" if factor else ""))
+    if scale > 0:
+        named = "" if order == "1" else " · " + pretty(order).replace("log n", "log₂ n")
+        is_tiny = scale < 1e-12 and metric == "time"
+        parts.append((_tiny(scale) if is_tiny else _amount(scale, metric)) + named)
+    return " + ".join(parts)
+
+
+def _tiny(seconds: float) -> str:
+    """A scale far below a nanosecond, as a power of ten: exponentials have such."""
+    exponent = math.floor(math.log10(seconds))
+    raised = str(exponent).translate(str.maketrans("-0123456789", "⁻⁰¹²³⁴⁵⁶⁷⁸⁹"))
+    return f"{seconds / 10.0**exponent:.1f} · 10{raised} s"
+
+
+def _amount(value: float, metric: str) -> str:
+    return units.unit_for([value], metric).show(value, 2).replace(" ", "\u00a0")
+
+
+def costs(findings: Findings, sizes_shown: int) -> list[Table]:
+    """The typical costs at some sizes, a table for each place, with a unit for each size."""
+    made = []
+    for where, group in places(findings.costs).items():
+        sizes = _chosen([[point.size for point in each.points] for each in group], sizes_shown)
+        points = {(each.contender, point.size): point.typical for each in group for point in each.points}
+        fit = {
+            size: units.unit_between(
+                [points[each.contender, size] for each in group if (each.contender, size) in points], where[2]
+            )
+            for size in sizes
+        }
+        table = _by_size(place(where), findings, sizes, tuple(fit[size].name for size in sizes))
+        for each in group:
+            found = [points.get((each.contender, size)) for size in sizes]
+            shown = [units.amount(cost, fit[size]) for cost, size in zip(found, sizes, strict=True)]
+            table.rows.append((words.name(each.contender), *shown))
+        made.append(table)
+    return made
+
+
+def ratios(findings: Findings, sizes_shown: int) -> list[Table]:
+    """How many times as fast as the baseline, a table for each place."""
+    made = []
+    for where, group in places(findings.costs).items():
+        known = {
+            (each.contender, point.size): point.ratio.value for each in group for point in each.points if point.ratio
+        }
+        sizes = _chosen([[point.size for point in each.points if point.ratio] for each in group], sizes_shown)
+        table = _by_size(place(where), findings, sizes)
+        for each in group:
+            cells = [known.get((each.contender, size)) for size in sizes]
+            if any(cell is not None for cell in cells):
+                shown = [units.NOTHING if cell is None else numbers.times(cell) for cell in cells]
+                table.rows.append((words.name(each.contender), *shown))
+        if table.rows:
+            made.append(table)
+    return made
+
+
+def ratio_details(findings: Findings) -> list[Table]:
+    """The same with intervals, and as shares of the baseline's cost, at every size."""
+    made = []
+    axis = axis_of(findings)
+    for where, group in places(findings.costs).items():
+        table = Table(("contender", axis, "times as fast", "95 %", "share of its cost"), title=place(where), numbers=1)
+        for each in group:
+            for point in each.points:
+                if point.ratio is None:
+                    continue
+                low, high = numbers.times(point.ratio.low), numbers.times(point.ratio.high)
+                share = f"{numbers.number(100 / point.ratio.value, 2)} %"
+                cells = (numbers.size(point.size), numbers.times(point.ratio.value), f"{low} to {high}", share)
+                table.rows.append((words.name(each.contender), *cells))
+        if table.rows:
+            made.append(table)
+    return made
+
+
+def per_item(findings: Findings) -> list[Table]:
+    """Cost per item at each one's own sizes, where contenders of a place have no size in common."""
+    made = []
+    for where, group in places(findings.costs).items():
+        sizes = [{point.size for point in each.points if point.size > 0} for each in group]
+        if len(group) < 2 or set.intersection(*sizes) or findings.study.axis != "size":
+            continue
+        unit = units.unit_for(
+            [point.typical / point.size for each in group for point in each.points if point.size > 0], where[2]
+        )
+        table = Table(
+            ("contender", "n", f"cost per item, {unit.name}".rstrip(", ")), title=f"{place(where)}, per item", numbers=1
+        )
+        for each in group:
+            for point in [each.points[at] for at in units.evenly(len(each.points), 3)]:
+                table.rows.append(
+                    (
+                        words.name(each.contender),
+                        numbers.size(point.size),
+                        numbers.number(point.typical / point.size / unit.size),
+                    )
+                )
+        made.append(table)
+    return made
+
+
+def breakeven(findings: Findings) -> Table:
+    """After how many uses a dearer build pays, some sizes of each family and pair."""
+    rows: dict[tuple[str, frozenset[str]], list[Breakeven]] = {}
+    for each in findings.breakeven:
+        rows.setdefault((each.family, frozenset((each.dearer, each.cheaper))), []).append(each)
+    table = Table(("family", axis_of(findings), "build", "against", "uses"))
+    for (family, _), group in rows.items():
+        for number, each in enumerate(group[at] for at in units.evenly(len(group), ROWS_MOST)):
+            names = words.name(family) if number == 0 else "", numbers.size(each.size)
+            table.rows.append((*names, words.name(each.dearer), words.name(each.cheaper), _uses(each)))
+    return table
+
+
+def native(findings: Findings) -> Table:
+    """How often compiled functions are called at the largest size that was looked into; each call is a single step."""
+    table = Table(("contender", "family", axis_of(findings), "calls"))
+    for each in findings.native:
+        often = sorted(each.calls.items(), key=lambda call: -call[1])[:CALLS_MOST]
+        calls = ", ".join(f"{name} {numbers.whole(times)}" for name, times in often) or "none"
+        where = place((each.family, each.stage, "time"))
+        table.rows.append((words.name(each.contender), where, numbers.size(each.size), calls))
+    return table
+
+
+def _uses(each: Breakeven) -> str:
+    if each.verdict in ("at once", "never"):
+        return each.verdict
+    if each.uses is None or each.low is None:
+        return "open"
+    high = "no upper end" if each.high is None else numbers.crossing(each.high)
+    return f"{numbers.crossing(each.uses)} ({numbers.crossing(each.low)} to {high})"
+
+
+def _by_size(title: str, findings: Findings, sizes: Sequence[Number], names: tuple[str, ...] = ()) -> Table:
+    """A table with a row for each contender and a column for each size; `names` of units stand behind the sizes."""
+    heads = [f"{numbers.size(size)}" for size in sizes]
+    table = Table((f"{axis_of(findings)} =", *heads), title=title, numbers=1)
+    if any(names):
+        table.rows.append(tuple(Span(name, DIM) for name in ("", *names)))
+    return table
+
+
+def _chosen(ladders: Sequence[Sequence[Number]], most: int) -> list[Number]:
+    """At most so many sizes, evenly along the ladder, both ends among them.
+
+    A size that some skipped between others of theirs, as those that were added near a crossover, is left out.
+    """
+    every = sorted({size for ladder in ladders for size in ladder})
+    own = [(set(ladder), min(ladder), max(ladder)) for ladder in ladders if ladder]
+    shared = [size for size in every if all(size in there or not low < size < high for there, low, high in own)]
+    sizes = shared if len(shared) > 1 else every
+    return [sizes[at] for at in units.evenly(len(sizes), most)]

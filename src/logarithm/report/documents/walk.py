@@ -1,0 +1,192 @@
+"""A walk as a document: what a contender does on one small instance, an event a line."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from ...counting.walk.event import Event
+from ...notation import numbers, words
+from ...results.walk import Walk
+from ..document import BAD, DIM, SEEN, Document, Line, Section, Span, Table, told
+
+LINES_MOST = 200
+QUIET = ("set",)
+FOLDED_LEAST = 4
+LOOKING = ("read", "compare", "look up")  # kinds of events that change nothing
+PLURALS = {"compare": "comparisons", "look up": "look-ups"}
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """Which events are shown.
+
+    Attributes:
+        only: kinds of events, all where there is none; small variables that are set are left out, unless nothing else
+            happens.
+        begin, end: the first and the last number.
+        most: how many lines.
+        fold: whether a stretch of four and more reads or comparisons that change nothing is one line.
+    """
+
+    only: tuple[str, ...] = ()
+    begin: int = 1
+    end: int | None = None
+    most: int = LINES_MOST
+    fold: bool = True
+
+
+EVERYTHING = Choice()
+
+
+@dataclass(frozen=True, slots=True)
+class Shown:
+    """An event with its number, the variables after it, and how many like it follow that are not shown."""
+
+    number: int
+    event: Event
+    variables: dict[str, list[Any]]
+    more: int = 0
+
+
+def title_of(found: Walk) -> str:
+    """What a walk is called."""
+    return f"{words.name(found.contender)} on {words.name(found.family)}, n = {found.size}"
+
+
+def chosen(found: Walk, choice: Choice = EVERYTHING) -> list[Shown]:
+    """The events that are to be shown."""
+    there = kinds_of(found)
+    kinds = {each.rstrip("s") if each.rstrip("s") in there else each for each in choice.only}
+    quiet = set() if {each.kind for each in found.events} <= {*QUIET, "begin", "call", "return"} else set(QUIET)
+    variables: dict[str, list[Any]] = {}
+    scope = 0
+    rows: list[Shown] = []
+    for number, event in enumerate(found.events, start=1):
+        variables = dict(variables) if event.scope == scope else {}
+        scope = event.scope
+        for name, state in event.changed.items():
+            if state is None:
+                variables.pop(name, None)
+            else:
+                variables[name] = state
+        wanted = event.kind in kinds if kinds else event.kind not in quiet
+        if wanted and number >= choice.begin and (choice.end is None or number <= choice.end):
+            rows.append(Shown(number, event, variables))
+    return folded(rows) if choice.fold else rows
+
+
+def kinds_of(found: Walk) -> list[str]:
+    """The kinds of events there are, in the order in which they first appear."""
+    return list(dict.fromkeys(each.kind for each in found.events))
+
+
+def folded(rows: list[Shown]) -> list[Shown]:
+    """Long stretches of one kind that change nothing, as their first event and the number of the others."""
+    made: list[Shown] = []
+    at = 0
+    while at < len(rows):
+        end = at + 1
+        kind, scope = rows[at].event.kind, rows[at].event.scope
+        while end < len(rows) and kind in LOOKING and (rows[end].event.kind, rows[end].event.scope) == (kind, scope):
+            end += 1
+        if end - at >= FOLDED_LEAST:
+            last = rows[end - 1]
+            made += [rows[at], Shown(last.number, last.event, last.variables, end - at - 1)]
+        else:
+            made += rows[at:end]
+        at = end
+    return made
+
+
+def walk(found: Walk, choice: Choice = EVERYTHING) -> Document:
+    """The events of a walk, a line each, with what was worked on after it and tallies running along."""
+    rows, names = chosen(found, choice), tallied(found.events)
+    table = Table(("", "line", "event", "after it", *names), whole=("line",), foot=" ")
+    for row in rows[: choice.most]:
+        event = row.event
+        indent = "  " * min(event.depth, 8)
+        counts = [str(event.tallies.get(name, 0)) for name in names]
+        if row.more:
+            text = Span(f"{indent}… {row.more} more {PLURALS.get(event.kind, f'{event.kind}s')}", DIM)
+            table.rows.append((str(row.number), "", text, "", *counts))
+            continue
+        tone = DIM if event.kind in ("call", "return", "set", "begin") else SEEN if event.kind in LOOKING else ""
+        what = Span(f"{indent}{event.what}", tone)
+        table.rows.append((str(row.number), str(event.line), what, state_of(row), *counts))
+    lines: list[Line] = []
+    if len(rows) > choice.most:
+        left = numbers.whole(len(rows) - choice.most)
+        lines.append(Span(f"… {left} more lines: see them with --most, --from and --to, or --out walk.html", DIM))
+    elif found.cut:
+        lines.append(Span("… and more: a walk ends after 5000 events", DIM))
+    if not found.events:
+        lines.append("nothing was seen: its text cannot be read, or all of it happens in compiled code")
+    total = total_of(found)
+    lines.append(f"answers {found.answer}" + (f"; in all {total}" if total else ""))
+    return Document(title_of(found), sections=[Section("events", "", tables=[table]), told(lines)])
+
+
+def total_of(found: Walk) -> str:
+    """What was counted in all, in words."""
+    last = found.events[-1].tallies if found.events else {}
+    names = tallied(found.events)
+    return ", ".join(f"{numbers.whole(last[name])} {one_or_more(last[name], name)}" for name in names)
+
+
+def state_of(row: Shown) -> Line:
+    """What an event was about, after it: the container with the places that were touched marked."""
+    names = [name for name in row.event.touched if name in row.variables]
+    if not names and row.event.kind in ("begin", "call"):
+        names = [name for name, state in row.variables.items() if state[0] != "value"][:1]
+    made: list[str | Span] = []
+    for number, name in enumerate(names):
+        made.append("   " if number else "")
+        if len(names) > 1 or row.event.kind == "begin":
+            made.append(Span(f"{name} ", DIM))
+        tone = SEEN if row.event.kind in LOOKING else BAD
+        made += in_cells(row.variables[name], row.event.touched.get(name, []), tone)
+    return tuple(made)
+
+
+def in_cells(state: Sequence[Any], touched: Sequence[Any], tone: str) -> list[str | Span]:
+    """A container in a line, the touched places in brackets and a tone."""
+    kind, inside = state
+    made: list[str | Span] = []
+
+    def add(cell: str, is_touched: bool, is_first: bool) -> None:
+        made.append("" if is_first else " ")
+        made.append(Span(f"[{cell}]", tone) if is_touched else cell)
+
+    if kind == "rows":
+        marked = {tuple(each) for each in touched if isinstance(each, list)}
+        for r, row in enumerate(inside):
+            made.append(" / " if r else "")
+            for c, cell in enumerate(row):
+                add(cell, (r, c) in marked, c == 0)
+    elif kind in ("cells", "letters", "chain"):
+        between = " → " if kind == "chain" else ""
+        for at, cell in enumerate(inside):
+            made.append(between if at else "")
+            add(cell, at in touched or cell in touched, at == 0 or bool(between))
+    elif kind == "pairs":
+        for at, (key, value) in enumerate(inside):
+            add(f"{key}: {value}", key in touched, at == 0)
+    else:
+        made.append(str(inside))
+    return made or [Span("empty", DIM)]
+
+
+def one_or_more(number: int, name: str) -> str:
+    """The name of what was counted, of one of it without its plural s.
+
+    >>> one_or_more(1, "writes"), one_or_more(2, "hashes"), one_or_more(1, "hashes")
+    ('write', 'hashes', 'hash')
+    """
+    return name if number != 1 else {"hashes": "hash"}.get(name, name.removesuffix("s"))
+
+
+def tallied(events: Sequence[Event]) -> list[str]:
+    """The names of what was counted, in the order in which they first appear."""
+    return list(dict.fromkeys(name for event in events for name in event.tallies))

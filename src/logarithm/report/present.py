@@ -1,0 +1,103 @@
+"""Which document, figure and page belongs to which result; this is how results show themselves."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING, Any
+
+from ..errors import LogarithmError
+from ..results.across import Across
+from ..results.base import Result
+from ..results.contrast import Contrast, Contrasts
+from ..results.depth import GrowthsInDepth, Lines, PairsInDepth
+from ..results.findings import Findings
+from ..results.forecast import Forecast
+from ..results.grades import Class
+from ..results.machine import Conditions
+from ..results.rehearsal import Rehearsal
+from ..results.verdicts import Verdicts
+from ..results.walk import Walk
+from ..results.worst import Search
+from .document import Document
+from .documents import compare, depth, findings, grades, rehearsal, verdicts, walk, worst
+
+if TYPE_CHECKING:
+    from matplotlib.figure import Figure
+
+DOCUMENTS: dict[type[Result], Callable[..., Document]] = {
+    Findings: findings.report,
+    Rehearsal: rehearsal.rehearsal,
+    Conditions: rehearsal.machine,
+    Verdicts: verdicts.verdicts,
+    Search: worst.worst,
+    Class: grades.grades,
+    Contrast: compare.contrast,
+    Contrasts: compare.contrasts,
+    Across: compare.across,
+    PairsInDepth: depth.pairs,
+    GrowthsInDepth: depth.growth,
+    Lines: depth.lines,
+    Forecast: depth.forecast,
+    Walk: walk.walk,
+}
+FORMS = ("text", "markdown", "html", "json")
+"""What every result can be written as."""
+WIDE = 120
+
+
+def document_of(result: Result, **choices: Any) -> Document:
+    """The document of a result; `choices` are those of the function that makes it."""
+    kind = next(kind for kind in type(result).__mro__ if kind in DOCUMENTS)
+    return DOCUMENTS[kind](result, **choices)
+
+
+def rendered(result: Result, form: str, width: int = WIDE, **choices: Any) -> str:
+    """A result as text of at most so many columns, Markdown, a page or JSON."""
+    if form == "json":
+        return result.json() + "\n"
+    if form == "html":
+        from .page.page import page
+
+        return page(result)
+    document = document_of(result, **choices)
+    if form == "markdown":
+        from .text.markdown import markdown
+
+        return markdown(document)
+    from .text.terminal import text
+
+    return text(document, width)
+
+
+class Reports:
+    """The presenter of this package."""
+
+    def render(self, result: Result, form: str) -> str:
+        """A result as text, markdown or html."""
+        return rendered(result, form)
+
+    def fragment(self, result: Result) -> str:
+        """A result as a piece of HTML, for a notebook."""
+        from .page.page import fragment
+
+        return fragment(result)
+
+    def draw(self, result: Result, **choices: Any) -> Figure:
+        """A result as a figure.
+
+        Raises:
+            LogarithmError: where there is nothing to draw.
+        """
+        if isinstance(result, Findings):
+            from .figure.views import draw, sheets
+
+            return draw(sheets(result)[0], **choices)
+        if isinstance(result, Search):
+            from .figure.worst import draw_worst
+
+            return draw_worst(result, **choices)
+        if isinstance(result, Walk):
+            from .figure.walk import draw_walk
+
+            return draw_walk(result, **choices)
+        raise LogarithmError(f"a {type(result).__name__} has no figure")

@@ -1,0 +1,44 @@
+"""What holds on several machines, or under several interpreters."""
+
+from __future__ import annotations
+
+from typing import ClassVar
+
+from .base import Frames, Part, Result
+from .findings import Findings
+
+
+class Overtaking(Part):
+    """Where `after` overtakes `before` on a family and stage.
+
+    `places` are groups of machines that agree: each the typical size and the names of its machines, the largest group
+    first. `without` are those on which it does not happen within the sizes measured.
+    """
+
+    family: str
+    stage: str | None
+    before: str
+    after: str
+    places: list[tuple[float, list[str]]]
+    without: list[str]
+
+
+class LeadsEverywhere(Part):
+    """From size `start` to `end` the same contender leads on all machines."""
+
+    family: str
+    stage: str | None
+    leader: str
+    start: float
+    end: float
+
+
+class Across(Result):
+    """Findings of several machines side by side: those of each by its name, and what holds on all."""
+
+    _frames: ClassVar[Frames] = {"overtaking": Overtaking, "leading": LeadsEverywhere}
+
+    study: str
+    findings: dict[str, Findings]
+    overtaking: list[Overtaking]
+    leading: list[LeadsEverywhere]

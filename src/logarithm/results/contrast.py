@@ -1,0 +1,92 @@
+"""What changed between logbooks of a study, and whether the change is real."""
+
+from __future__ import annotations
+
+from typing import ClassVar
+
+from .base import Frames, Interval, Part, Result
+
+SLOWER, FASTER, SAME = "slower", "faster", "no difference seen"
+
+
+class AtSize(Part):
+    """The cost after over the cost before at one size.
+
+    `is_clear` where it cannot be noise, all sizes taken together; the ratio is then at least `least`.
+    """
+
+    size: float
+    ratio: Interval
+    is_clear: bool
+    least: float
+
+
+class Change(Part):
+    """How one contender's cost changed on one family.
+
+    Attributes:
+        contender, family, stage, metric: whose cost.
+        overall: cost after over cost before, a geometric mean over the sizes in both.
+        verdict: slower, faster, or no difference seen.
+        sizes: the same at each size.
+        before, after: first choices of the order, where named.
+        is_new_order: whether each order is ruled out in the other logbook.
+    """
+
+    contender: str
+    family: str
+    stage: str | None
+    metric: str
+    overall: Interval
+    verdict: str
+    sizes: list[AtSize]
+    before: str | None
+    after: str | None
+    is_new_order: bool
+
+    def slower_by(self, share: float) -> float | None:
+        """The size at which it is surely slower by more than a share; 0 for all together; None where it is not."""
+        if self.verdict == SLOWER and self.overall.value > 1 + share:
+            return 0.0
+        return next((each.size for each in self.sizes if each.is_clear and each.least > 1 + share), None)
+
+
+class Moved(Part):
+    """A crossover in both logbooks; `is_real` where its intervals in the two do not meet."""
+
+    family: str
+    stage: str | None
+    metric: str
+    before: str
+    after: str
+    then: Interval
+    now: Interval
+    is_real: bool
+
+
+class Contrast(Result):
+    """What changed between two logbooks, `names`, contender by contender; `warnings` say where they differ."""
+
+    _frames: ClassVar[Frames] = {"changes": Change, "moved": Moved}
+
+    names: tuple[str, str]
+    axis: str
+    changes: list[Change]
+    moved: list[Moved]
+    warnings: list[str]
+
+
+class Contrasts(Result):
+    """A series of logbooks: the changes of each against the first one, and of each `step` against the one before."""
+
+    _frames: ClassVar[Frames] = {"changes": Change}
+
+    names: list[str]
+    against_first: list[Contrast]
+    steps: list[Contrast]
+    warnings: list[str]
+
+    @property
+    def changes(self) -> list[Change]:
+        """The changes from the first logbook to the last."""
+        return self.against_first[-1].changes

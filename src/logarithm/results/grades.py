@@ -1,0 +1,67 @@
+"""What was seen of a class: a row for each submission."""
+
+from __future__ import annotations
+
+from typing import ClassVar
+
+from .base import Frames, Part, Result
+from .findings import LineFinding
+
+CORRECT, INCORRECT, FAILS, BROKEN, UNSEEN = "correct", "incorrect", "fails", "broken", "not assessed"
+MEETS, EXCEEDS, OPEN = "meets", "exceeds", "open"
+
+
+class Grade(Part):
+    """One submission.
+
+    Attributes:
+        name, file: what it is called.
+        verdict: correct, incorrect, fails (raises, never ends …), broken (does not load), or not assessed.
+        detail: why, in a sentence; empty where it is correct.
+        orders: the order of its steps on each family, "" where it is open.
+        requirement: whether that is within what is asked: meets, exceeds, open; "" where nothing is asked.
+        exceeds: the families on which it is not.
+        time, steps: how many times those of the reference, at `size`; None where they are not known.
+        low, high: of the time, with 95 %; None where it was taken too seldom.
+        traps: what else is worth telling.
+        lines: where its steps are, by line.
+        steps_at, reference_at: steps by family, as [size, steps], its own and the reference's.
+        require: the order that is asked for; "" where nothing is.
+        marks: how many; None where nobody gives any.
+    """
+
+    name: str
+    file: str
+    verdict: str
+    detail: str = ""
+    orders: dict[str, str] = {}
+    requirement: str = ""
+    exceeds: list[str] = []
+    time: float | None = None
+    low: float | None = None
+    high: float | None = None
+    steps: float | None = None
+    size: float | None = None
+    traps: list[str] = []
+    lines: list[LineFinding] = []
+    steps_at: dict[str, list[list[float]]] = {}
+    reference_at: dict[str, list[list[float]]] = {}
+    require: str = ""
+    marks: float | None = None
+
+
+class Class(Result):
+    """What a class handed in. `weaknesses` are sentences on what the referee lets pass."""
+
+    _frames: ClassVar[Frames] = {"rows": Grade}
+
+    study: str
+    question: str
+    logbook: str
+    rows: list[Grade]
+    weaknesses: list[str]
+
+    @property
+    def families(self) -> list[str]:
+        """The families on which steps were counted."""
+        return list(dict.fromkeys(family for row in self.rows for family in row.orders))

@@ -1,0 +1,122 @@
+"""Claims held against what was found: an order holds, is contradicted, is slower than claimed, or undecided."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+import numpy as np
+
+from ..errors import StudyError
+from ..logbook.records import ContenderRecord
+from ..notation import formulas
+from ..notation.orders import parse
+from ..notation.sizes import plain
+from ..results.findings import ClaimFinding, GrowthFinding, Plausible
+from .growth.fit import Growth
+from .naming import Named
+from .series import Series
+
+EVERYWHERE = ("time", "steps")
+"""The metrics that a claim without a name is for."""
+
+
+def judge_claims(record: ContenderRecord, series: Series, named: Named) -> list[ClaimFinding]:
+    """The claims that a contender makes on a series, and on the work behind it, each with its verdict.
+
+    Args:
+        record: the contender.
+        series: its costs or counts.
+        named: how they grow.
+    """
+    work = named.finding.work
+    found = []
+    if work is not None:
+        for each in record.claims:
+            if each.where == "work" and is_order(each.order):
+                verdict = _verdict(each.order, work.order, work.plausible, work.exact is not None)
+                names = series.contender, series.family, series.stage, each.order, verdict
+                found.append(ClaimFinding(*names, None, "work"))
+    claim = claim_for(record, series)
+    return [*found, *([_judged(claim, series, named.growth, named.finding)] if claim else [])]
+
+
+def claim_for(record: ContenderRecord, series: Series) -> str | None:
+    """The claim on a series: for its family and metric, its metric, its family, its stage, else for everything."""
+    both = f"{series.family}, {series.metric}"
+    for where in (both, series.metric, series.family, series.stage, None):
+        for claim in record.claims:
+            if claim.where != where or (where is None and series.stage is not None):
+                continue
+            if where in (both, series.metric) or series.metric in EVERYWHERE:
+                return claim.order
+    return None
+
+
+def is_order(claim: str) -> bool:
+    """Whether a claim is an order, and not an exact formula."""
+    try:
+        parse(claim)
+    except StudyError:
+        return False
+    return True
+
+
+def _judged(claim: str, series: Series, growth: Growth | None, found: GrowthFinding) -> ClaimFinding:
+    names = series.contender, series.family, series.stage, claim
+    if not is_order(claim):
+        try:
+            formula = formulas.parse(claim)
+        except StudyError:
+            # A logbook may come from anybody: what cannot be read cannot be judged.
+            return ClaimFinding(*names, "undecided", None, series.metric)
+        since = _differs(formula.holds, series)
+        return ClaimFinding(*names, "holds" if since is None else "contradicted", since, series.metric)
+    verdict = "undecided"
+    if found.order is not None:
+        verdict = _verdict(claim, found.order, found.plausible, found.exact is not None)
+    if verdict == "contradicted" and series.metric == "work" and not found.exact and _differs_by_logs(claim, found):
+        verdict = "undecided"  # a search sees small sizes, where terms that die out look like a logarithm
+    since = _since(claim, growth, series) if verdict == "contradicted" else None
+    return ClaimFinding(*names, verdict, since, series.metric)
+
+
+def _differs_by_logs(claim: str, found: GrowthFinding) -> bool:
+    """Whether an order that is plausible differs from the claimed one by logarithms only."""
+    asked = parse(claim)
+    orders = [parse(each.order) for each in found.plausible]
+    return any(
+        (order.power, order.base, order.factorial) == (asked.power, asked.base, asked.factorial) for order in orders
+    )
+
+
+def _verdict(claim: str, order: str, plausible: Sequence[Plausible], is_exact: bool) -> str:
+    """What is to be said of a claimed order.
+
+    Only growth that is faster than claimed contradicts: a slower one may have a term that is still to come.
+    """
+    ranks, asked = [parse(each.order).rank for each in plausible], parse(claim).rank
+    if min(ranks) > asked:
+        return "contradicted"
+    if max(ranks) < asked:
+        return "contradicted" if is_exact else "slower"
+    return "holds" if claim == order else "undecided"
+
+
+def _differs(holds: Callable[[int, float], bool], series: Series) -> int | float | None:
+    """The first size at which a formula does not hold for every count."""
+    for size, row in zip(series.sizes, series.costs, strict=True):
+        if not all(holds(int(size), float(value)) for value in row[np.isfinite(row)]):
+            return plain(size)
+    return None
+
+
+def _since(claim: str, growth: Growth | None, series: Series) -> int | float | None:
+    """The size from which on the costs leave a contradicted claim to one side, and do not come back."""
+    fit = next((each for each in growth.candidates if str(each.order) == claim), None) if growth else None
+    if fit is None or (series.typical <= 0).any():
+        return plain(series.sizes[0])
+    off = np.log(series.typical / fit.cost(series.sizes))
+    last = len(off) - 1
+    while last > 0 and off[last - 1] * off[-1] > 0:
+        last -= 1
+    return plain(series.sizes[last])

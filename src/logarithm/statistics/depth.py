@@ -1,0 +1,121 @@
+"""A logbook in depth: everything that was tried for one growth, two contenders size by size, lines of code."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from ..errors import LogarithmError
+from ..logbook.memory import Logbook
+from ..notation.sizes import plain
+from ..results.base import Interval
+from ..results.depth import (
+    Candidate,
+    GrowthInDepth,
+    GrowthsInDepth,
+    Lines,
+    PairInDepth,
+    PairsInDepth,
+    SizeFit,
+    SizeRatio,
+)
+from ..results.findings import Findings
+from .analyse import analyse, series_of
+from .comparison.pairs import compare_pairs
+from .forecasts import fitted
+from .growth.fit import Growth
+from .series import Series
+
+
+def pairs_in_depth(logbook: Logbook, contenders: Sequence[str] = (), families: Sequence[str] = ()) -> PairsInDepth:
+    """Two contenders in depth: every crossover, who leads where, the ratio at each size.
+
+    Args:
+        logbook: what was measured.
+        contenders: two, one against all others, or all pairs.
+        families: all where there are none.
+
+    Raises:
+        LogarithmError: where no two were measured at the same sizes.
+    """
+    findings = analyse(logbook, named=contenders)
+    comparisons = compare_pairs(series_of(logbook)[0], {}, named=contenders)
+    made = []
+    for pair in findings.pairs:
+        names, asked = {pair.one, pair.other}, set(contenders)
+        if (families and pair.family not in families) or (asked and not names & asked):
+            continue
+        if len(contenders) > 1 and not names <= asked:
+            continue
+        found = comparisons[pair.family, pair.stage, pair.metric][pair.one, pair.other]
+        rows = zip(found.sizes, found.ratio, found.low, found.high, strict=True)
+        ratios = [SizeRatio(plain(n), Interval(float(r), float(low), float(high))) for n, r, low, high in rows]
+        where = pair.family, pair.stage, pair.metric
+        crossovers = [
+            each
+            for each in findings.crossovers
+            if (each.family, each.stage, each.metric) == where and {each.before, each.after} == names
+        ]
+        made.append(PairInDepth(pair, crossovers, ratios))
+    if not made:
+        raise LogarithmError(f"{logbook.path} has no two contenders measured at the same sizes to compare there")
+    axis = "n" if findings.study.axis == "size" else findings.study.axis
+    return PairsInDepth(str(logbook.path), axis, made)
+
+
+def growth_in_depth(logbook: Logbook, contenders: Sequence[str] = (), families: Sequence[str] = ()) -> GrowthsInDepth:
+    """Growth in depth: every order that was tried, residuals and local exponents by size.
+
+    Raises:
+        AnalysisError: where nothing can be fitted.
+    """
+    curves = [_curve(series, found) for series, found in fitted(logbook, contenders, families)]
+    return GrowthsInDepth(str(logbook.path), curves)
+
+
+def _curve(series: Series, found: Growth) -> GrowthInDepth:
+    names = series.contender, series.family, series.stage, series.metric
+    weights = {id(fit): weight for fit, weight in found.plausible}
+    slopes = np.gradient(np.log(series.typical), np.log(series.sizes))
+    costs = found.cost(series.sizes)
+    exponent = found.exponent
+    return GrowthInDepth(
+        *names,
+        candidates=[
+            Candidate(
+                *names,
+                order=str(fit.order),
+                weight=weights.get(id(fit), 0.0),
+                fixed=fit.fixed,
+                linear=fit.linear,
+                scale=fit.scale,
+                miss=fit.miss,
+                misfit=fit.misfit,
+            )
+            for fit in found.candidates
+        ],
+        sizes=[
+            SizeFit(plain(n), float(y), float(y / c - 1) if n >= found.since else None, float(slope))
+            for n, y, c, slope in zip(series.sizes, series.typical, costs, slopes, strict=True)
+        ],
+        exponent=Interval(exponent.value, exponent.low, exponent.high),
+        law=Interval(exponent.value, exponent.law_low, exponent.law_high),
+        advice=found.advice,
+    )
+
+
+def lines_in_depth(findings: Findings, contenders: Sequence[str] = (), families: Sequence[str] = ()) -> Lines:
+    """Which lines of the code the growth of some contenders comes from.
+
+    Raises:
+        LogarithmError: where lines were not counted.
+    """
+    found = [
+        each
+        for each in findings.lines
+        if (not contenders or each.contender in contenders) and (not families or each.family in families)
+    ]
+    if not found:
+        raise LogarithmError(f"{findings.run.logbook} has no counts by line: measure with --metric steps")
+    return Lines(findings.run.logbook, found)

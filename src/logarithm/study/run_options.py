@@ -1,0 +1,31 @@
+"""The options of a run, as users write them: one list for the command line, a study's TOML and Python."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Annotated, Literal, TypedDict
+
+from ..notation.sizes import Number
+
+Names = str | Sequence[str] | None
+
+
+class RunOptions(TypedDict, total=False):
+    """What may be said of a run beside its budget; each with the words that `--help` has for it."""
+
+    ceiling: Annotated[str, "How long a single call may take."]
+    sizes: Annotated[str | Number | Sequence[Number] | None, "Other sizes, such as 8..4096."]
+    family: Annotated[Names, "Only this family; may be repeated."]
+    only: Annotated[Names, "Only this contender; may be repeated."]
+    metric: Annotated[Names, "time, memory, steps, comparisons or a tally; may be repeated."]
+    seed: Annotated[int, "Instances and the order of trials follow from it."]
+    anyway: Annotated[bool, "Measure even where answers disagree."]
+    memory: Annotated[str | None, "How much memory a contender may fill, such as 2GiB; else half."]
+    inputs: Annotated[Literal["fresh", "same"], "Take inputs in turn, or repeat the same one on purpose."]
+    whole_budget: Annotated[bool, "Use all of the budget, even when everything is settled before."]
+
+
+class Defaults(RunOptions, total=False):
+    """What a study may say of its runs beforehand."""
+
+    budget: Annotated[str, "How long it may take at most."]
