@@ -22,7 +22,7 @@ from logarithm.logbook.importing import imported
 from logarithm.logbook.reading import logbook_of, read_logbook
 from logarithm.notation import durations, formulas, orders, sizes
 from logarithm.protocol.messages import Answered, Counted, Searched, Timed, line_of
-from logarithm.report.text.terminal import render
+from logarithm.report.present import rendered
 from logarithm.statistics.analyse import analyse
 from logarithm.study import toml
 from logarithm.study.saved_instances import kept_instances
@@ -109,7 +109,7 @@ REPLIES = [
 TEXTS = {
     "orders": (orders.parse, [b"n log n", b"n^1.5", b"2^n", b"O(n*n)", b"log log n", b"n!", b"n 2^n"]),
     "formulas": (formulas.parse, [b"n*(n-1)/2", b"ceil(log2(n+1))", b"2*n - 1", b"n**2"]),
-    "ladders": (sizes.ladder, [b"8..4096 *2", b"100..1000 +100", b"10, 100, 1000", b"1e3..1e6"]),
+    "ladders": (sizes.parse, [b"8..4096 *2", b"100..1000 +100", b"10, 100, 1000", b"1e3..1e6"]),
     "spans": (durations.seconds, [b"60s", b"1.5 min", b"200ms", b"1e3 us"]),
     "memory": (durations.capacity, [b"1GiB", b"512 MiB", b"100kB"]),
 }
@@ -151,7 +151,7 @@ def readers(folder: Path) -> dict[str, tuple[Callable[[bytes], Any], list[bytes]
         return of
 
     def reported(raw: bytes) -> str:
-        shown = render(analyse(logbook_of("tide.jsonl", raw)), 100)
+        shown = rendered(analyse(logbook_of("tide.jsonl", raw)), "text", 100)
         from rich.console import Console
 
         console = Console(width=100, color_system=None, markup=False, emoji=False, highlight=False)

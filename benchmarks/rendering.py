@@ -19,8 +19,7 @@ from logarithm.logbook.records import ContenderRecord, Header, StudyRecord, Tria
 from logarithm.logbook.writing import write_logbook
 from logarithm.report.figure.views import draw
 from logarithm.report.page.page import page
-from logarithm.report.text.markdown import markdown
-from logarithm.report.text.terminal import text
+from logarithm.report.present import rendered
 from logarithm.results.findings import Findings
 from logarithm.statistics.analyse import analyse
 
@@ -55,14 +54,14 @@ def main() -> None:
         folder.mkdir(exist_ok=True)
         found = crowd(folder)
         ways: dict[str, Callable[[], str]] = {
-            "text": lambda: text(found),
-            "text, all": lambda: text(found, everything=True),
-            "markdown": lambda: markdown(found),
+            "text": lambda: rendered(found, "text"),
+            "text, all": lambda: rendered(found, "text", everything=True),
+            "markdown": lambda: rendered(found, "markdown"),
             "json": found.json,
             "html": lambda: page(found),
         }
         print("| what | seconds | kB | promised |\n|---|---|---|---|")
-        text(found)
+        rendered(found, "text")
         for what, render in ways.items():
             begun = time.perf_counter()
             written = render()

@@ -85,7 +85,7 @@ def test_other_files_are_refused_in_one_line(harbour) -> None:
         (harbour.folder / name).write_text(text)
         done = harbour.run("report", name)
         assert (done.code, len(done.err.splitlines())) == (2, 1)
-    (harbour.folder / "d.jsonl").write_text('{"kind":"logbook","format":"logarithm-logbook","version":2}\n')
+    (harbour.folder / "d.jsonl").write_text('{"kind":"logbook","format":"logarithm-logbook","version":3}\n')
     assert "newer" in harbour.run("report", "d.jsonl").err
     assert "no logbook in logbooks/" in harbour.run("report").err
     assert "no such logbook" in harbour.run("report", "nowhere.jsonl").err

@@ -78,7 +78,7 @@ def test_a_size_that_fails_takes_the_larger_ones_with_it() -> None:
 @given(st.floats(0.5, 500), st.lists(st.floats(1e-6, 0.5), min_size=1, max_size=4))
 def test_as_many_heats_as_fit_and_dear_sizes_pause(left: float, costs: list[float]) -> None:
     tracks = climbed({"rowing": sorted(costs)})
-    heats, pauses = plan.schedule(tracks, Settings().trial, left)
+    heats, pauses = plan.pauses_of(tracks, Settings().trial, left)
     assert 1 <= heats <= plan.HEATS_MOST
     trials = {key: sum(step.trial for step in tracks[0].steps[key[2]].values()) for key in pauses}
     needed = sum(-(-heats // pause) * trials[key] for key, pause in pauses.items())

@@ -5,13 +5,22 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
-from logarithm.report.documents.unsettled import asked_in_words, purpose
-from logarithm.run.plan.advice import Prospect
 from made_up import Laws, written
 
 from logarithm.report.text.live import View, render
-from logarithm.statistics.stopping.questions import BEYOND, CROSSOVER, LEAD, OPEN, ORDER, SETTLED, TIE, Question
-from logarithm.statistics.stopping.rule import Look, StoppingRule
+from logarithm.results.questions import (
+    BEYOND,
+    CROSSOVER,
+    LEAD,
+    OPEN,
+    ORDER,
+    SETTLED,
+    TIE,
+    Look,
+    Question,
+    Remaining,
+)
+from logarithm.statistics.stopping.rule import StoppingRule
 
 LOW_HIGH: Laws = {("low", "bay", None): lambda n: 10 * n * n, ("high", "bay", None): lambda n: 900 * n}  # cross at 90
 
@@ -22,7 +31,7 @@ def seen(path: Path, laws: Laws, noise: float, left: float = 10.0, reach: float 
     book = written(path / f"{len(list(path.iterdir()))}.jsonl", laws, noise=noise)
     costs = {(who, family, float(size)): 0.01 for who, family, _ in laws for size in book.trials.size}
     reaches = {(who, family): reach for who, family, _ in laws if reach}
-    return StoppingRule().look(book, Prospect(left, 0.3, costs, reaches))
+    return StoppingRule()(book, Remaining(left, 0.3, costs, reaches))
 
 
 def of(look: Look, kind: str) -> list[Question]:
@@ -55,7 +64,7 @@ def test_nothing_is_open_where_no_time_is_left(tmp_path: Path) -> None:
     look = seen(tmp_path, LOW_HIGH, noise=0.2, left=0.1)
     assert of(look, CROSSOVER)[0].state == BEYOND
     assert look.over
-    assert any("where high overtakes low on bay" in asked_in_words(each) for each in look.unsettled)
+    assert any("where high overtakes low on bay" in str(each) for each in look.unsettled)
 
 
 def test_twins_are_a_tie_that_no_budget_turns_into_a_lead(tmp_path: Path) -> None:
@@ -79,15 +88,15 @@ def test_a_larger_size_is_asked_for_only_within_reach(tmp_path: Path) -> None:
 
 def test_what_a_run_is_measuring_now_is_said_in_words(tmp_path: Path) -> None:
     look = seen(tmp_path, LOW_HIGH, noise=0.2, left=300.0)
-    assert purpose(look.asked).startswith("where high overtakes low on bay (")
-    assert purpose([]) == ""
+    assert look.purpose.startswith("where high overtakes low on bay (")
+    assert Look().purpose == "every size"
 
 
 @pytest.mark.parametrize("width", [60, 120])
 def test_the_view_of_a_run_fits_any_terminal(tmp_path: Path, width: int) -> None:
     from rich.console import Console
 
-    view = View("harbour", 3.0, 20.0, purpose(seen(tmp_path, LOW_HIGH, 0.2, 300.0).asked))
+    view = View("harbour", 3.0, 20.0, seen(tmp_path, LOW_HIGH, 0.2, 300.0).purpose)
     view.look = seen(tmp_path, LOW_HIGH, noise=0.02)
     console = Console(width=width, record=True, force_terminal=False)
     with console.capture() as shown:

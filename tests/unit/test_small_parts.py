@@ -23,9 +23,9 @@ from logarithm.notation.orders import parse
 from logarithm.protocol import answers
 from logarithm.report import units
 from logarithm.report.figure.canvas import styles, tick
-from logarithm.report.text.markdown import plain
+from logarithm.report.text.markdown import escaped
 from logarithm.statistics.arrays import median
-from logarithm.statistics.comparison.choice import safe_choices, switches
+from logarithm.statistics.comparison.choice import cutoffs, safe_choices
 from logarithm.statistics.comparison.crossover import Axis, Crossing
 from logarithm.statistics.comparison.pair import compare_pair
 from logarithm.statistics.comparison.standings import standings
@@ -33,7 +33,7 @@ from logarithm.statistics.comparison.startup import startups
 from logarithm.statistics.growth.catalogue import log_values, shape
 from logarithm.statistics.growth.exponent import tail_exponent
 from logarithm.statistics.series import Series, location
-from logarithm.statistics.work.native import hidden_work
+from logarithm.statistics.work.native import native_work
 from logarithm.supervisor.programs.exchange import filled, read_answer
 from logarithm.worst_case.instances import decoded, encoded
 
@@ -115,14 +115,14 @@ def test_a_size_that_only_some_were_measured_at_changes_no_standing() -> None:
     odd = series("odd", 2 * sizes, sizes)
     pairs = [(low, high), (low, odd), (high, odd)]
     comparisons = {(a.contender, b.contender): found for a, b in pairs if (found := compare_pair(a, b)) is not None}
-    ranges = standings([low, high, odd], comparisons)
+    ranges = standings(("bay", None, "time"), [low, high, odd], comparisons)
     assert [(leading.leader, leading.start, leading.end) for leading in ranges] == [("low", 8, 256)]
 
 
 def test_the_safe_choice_is_not_changed_for_little() -> None:
     ebb = [series("a", np.full(6, 10.0)), series("b", np.full(6, 10.3))]
     flood = [series("a", np.full(6, 10.4)), series("b", np.full(6, 10.0))]
-    (choice,) = safe_choices([ebb, flood])
+    (choice,) = safe_choices(None, "time", [ebb, flood])
     assert choice.contender == "b"
     assert choice.worst == pytest.approx(1.03, abs=0.001)
 
@@ -131,8 +131,8 @@ def test_a_cutoff_is_only_for_a_lead_that_changes_once() -> None:
     families = {"bay": [series("one", SIZES), series("other", np.full(6, 50.0))]}
     once = {"bay": [Crossing("one", "other", 50.0, 49, 51)]}
     back = {"bay": [*once["bay"], Crossing("other", "one", 200.0, 190, 210)]}
-    assert [switch.size for switch in switches(once, families)] == pytest.approx([50.0])
-    assert switches(back, families) == []
+    assert [switch.size for switch in cutoffs(None, "time", once, families)] == pytest.approx([50.0])
+    assert cutoffs(None, "time", back, families) == []
 
 
 def test_a_command_is_ahead_earlier_if_it_were_kept_running(tmp_path) -> None:
@@ -159,7 +159,7 @@ def test_work_hides_where_one_operation_becomes_dearer(tmp_path, later: int, gro
         for size, n, t in ((16, 10, 10_000), (4096, 10, 10 * later))
     ]
     write_logbook(path, [Header(), *rows])
-    (found,) = hidden_work(read_logbook(path))
+    (found,) = native_work(read_logbook(path))
     assert (found.grows, found.size, found.calls) == (grows, 4096, {"list.pop": 10})
 
 
@@ -267,7 +267,7 @@ def test_formulas_ratios_and_ticks_for_people() -> None:
 
 @given(st.text(max_size=30))
 def test_nothing_in_markdown_is_markup(text: str) -> None:
-    shown = plain(text)
+    shown = escaped(text)
     assert "\n" not in shown
     for mark in "*_`<|":
         assert f"\\{mark}" in shown or mark not in text

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from logarithm.errors import StudyError
 from logarithm.notation.durations import seconds
 from logarithm.notation.orders import parse
-from logarithm.notation.sizes import ladder
+from logarithm.notation.sizes import parse as sizes_of
 
 
 @pytest.mark.parametrize(
@@ -24,18 +24,18 @@ from logarithm.notation.sizes import ladder
     ],
 )
 def test_ladders(text: str, sizes: tuple[float, ...]) -> None:
-    assert ladder(text) == sizes
+    assert sizes_of(text) == sizes
 
 
 @pytest.mark.parametrize("text", ["", "8..", "9..8", "8..9 *1", "0..8", "3, 2", "a", "1..1e9 +1", "5, 5", [True]])
 def test_a_bad_ladder_is_told(text: str) -> None:
     with pytest.raises(StudyError):
-        ladder(text)
+        sizes_of(text)
 
 
 @given(st.integers(1, 10**6), st.integers(0, 10**9))
 def test_a_ladder_rises_from_end_to_end(low: int, more: int) -> None:
-    sizes = ladder(f"{low}..{low + more}")
+    sizes = sizes_of(f"{low}..{low + more}")
     assert sizes[0] == low
     assert sizes[-1] == low + more
     assert all(earlier < later for earlier, later in pairwise(sizes))

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from types import SimpleNamespace
 
 import numpy as np
 import pytest
@@ -12,8 +11,9 @@ from hypothesis import strategies as st
 
 from logarithm.logbook.records import ClaimRecord, ContenderRecord
 from logarithm.notation.orders import parse
+from logarithm.statistics.claims import judge_claims
 from logarithm.statistics.growth.fit import Growth, fit_growth
-from logarithm.statistics.growth.naming import growth_of
+from logarithm.statistics.naming import name_growth
 from logarithm.statistics.series import Series
 from logarithm.statistics.work.order import Work, work_of
 from logarithm.statistics.work.witnesses import by_both, price_of
@@ -118,13 +118,16 @@ def test_the_price_is_that_of_a_unit() -> None:
 
 @pytest.mark.parametrize(("claim", "verdict"), [("n^2", "holds"), ("n", "contradicted"), ("n^3", "slower")])
 def test_only_faster_growth_contradicts_a_claim(claim: str, verdict: str) -> None:
-    findings = SimpleNamespace(growth=[], claims=[])
     on_work = ClaimRecord(order=claim, where="work")
     costs = 2e-8 * SIZES[:, None] ** 2 * np.exp(0.01 * np.random.default_rng(1).standard_normal((len(SIZES), 6)))
     record = ContenderRecord(name="pairs", claims=[ClaimRecord(order=claim), on_work])
-    growth_of(series("time", SIZES, costs), record, findings, counted("n^2"))  # type: ignore[arg-type]
-    assert {each.metric: each.verdict for each in findings.claims} == {"time": verdict, "work": verdict}
-    found = findings.growth[0]
+    times = series("time", SIZES, costs)
+    named = name_growth(times, [claim], work=counted("n^2"))
+    assert {each.metric: each.verdict for each in judge_claims(record, times, named)} == {
+        "time": verdict,
+        "work": verdict,
+    }
+    found = named.finding
     assert found.work is not None
     assert (found.work.order, found.work.says) == ("n^2", "work")
     assert math.isclose(found.work.price[-1][1], 2e-8 / 11, rel_tol=0.1)

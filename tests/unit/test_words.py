@@ -9,10 +9,10 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from logarithm.report.page.assessed import summary
 
 from logarithm.errors import AnalysisError, counted, there
-from logarithm.grading.grades import Row
+from logarithm.report.documents.grades import summary
+from logarithm.results.grades import Grade
 from logarithm.statistics.growth.fit import fit_growth
 
 ROOT = Path(__file__).parents[2]
@@ -106,7 +106,7 @@ def test_the_page_of_all_messages_is_current() -> None:
 def test_one_is_one_and_many_are_many() -> None:
     assert [counted(n, "size") for n in (0, 1, 2)] == ["0 sizes", "1 size", "2 sizes"]
     assert [there(["berth"][:n]) for n in (0, 1)] == ["there is none", "there is only 'berth'"]
-    rows = [Row(name, f"{name}.py", "fails") for name in "abcd"]
+    rows = [Grade(name, f"{name}.py", "fails") for name in "abcd"]
     assert summary(rows) == "4 submissions: 4 fail"
     assert summary(rows[:1]) == "1 submission: 1 fails"
     for many, told in ((1, "1 size is too few"), (2, "2 sizes are too few")):

@@ -189,6 +189,6 @@ def verified(
     rest = replace(settings, budget=(1 - FIRST) * settings.budget, seed=settings.seed + 1, contenders=doubted)
     again = measured(rest)
     failing = FAILING_STRICTLY if strict else FAILING
-    second = {row.place: row for row in (verdict_of(claim, again, failing) for claim in again.claims)}
-    rows = [second.get(row.place, row) if row.verdict == "contradicted" else row for row in found]
+    second = {row.key: row for row in (verdict_of(claim, again, failing) for claim in again.claims)}
+    rows = [second.get(row.key, row) if row.verdict == "contradicted" else row for row in found]
     return Verdicts(found.study, rows)

@@ -13,7 +13,8 @@ from ..logbook.writing import fresh_path, newest
 from ..report.present import Reports
 from ..results.base import present_with
 from ..study.cells import file_of, written_down
-from ..study.loading import is_loading, load
+from ..study.current import is_loading
+from ..study.loading import load
 from ..study.study import Study
 
 present_with(Reports())

@@ -14,6 +14,13 @@ import typer
 from ..study.run_options import RunOptions
 
 
+class Inputs(enum.StrEnum):
+    """How a trial takes its inputs."""
+
+    FRESH = "fresh"
+    SAME = "same"
+
+
 class Form(enum.StrEnum):
     """What every result can be written as."""
 
@@ -68,7 +75,7 @@ def with_run_options(*names: str) -> Callable[[Callable[..., None]], Callable[..
         parameters += [_parameter(name, *get_args(hints[name])) for name in chosen]
         called.__signature__ = inspect.Signature(parameters)  # type: ignore[attr-defined]
         called.__annotations__ = {each.name: each.annotation for each in parameters}
-        del called.__wrapped__  # type: ignore[attr-defined]
+        del called.__wrapped__
         return called
 
     return decorate
@@ -84,7 +91,7 @@ def _parameter(name: str, kind: Any, about: str) -> inspect.Parameter:
     elif kind is int:
         typed, option = int | None, typer.Option(flag, min=0, help=about, show_default="1")  # type: ignore[assignment]
     elif str(get_origin(kind)) == "typing.Literal":
-        choice: Any = enum.StrEnum("Choice", [(each.upper(), each) for each in kinds])
+        choice = Inputs
         typed, option = choice | None, typer.Option(flag, help=about, show_default=kinds[0])  # type: ignore[assignment]
     elif "may be repeated" in about:
         typed, option = list[str] | None, typer.Option(flag, help=about)  # type: ignore[assignment]

@@ -57,7 +57,7 @@ def exported(logbook: Logbook, kind: str, wide: bool = False) -> str:
         TableError: where there is no such kind.
     """
     if kind not in FORMATS:
-        raise TableError(f"'{kind}' is not a kind of table: the name of the file ends in .{', .'.join(FORMATS)}")
+        raise TableError(f"'{kind}' is not a kind of table: the file's name ends in .{' or .'.join(FORMATS)}")
     return FORMATS[kind](wide_frame_of(logbook) if wide else _heats(frame_of(logbook)))
 
 

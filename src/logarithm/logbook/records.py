@@ -10,6 +10,7 @@ from typing import Any
 
 import msgspec
 
+from ..notation.places import Keyed, Timed
 from ..notation.sizes import Number
 
 FORMAT = "logarithm-logbook"
@@ -156,7 +157,7 @@ class Failure(Record, tag="failure"):
     works: Number | None = None
 
 
-class HiddenRecord(Record, tag="hidden"):
+class HiddenRecord(Record, Timed, tag="hidden"):
     """Work of one call that its steps do not show: how often each compiled function was called (`calls`).
 
     `spent` is, for each operation, nanoseconds until the next step, counting slowed down, and how often it was met;
@@ -172,7 +173,7 @@ class HiddenRecord(Record, tag="hidden"):
     places: list[tuple[str, int, str, int, int]] = []
 
 
-class LinesRecord(Record, tag="lines"):
+class LinesRecord(Record, Timed, tag="lines"):
     """Where the steps of one call are: for each line, its file, number and text, how often it was run, its steps."""
 
     contender: str
@@ -203,7 +204,7 @@ class Assessed(Record, tag="assessed"):
     contender: str
 
 
-class Searched(Record, tag="searched"):
+class Searched(Record, Keyed, tag="searched"):
     """What a search for the worst case of one contender on one family came to.
 
     Attributes:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from ..errors import named
+from .places import Place
 
 JOINING = frozenset(
     (
@@ -13,9 +14,6 @@ JOINING = frozenset(
     )
 )
 JOINING_TWO = frozenset(("and", "or", "leads", "overtakes", "against"))  # join two names
-
-Place = tuple[str, str | None, str]
-"""A family, stage and metric: contenders are compared within one."""
 
 
 def name(text: str) -> str:

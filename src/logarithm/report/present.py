@@ -59,6 +59,8 @@ def rendered(result: Result, form: str, width: int = WIDE, **choices: Any) -> st
         from .page.page import page
 
         return page(result)
+    if isinstance(result, Findings):
+        choices = {"width": width, **choices}
     document = document_of(result, **choices)
     if form == "markdown":
         from .text.markdown import markdown

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import ClassVar
 
+from ..notation.places import Keyed, Placed
 from .base import Frames, Interval, Part, Result
 
 SLOWER, FASTER, SAME = "slower", "faster", "no difference seen"
@@ -21,7 +22,7 @@ class AtSize(Part):
     least: float
 
 
-class Change(Part):
+class Change(Part, Keyed):
     """How one contender's cost changed on one family.
 
     Attributes:
@@ -51,7 +52,7 @@ class Change(Part):
         return next((each.size for each in self.sizes if each.is_clear and each.least > 1 + share), None)
 
 
-class Moved(Part):
+class Moved(Part, Placed):
     """A crossover in both logbooks; `is_real` where its intervals in the two do not meet."""
 
     family: str

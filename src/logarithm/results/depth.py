@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import ClassVar
 
+from ..notation.places import Keyed, Placed
 from ..notation.sizes import Number
 from .base import Frames, Interval, Part, Result
 from .findings import CrossoverFinding, LineFinding, PairFinding
@@ -24,7 +25,7 @@ class PairInDepth(Part):
     ratios: list[SizeRatio]
 
 
-class PairRatio(Part):
+class PairRatio(Part, Placed):
     """The cost of `one` over that of `other` at one size."""
 
     one: str
@@ -60,7 +61,7 @@ class PairsInDepth(Result):
         ]
 
 
-class Candidate(Part):
+class Candidate(Part, Keyed):
     """An order that was tried: its weight (0 where it is ruled out), its terms, its typical and largest misfit."""
 
     contender: str
@@ -85,7 +86,7 @@ class SizeFit(Part):
     exponent: float
 
 
-class GrowthInDepth(Part):
+class GrowthInDepth(Part, Keyed):
     """One curve: every candidate, and how well the first choice fits at each size."""
 
     contender: str

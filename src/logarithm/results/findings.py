@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Any, ClassVar, Self
 import msgspec
 
 from ..errors import counted
+from ..notation.places import Keyed, Placed, Timed
 from ..notation.sizes import Number
 from .base import Frames, Interval, Part, Result, frame_of
 
@@ -62,7 +63,7 @@ class Regime(Part, rename={"start": "from", "end": "to"}):
     why: str = ""
 
 
-class GrowthFinding(Part, kw_only=True):
+class GrowthFinding(Part, Keyed, kw_only=True):
     """How one contender's cost grows on one family. `order` is None, and `advice` says why, where it is open.
 
     `exponent` is the slope at the upper end as it was measured, `law` what that of the law behind it may be, if costs
@@ -89,7 +90,7 @@ class GrowthFinding(Part, kw_only=True):
     work: WorkFinding | None = None
 
 
-class CrossoverFinding(Part):
+class CrossoverFinding(Part, Placed):
     """`before` leads below `size`, `after` above it.
 
     `ratio` is how many times as fast `after` is at `at`, the largest size that both were measured at, and `lead`
@@ -121,7 +122,7 @@ class Zone(Part, rename={"start": "from", "end": "to"}):
     leader: str | None
 
 
-class PairFinding(Part):
+class PairFinding(Part, Placed):
     """Two contenders compared, over the sizes that both were measured at.
 
     `first` and `last` are the costs of `one` over those of `other` at the smallest and the largest. `ahead` says what
@@ -166,7 +167,7 @@ class Cutoff(Part):
     families: list[str]
 
 
-class Standing(Part, rename={"start": "from", "end": "to"}):
+class Standing(Part, Placed, rename={"start": "from", "end": "to"}):
     """Who leads over a range of sizes."""
 
     family: str
@@ -196,7 +197,7 @@ class Breakeven(Part):
     verdict: str = "pays"
 
 
-class ClaimFinding(Part):
+class ClaimFinding(Part, Keyed):
     """Whether a claim holds: `holds`, `contradicted` (as shows from size `since` on), `slower` or `undecided`."""
 
     contender: str
@@ -222,7 +223,7 @@ class StartUp(Part):
     kept: float | None
 
 
-class RepeatedFinding(Part):
+class RepeatedFinding(Part, Timed):
     """A contender that is `ratio` times cheaper at `size` on an input that is repeated; it gains up to `until`."""
 
     contender: str
@@ -253,7 +254,7 @@ class WarmUpFinding(Part):
     repaid: float | None
 
 
-class NativeFinding(Part):
+class NativeFinding(Part, Keyed):
     """Compiled operations that steps do not show: how often each was called at `size`.
 
     `grows` names those whose cost grows with the size although they are one step each.
@@ -268,7 +269,7 @@ class NativeFinding(Part):
     metric: str = "steps"
 
 
-class LineFinding(Part, rename={"operation": "hidden"}):
+class LineFinding(Part, Keyed, rename={"operation": "hidden"}):
     """A line of a contender's code: how often it runs, and its share of all steps, at the largest size counted.
 
     `order` and `exact` say how the number of runs grows. Where an operation on the line takes longer the larger the
@@ -327,7 +328,7 @@ class Cost(Part, kw_only=True):
     ratio: Interval | None = None
 
 
-class Costs(Part):
+class Costs(Part, Keyed):
     """The costs of one contender on one family, with the fitted curve; ratios are against the baseline.
 
     `work` is what a call does, counted, as [size, count], and `band` the ratio with the help of neighbouring sizes, as
@@ -344,7 +345,7 @@ class Costs(Part):
     band: list[list[float]] = []
 
 
-class Sample(Part):
+class Sample(Part, Keyed):
     """The values of single trials at one size."""
 
     contender: str

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from typing import ClassVar
 
+from ..notation.places import Keyed
 from .base import Frames, Part, Result
 
 
-class Ahead(Part):
+class Ahead(Part, Keyed):
     """A forecast.
 
     Attributes:

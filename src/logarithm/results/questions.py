@@ -8,8 +8,9 @@ from dataclasses import dataclass, field
 
 from ..notation.numbers import crossing
 from ..notation.orders import pretty
+from ..notation.places import Place
 from ..notation.sizes import Number
-from ..notation.words import Place, place_said, said
+from ..notation.words import place_said, said
 from .findings import Standing
 
 SETTLED, OPEN, BEYOND = "settled", "open", "beyond"

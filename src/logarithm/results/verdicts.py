@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 from typing import ClassVar
 
 from ..errors import LogarithmError
+from ..notation.places import Keyed
 from ..notation.sizes import Number
 from .base import Frames, Part, Result
 from .findings import ClaimFinding, Findings
@@ -14,7 +15,7 @@ FAILING = ("contradicted",)
 FAILING_STRICTLY = ("contradicted", "undecided", "slower")
 
 
-class Verdict(Part):
+class Verdict(Part, Keyed):
     """A claim, its verdict, what was found, and whether it `fails` the whole.
 
     `orders` are those that cannot be ruled out, `exact` the formula where there is one, and `advice` says why there is
@@ -32,11 +33,6 @@ class Verdict(Part):
     orders: list[str]
     exact: str | None
     advice: str
-
-    @property
-    def place(self) -> tuple[str, str, str | None, str]:
-        """What it is about."""
-        return self.contender, self.family, self.stage, self.metric
 
 
 class Verdicts(Result):
@@ -74,8 +70,8 @@ def verdicts_of(findings: Findings, strict: bool = False) -> Verdicts:
 
 def verdict_of(claim: ClaimFinding, findings: Findings, failing: Sequence[str]) -> Verdict:
     """A claim with what was found beside it; verdicts that are `failing` fail."""
-    key = claim.contender, claim.family, claim.stage, claim.metric
-    growths = {(each.contender, each.family, each.stage, each.metric): each for each in findings.growth}
+    key = claim.key
+    growths = {each.key: each for each in findings.growth}
     growth = growths.get(key) or growths[(*key[:3], "time")]
     orders = [each.order for each in growth.plausible]
     fails, since = claim.verdict in failing, claim.since

@@ -33,7 +33,7 @@ class Search(Result):
         about = self.findings.study
         family = next((name for name in self.families(case) if about.roles.get(name) == role), None)
         where = case.contender, family, case.stage
-        return next((row for row in self.findings.growth if (row.contender, row.family, row.stage) == where), None)
+        return next((row for row in self.findings.growth if row.who == where), None)
 
     def families(self, case: Searched) -> list[str]:
         """The families of the logbook that hold what was found on the family of a case."""

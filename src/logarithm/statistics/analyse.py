@@ -12,6 +12,7 @@ from ..errors import AnalysisError, counted
 from ..logbook.memory import Logbook
 from ..logbook.records import Failure
 from ..notation.metrics import BESIDE, WORK
+from ..notation.places import Who
 from ..notation.sizes import plain
 from ..results.base import Interval
 from ..results.findings import (
@@ -93,7 +94,7 @@ def analyse(
         if found.growth is not None:
             growths[each] = found.growth
     comparisons = compare_pairs(series, growths, about.baseline or "", named)
-    counts = {(each.contender, each.family, each.stage): each for each in every if each.metric == WORK}
+    counts = {each.who: each for each in every if each.metric == WORK}
     lost = {(failure.contender, failure.family) for failure in failures}
     compared = compare(series, growths, comparisons, about.yardsticks, lost, about.baseline or "")
     known = bias_of(every)
@@ -123,7 +124,7 @@ def analyse(
                 growths.get(each),
                 about.reference,
                 comparisons,
-                counts.get((each.contender, each.family, each.stage)),
+                counts.get(each.who),
             )
             for each in series
         ],
@@ -158,14 +159,14 @@ def _about(logbook: Logbook) -> About:
     )
 
 
-def whose(series: Series) -> tuple[str, str, str | None] | None:
+def whose(series: Series) -> Who | None:
     """Whose work stands beside these times; None where these are none."""
-    return (series.contender, series.family, series.stage) if series.metric == "time" else None
+    return series.who if series.metric == "time" else None
 
 
-def works_of(every: list[Series]) -> dict[tuple[str, str, str | None] | None, Work]:
+def works_of(every: list[Series]) -> dict[Who | None, Work]:
     """The counted work of each contender on each family and stage."""
-    found = {(each.contender, each.family, each.stage): work_of(each) for each in every if each.metric == WORK}
+    found = {each.who: work_of(each) for each in every if each.metric == WORK}
     return {place: work for place, work in found.items() if work is not None}
 
 
@@ -268,7 +269,7 @@ def _costs(
     counted: Series | None,
 ) -> Costs:
     low, typical, high = series.quantiles(0.25, 0.5, 0.75)
-    against = comparisons[series.family, series.stage, series.metric]
+    against = comparisons[series.place]
     ratios: dict[float, Interval] = {}
     band: list[list[float]] = []
     # How many times as fast: the baseline's cost over this one's.

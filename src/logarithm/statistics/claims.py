@@ -34,7 +34,7 @@ def judge_claims(record: ContenderRecord, series: Series, named: Named) -> list[
         for each in record.claims:
             if each.where == "work" and is_order(each.order):
                 verdict = _verdict(each.order, work.order, work.plausible, work.exact is not None)
-                names = series.contender, series.family, series.stage, each.order, verdict
+                names = *series.who, each.order, verdict
                 found.append(ClaimFinding(*names, None, "work"))
     claim = claim_for(record, series)
     return [*found, *([_judged(claim, series, named.growth, named.finding)] if claim else [])]
@@ -62,7 +62,7 @@ def is_order(claim: str) -> bool:
 
 
 def _judged(claim: str, series: Series, growth: Growth | None, found: GrowthFinding) -> ClaimFinding:
-    names = series.contender, series.family, series.stage, claim
+    names = *series.who, claim
     if not is_order(claim):
         try:
             formula = formulas.parse(claim)

@@ -48,14 +48,12 @@ def pairs_in_depth(logbook: Logbook, contenders: Sequence[str] = (), families: S
             continue
         if len(contenders) > 1 and not names <= asked:
             continue
-        found = comparisons[pair.family, pair.stage, pair.metric][pair.one, pair.other]
+        found = comparisons[pair.place][pair.one, pair.other]
         rows = zip(found.sizes, found.ratio, found.low, found.high, strict=True)
         ratios = [SizeRatio(plain(n), Interval(float(r), float(low), float(high))) for n, r, low, high in rows]
-        where = pair.family, pair.stage, pair.metric
+        where = pair.place
         crossovers = [
-            each
-            for each in findings.crossovers
-            if (each.family, each.stage, each.metric) == where and {each.before, each.after} == names
+            each for each in findings.crossovers if each.place == where and {each.before, each.after} == names
         ]
         made.append(PairInDepth(pair, crossovers, ratios))
     if not made:
@@ -75,7 +73,7 @@ def growth_in_depth(logbook: Logbook, contenders: Sequence[str] = (), families: 
 
 
 def _curve(series: Series, found: Growth) -> GrowthInDepth:
-    names = series.contender, series.family, series.stage, series.metric
+    names = series.key
     weights = {id(fit): weight for fit, weight in found.plausible}
     slopes = np.gradient(np.log(series.typical), np.log(series.sizes))
     costs = found.cost(series.sizes)

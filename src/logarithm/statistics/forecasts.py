@@ -70,7 +70,7 @@ def _ahead(
         who = failure.contender, failure.family
         fails[who] = min(float(failure.size), fails.get(who, math.inf))
     for series, found in fitted(logbook, only, family):
-        names = series.contender, series.family, series.stage, series.metric
+        names = series.key
         failing = fails.get(names[:2], math.inf)
         if at is not None:
             if at >= failing:

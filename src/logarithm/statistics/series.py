@@ -12,6 +12,7 @@ from scipy.special import gammaln
 
 from ..logbook.memory import Trials
 from ..notation.metrics import BESIDE, TIMED
+from ..notation.places import Key, Keyed
 from .arrays import Floats, median
 
 HUBER = 1.345
@@ -74,7 +75,7 @@ def location(values: Floats) -> Floats:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Series:
+class Series(Keyed):
     """The costs of one contender.
 
     Attributes:
@@ -139,9 +140,7 @@ def arrange(trials: Trials, costs: Floats, beside: bool = False, is_ours: bool =
     return made
 
 
-def _series(
-    key: tuple[str, str, str | None, str], trials: Trials, costs: Floats, rows: NDArray[np.intp], is_ours: bool
-) -> Series:
+def _series(key: Key, trials: Trials, costs: Floats, rows: NDArray[np.intp], is_ours: bool) -> Series:
     sizes, row = np.unique(trials.size[rows], return_inverse=True)
     heats, column = np.unique(trials.heat[rows], return_inverse=True)
     shape = (len(sizes), len(heats))

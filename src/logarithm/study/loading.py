@@ -14,11 +14,10 @@ from types import ModuleType
 from typing import Any
 
 from ..errors import StudyError, one_line, there
+from .current import running
 from .parts import Contender
 from .study import Study
 from .tally_names import check_metrics
-
-_LOADING: list[str] = []  # files that are being run as studies
 
 MODULE, FUNCTIONS = "logarithm_study", "logarithm_functions"
 
@@ -76,10 +75,9 @@ def _run(path: str | Path, name: str, importable: bool = True) -> ModuleType:
     folder = str(file.resolve().parent)
     if importable and folder not in sys.path:
         sys.path.insert(0, folder)
-    _LOADING.append(str(path))
     try:
         # What a study prints while it loads must not end up among the results.
-        with contextlib.redirect_stdout(sys.stderr):
+        with running(file), contextlib.redirect_stdout(sys.stderr):
             spec.loader.exec_module(module)
     except StudyError as error:
         raise StudyError(f"{_place(path, file, error)}: {error}") from error
@@ -90,14 +88,7 @@ def _run(path: str | Path, name: str, importable: bool = True) -> ModuleType:
     except BaseException as error:  # a study file may even call exit()
         reason = one_line(f"{type(error).__name__}: {error}".rstrip(": "))
         raise StudyError(f"{_place(path, file, error)}: the file stops with {reason}") from error
-    finally:
-        _LOADING.pop()
     return module
-
-
-def is_loading() -> bool:
-    """Whether a file of a study is being run just now."""
-    return bool(_LOADING)
 
 
 def functions_of(path: str | Path, names: list[str], importable: bool = True) -> list[Callable[..., Any]]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import random
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, TypedDict
@@ -29,6 +30,16 @@ class Words(TypedDict, total=False):
     sizes: str | Number | Sequence[Number] | None
     levels: Levels | None
     interpreter: str
+
+
+class FamilyWords(TypedDict, total=False):
+    """The options of a family as users write them."""
+
+    name: str | None
+    levels: Levels | None
+    format: str
+    keeps: Callable[[Any], bool] | None
+    change: Callable[[Any, random.Random], Any] | None
 
 
 @dataclass(frozen=True, slots=True)

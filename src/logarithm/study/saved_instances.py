@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from ..errors import StudyError, one_line, there
+from ..notation.places import Who
 from ..worst_case.instances import decoded
 from ..worst_case.stretch import stretched
 
@@ -48,7 +49,7 @@ def _named(file: Path, read: Any, of: str | None, kind: str) -> Iterator[tuple[s
             raise StudyError(f"{file} has no instances of '{of}': {there(known)}")
     if not rows:
         raise StudyError(f"{file} has no instances of kind '{kind}': there are worst and best")
-    groups: dict[tuple[str, str, str | None], dict[int, Any]] = {}
+    groups: dict[Who, dict[int, Any]] = {}
     for row in rows:
         where = row["contender"], row["family"], row.get("stage")
         groups.setdefault(where, {})[int(row["size"])] = decoded(row["instance"])

@@ -7,17 +7,17 @@ study.
 from __future__ import annotations
 
 import inspect
-import random
+import sys
 from collections.abc import Callable, Mapping, Sequence
 from pathlib import Path
-from typing import Any, TypeVar, Unpack
+from typing import Any, TypeVar, Unpack, overload
 
 from ..errors import StudyError, guess, named, there
 from ..notation import orders, sizes
 from ..notation.metrics import ASKED
 from ..notation.sizes import Number
 from .marks import read_marks
-from .options import Levels, Options, Words, variants
+from .options import FamilyWords, Options, Words, variants
 from .parts import STAGES, Agreement, Contender, Family, Program, Source
 from .run_options import Defaults
 from .saved_instances import kept_instances
@@ -55,18 +55,16 @@ class Study:
         self.marks: dict[str, tuple[float, float]] = {}
         self.run_options: dict[str, Any] = {}
         self.file: Path | None = None
+        written_in = sys._getframe(1).f_globals.get("__file__")  # a notebook has none
+        self.folder = Path(written_in).resolve().parent if written_in else Path.cwd()
 
-    def family(
-        self,
-        code: Any = None,
-        /,
-        *,
-        name: str | None = None,
-        levels: Levels | None = None,
-        format: str = "json",
-        keeps: Callable[[Any], bool] | None = None,
-        change: Callable[[Any, random.Random], Any] | None = None,
-    ) -> Any:
+    @overload
+    def family(self, code: Code, /, **words: Unpack[FamilyWords]) -> Code: ...
+
+    @overload
+    def family(self, /, **words: Unpack[FamilyWords]) -> Callable[[Code], Code]: ...
+
+    def family(self, code: Any = None, /, **words: Unpack[FamilyWords]) -> Any:
         """Add a family: a function of a size and a seeded `random.Random` that returns an instance.
 
         Args:
@@ -78,15 +76,16 @@ class Study:
                 `logarithm.keeps`: permutation, rising, distinct.
             change: makes a changed instance of an instance and a `random.Random`, for kinds that are not known.
         """
-        if format not in FORMATS:
-            raise StudyError(f"instances cannot be written as format={format!r}: {there([*FORMATS])}")
+        form = words.get("format", "json")
+        if form not in FORMATS:
+            raise StudyError(f"instances cannot be written as format={form!r}: {there([*FORMATS])}")
 
         def add(function: Any) -> Any:
-            called = _name_of(function, name, "family")
-            for variant, values in variants(called, levels):
-                if any(other.name == variant for other in self.families):
-                    raise StudyError(f"two families are named '{variant}': rename one")
-                self.families.append(Family(variant, function, values, _first_line(function), format, keeps, change))
+            called = _name_of(function, words.get("name"), "family")
+            checks = words.get("keeps"), words.get("change")
+            for variant, values in variants(called, words.get("levels")):
+                made = Family(variant, function, values, _first_line(function), form, *checks)
+                _put(self.families, made, "families")
             return function
 
         return add if code is None else add(code)
@@ -107,9 +106,15 @@ class Study:
         """
         path = Path(file)
         if not path.is_absolute():
-            path = Path(inspect.stack()[1].filename).resolve().parent / path
+            path = self.folder / path
         for called, make in kept_instances(path, of, kind):
             self.family(make, name=name or called)
+
+    @overload
+    def contender(self, code: Code, /, *, name: str | None = None, **options: Unpack[Words]) -> Code: ...
+
+    @overload
+    def contender(self, /, *, name: str | None = None, **options: Unpack[Words]) -> Callable[[Code], Code]: ...
 
     def contender(self, code: Any = None, /, *, name: str | None = None, **options: Unpack[Words]) -> Any:
         """Add a contender: a function of an instance that returns an answer, or a class with stages.
@@ -186,9 +191,8 @@ class Study:
     def _add(self, called: str, options: Options, **more: Any) -> None:
         """Add a contender for each combination of its levels."""
         for variant, values in variants(called, options.levels):
-            if any(other.name == variant for other in self.contenders):
-                raise StudyError(f"two contenders are named '{variant}': rename one")
-            self.contenders.append(Contender(name=variant, values=values, options=options, **more))
+            made = Contender(name=variant, values=values, options=options, **more)
+            _put(self.contenders, made, "contenders")
 
     def submissions(
         self,
@@ -214,8 +218,7 @@ class Study:
             StudyError: where nothing was handed in, a name is taken, or the marks cannot be read.
         """
         self.marks = read_marks(marks or {})
-        called_from = inspect.stack()[1].filename
-        folder = Path(called_from).resolve().parent if Path(called_from).exists() else Path.cwd()
+        folder = self.folder
         root = Path(Path(pattern).anchor) if Path(pattern).is_absolute() else folder
         files = sorted(root.glob(str(Path(pattern).relative_to(root)) if root != folder else pattern))
         if not files:
@@ -345,6 +348,20 @@ def _name_of(code: Any, name: str | None, kind: str) -> str:
 def elsewhere(*_: Any) -> None:
     """Stand for code that is not run in this process: programs in other languages, and what was handed in."""
     raise StudyError("this contender is run in a process of its own only")
+
+
+def _put(things: list[Thing], made: Thing, kind: str) -> None:
+    """Add a contender or family; one of a notebook's cell that was run again takes the place of what it was."""
+    at = next((at for at, each in enumerate(things) if each.name == made.name), len(things))
+    if at < len(things) and not _is_run_again(things[at].code, made.code):
+        raise StudyError(f"two {kind} are named '{made.name}': rename one")
+    things[at : at + 1] = [made]
+
+
+def _is_run_again(code: Any, other: Any) -> bool:
+    """Whether two functions are one that stands in a cell of a notebook, which was run again."""
+    names = [(getattr(each, "__module__", ""), getattr(each, "__qualname__", "")) for each in (code, other)]
+    return names[0] == names[1] and names[0][0] == "__main__" and not hasattr(sys.modules.get("__main__"), "__file__")
 
 
 def _first_line(code: Any) -> str:

@@ -7,7 +7,8 @@ from collections.abc import Iterator
 from ...errors import counted
 from ...notation import numbers, words
 from ...notation.orders import pretty
-from ...notation.words import Place, place, place_said
+from ...notation.places import Key
+from ...notation.words import place, place_said
 from ...results.across import Across, Overtaking
 from ...results.contrast import SAME, Change, Contrast, Contrasts
 from .. import units
@@ -16,7 +17,6 @@ from ..document import DIM, VERDICTS, Document, Line, Section, Span, Table, told
 SIZES_SHOWN = 8
 UNKNOWN = "not known"
 NUMBERS = {2: "two", 3: "three", 4: "four", 5: "five", 6: "six", 7: "seven", 8: "eight", 9: "nine", 10: "ten"}
-Key = tuple[str, str, str | None, str]
 
 
 def contrast(found: Contrast) -> Document:
@@ -24,7 +24,7 @@ def contrast(found: Contrast) -> Document:
     lines: list[Line] = [Span(_changed(change), VERDICTS.get(change.verdict, "")) for change in found.changes]
     for each in found.moved:
         who = f"{words.said(each.after)} over {words.said(each.before)}"
-        where = place_said((each.family, each.stage, each.metric))
+        where = place_said(each.place)
         how = "moved" if each.is_real else "has not moved, as far as can be told:"
         ends = ((end.value, end.low, end.high) for end in (each.then, each.now))
         spans = ["{} ({} to {})".format(*map(numbers.crossing, three)) for three in ends]
@@ -33,7 +33,7 @@ def contrast(found: Contrast) -> Document:
     for change in found.changes:
         for number, at in enumerate(units.evenly(len(change.sizes), SIZES_SHOWN)):
             row = change.sizes[at]
-            names = (words.name(change.contender), place(_place(change))) if number == 0 else ("", "")
+            names = (words.name(change.contender), place(change.place)) if number == 0 else ("", "")
             low, high = numbers.number(row.ratio.low), numbers.number(row.ratio.high)
             clear = "clear" if row.is_clear else Span("within noise", DIM)
             table.rows.append(
@@ -47,34 +47,27 @@ def contrasts(found: Contrasts) -> Document:
     """A series of logbooks: each step against the first and against the one before."""
     rows: dict[Key, list[Line]] = {}
     for at, (first, step) in enumerate(zip(found.against_first, found.steps, strict=True)):
-        last = {_key(each): each for each in step.changes}
+        last = {each.key: each for each in step.changes}
         for change in first.changes:
-            key = _key(change)
+            key = change.key
             row = rows.setdefault(key, [units.NOTHING] * len(found.steps))
             before = last.get(key)
             row[at] = f"{_marked(change)} · {units.NOTHING if before is None else _marked(before)}"
     table = Table(("contender", "family", *found.names[1:]), foot="≈ no difference seen; the others are real")
     table.rows = [(words.name(key[0]), place(key[1:]), *cells) for key, cells in rows.items()]
-    return Document("Cost against the first · against the one before", sections=[Section("steps", "", tables=[table])])
+    title = "Cost against the first · against the one before"
+    return Document("", sections=[Section("steps", title, tables=[table])])
 
 
 def _changed(change: Change) -> str:
     """A change in a sentence."""
-    who = f"{words.said(change.contender)} on {place_said(_place(change))}"
+    who = f"{words.said(change.contender)} on {place_said(change.place)}"
     overall = change.overall
     share = f"{_percent(overall.value)} ({_percent(overall.low)} to {_percent(overall.high)})"
     sentence = f"{who}: {change.verdict}{';' if change.verdict == SAME else ','} {share}"
     if change.is_new_order:
         sentence += f"; its order changed from {pretty(change.before or '')} to {pretty(change.after or '')}"
     return sentence
-
-
-def _place(change: Change) -> Place:
-    return change.family, change.stage, change.metric
-
-
-def _key(change: Change) -> Key:
-    return change.contender, change.family, change.stage, change.metric
 
 
 def _percent(ratio: float) -> str:

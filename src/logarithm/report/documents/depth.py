@@ -40,7 +40,7 @@ def _pair(found: PairInDepth, axis: str) -> Section:
     for row in found.ratios:
         value, low, high = (numbers.number(end, 3) for end in (row.ratio.value, row.ratio.low, row.ratio.high))
         table.rows.append((numbers.size(row.size), f"{value} ×", f"{low} to {high}"))
-    where = place_said((pair.family, pair.stage, pair.metric))
+    where = place_said(pair.place)
     return Section("pair", f"{one} and {other} on {where}", lines, [table])
 
 
@@ -71,7 +71,7 @@ def _curve(found: GrowthInDepth) -> Section:
         f"of the law behind it, if caches bend it: {law.low:.2f} to {law.high:.2f}",
         *([pretty(found.advice)] if found.advice else []),
     ]
-    title = f"{words.name(found.contender)} on {place((found.family, found.stage, found.metric))}"
+    title = f"{words.name(found.contender)} on {place(found.place)}"
     return Section("growth", title, lines, [tried, sizes], tables_first=True)
 
 

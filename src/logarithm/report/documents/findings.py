@@ -9,7 +9,8 @@ import msgspec
 from ...errors import counted
 from ...notation import numbers, words
 from ...notation.metrics import TIMED
-from ...notation.words import Place, place, place_said
+from ...notation.places import Place
+from ...notation.words import place, place_said
 from ...results.findings import FailureFinding, Findings, NoteFinding, Standing
 from .. import units
 from ..document import DIM, STRONG, Document, Line, Section, Span, Table, sections_of
@@ -292,7 +293,7 @@ def _learned(findings: Findings) -> Iterator[str]:
     for cross in findings.crossovers:
         if cross.repeated is not None and cross.basis == "measured":
             pair = f"{words.said(cross.after)} overtaking {words.said(cross.before)}"
-            where = place_said((cross.family, cross.stage, cross.metric))
+            where = place_said(cross.place)
             at, true = numbers.crossing(cross.repeated), numbers.crossing(cross.size)
             yield f"repeated inputs would show {pair} on {where} at {axis} = {at}, not {true}"
 

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from ...notation import numbers, words
-from ...notation.words import Place, place_said
+from ...notation.places import Place
+from ...notation.words import place_said
 from ...results.findings import Findings
 from .. import units
 from .sentences import axis_of
@@ -39,20 +40,16 @@ def caption(findings: Findings, view: str = "growth") -> str:
 
 def _where(where: Place, findings: Findings) -> str:
     """On which family, where there are several."""
-    several = len({(each.family, each.stage, each.metric) for each in findings.costs}) > 1
+    several = len({each.place for each in findings.costs}) > 1
     return f" on {place_said(where)}" if several else ""
 
 
 def _overtaking(findings: Findings) -> str:
     """The first crossover between two that lead."""
     for leading in findings.standings:
-        where = leading.family, leading.stage, leading.metric
-        found = [
-            each
-            for each in findings.crossovers
-            if (each.family, each.stage, each.metric) == where and each.basis == "measured"
-        ]
-        leaders = {each.leader for each in findings.standings if (each.family, each.stage, each.metric) == where}
+        where = leading.place
+        found = [each for each in findings.crossovers if each.place == where and each.basis == "measured"]
+        leaders = {each.leader for each in findings.standings if each.place == where}
         for each in sorted(found, key=lambda crossing: crossing.size):
             if {each.before, each.after} <= leaders:
                 who = f"{words.said(each.after)} overtakes {words.said(each.before)}"
@@ -83,7 +80,7 @@ def _fastest(findings: Findings) -> str:
     reference = words.said(findings.study.reference)
     if ratio <= 1:
         return f"nobody is faster than {reference}"
-    where = _where((most.family, most.stage, most.metric), findings)
+    where = _where(most.place, findings)
     return (
         f"{words.said(most.contender)} is up to {numbers.times(ratio)} as fast as {reference}, at "
         f"{axis_of(findings)} = {numbers.size(size)}{where}"

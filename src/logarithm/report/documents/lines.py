@@ -6,6 +6,7 @@ from collections.abc import Iterable, Iterator, Sequence
 
 from ...notation import numbers, words
 from ...notation.orders import pretty
+from ...notation.places import Who
 from ...notation.words import place, place_said
 from ...results.findings import LineFinding
 from .. import units
@@ -52,9 +53,9 @@ def culprits(lines: Iterable[LineFinding]) -> Iterator[str]:
 
 def line_tables(lines: Sequence[LineFinding]) -> list[Table]:
     """The lines of each contender on each family, in the order of the code."""
-    groups: dict[tuple[str, str, str | None], list[LineFinding]] = {}
+    groups: dict[Who, list[LineFinding]] = {}
     for each in lines:
-        groups.setdefault((each.contender, each.family, each.stage), []).append(each)
+        groups.setdefault(each.who, []).append(each)
     made = []
     for (contender, family, stage), rows in groups.items():
         size = numbers.size(rows[0].size)

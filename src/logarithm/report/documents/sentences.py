@@ -21,7 +21,7 @@ def overtaking(crossover: CrossoverFinding, axis: str) -> str:
     at, low = numbers.crossing(crossover.size), numbers.crossing(crossover.low)
     interval = f"{low} or later" if crossover.high is None else f"{low} to {numbers.crossing(crossover.high)}"
     before, after = words.said(crossover.before), words.said(crossover.after)
-    where = place_said((crossover.family, crossover.stage, crossover.metric))
+    where = place_said(crossover.place)
     if crossover.basis == "forecast":
         return (
             f"{after} is forecast to overtake {before} at about {axis} = {at} ({interval}), "
@@ -69,7 +69,7 @@ def choices(findings: Findings) -> Iterator[str]:
     successions = {
         (one.stage, one.metric, one.leader, other.leader)
         for one, other in pairwise(findings.standings)
-        if (one.family, one.stage, one.metric) == (other.family, other.stage, other.metric)
+        if one.place == other.place
     }
     for cut in findings.cutoffs:
         if (cut.stage, cut.metric, cut.before, cut.after) in successions:

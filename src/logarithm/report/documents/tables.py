@@ -5,12 +5,13 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Iterator, Sequence
 from itertools import pairwise
-from typing import Protocol, TypeVar
+from typing import TypeVar
 
 from ...notation import numbers, words
 from ...notation.orders import pretty
+from ...notation.places import Place, Placed
 from ...notation.sizes import Number
-from ...notation.words import Place, place, place_said
+from ...notation.words import place, place_said
 from ...results.findings import Breakeven, Findings, GrowthFinding, WorkFinding
 from .. import units
 from ..document import DIM, VERDICTS, Line, Span, Table
@@ -20,14 +21,6 @@ ROWS_MOST, CALLS_MOST = 8, 6
 RISE = 1.5  # so many times as dear is a rise worth a word
 
 
-class Placed(Protocol):
-    """Anything that was found for a family, stage and metric."""
-
-    family: str
-    stage: str | None
-    metric: str
-
-
 Found = TypeVar("Found", bound=Placed)
 
 
@@ -35,14 +28,14 @@ def places(found: Iterable[Found]) -> dict[Place, list[Found]]:
     """What was found, by family, stage and metric."""
     grouped: dict[Place, list[Found]] = {}
     for each in found:
-        grouped.setdefault((each.family, each.stage, each.metric), []).append(each)
+        grouped.setdefault(each.place, []).append(each)
     return grouped
 
 
 def growth(findings: Findings) -> Table:
     """How each cost grows, with the verdict on its claim."""
-    claims = {(each.contender, each.family, each.stage, each.metric): each for each in findings.claims}
-    where = {(each.family, each.stage, each.metric) for each in findings.growth}
+    claims = {each.key: each for each in findings.claims}
+    where = {each.place for each in findings.growth}
     several = len(where) > 1 or any(metric != "time" for *_, metric in where)
     claimed = bool(findings.claims)
     headings = ["contender", *(["family"] if several else []), "order", "cost"]
@@ -53,7 +46,7 @@ def growth(findings: Findings) -> Table:
     named = (*headings, *(heading for heading, is_there in more if is_there))
     table = Table(named, spare=("tail exponent", "work", "cost"), whole=("order", "tail exponent"))
     for each in findings.growth:
-        claim = claims.get((each.contender, each.family, each.stage, each.metric))
+        claim = claims.get(each.key)
         verdict: Line = Span("no claim", DIM)
         if claim is not None:
             since = "" if claim.since is None else f" from {numbers.size(claim.since)} on"
@@ -63,7 +56,7 @@ def growth(findings: Findings) -> Table:
         table.rows.append(
             (
                 words.name(each.contender),
-                *([place((each.family, each.stage, each.metric))] if several else []),
+                *([place(each.place)] if several else []),
                 pretty(each.order) if each.order else "open",
                 cost_of(each),
                 *([work_of(each)] if worked else [exponent]),
@@ -92,7 +85,7 @@ def growth_details(findings: Findings) -> Iterator[str]:
     """What there is to say of the stretches of each curve, and of how to know more; what several share is said once."""
     told: dict[str, dict[str, list[str]]] = {}
     for each, text in _details(findings):
-        where = place_said((each.family, each.stage, each.metric))
+        where = place_said(each.place)
         told.setdefault(text, {}).setdefault(words.said(each.contender), []).append(where)
     for text, who in told.items():
         yield f"{', '.join(f'{name} on {words.listed(places)}' for name, places in who.items())}: {text}"

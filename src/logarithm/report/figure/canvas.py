@@ -15,7 +15,8 @@ from typing import TYPE_CHECKING, Any
 from ...errors import LogarithmError, one_line
 from ...logbook.files import write_file
 from ...notation import numbers, words
-from ...notation.words import Place, place
+from ...notation.places import Place
+from ...notation.words import place
 from ...results.findings import Costs, Findings
 from .. import units
 

@@ -10,7 +10,7 @@ import msgspec
 
 from ...notation import numbers, words
 from ...notation.orders import pretty
-from ...notation.words import Place
+from ...notation.places import Place
 from ...results.findings import Costs, CrossoverFinding, Findings
 from ..documents.crowd import first_look
 from ..documents.headlines import headline
@@ -89,7 +89,7 @@ def _crowd(panel: Axes, costs: list[Costs], where: Place) -> None:
     """All others of a place, as thin lines without names."""
     from matplotlib.collections import LineCollection
 
-    own = [each for each in costs if (each.family, each.stage, each.metric) == where]
+    own = [each for each in costs if each.place == where]
     paths = [[(float(point.size), point.typical) for point in each.points if point.typical > 0] for each in own]
     panel.add_collection(LineCollection(paths, colors=SOFT, linewidths=0.4, alpha=0.35, zorder=0.5))
 
@@ -171,7 +171,7 @@ def _kinks(panel: Axes, findings: Findings, where: Place, group: list[Costs], st
     """Shade the range below a kink in the colour of its curve, and say which law gives way to which."""
     present = {each.contender for each in group}
     for growth in findings.growth:
-        if (growth.family, growth.stage, growth.metric) != where or growth.contender not in present:
+        if growth.place != where or growth.contender not in present:
             continue
         for one, other in itertools.pairwise(growth.regimes):
             if one.why != "kink":
@@ -191,7 +191,7 @@ def _kinks(panel: Axes, findings: Findings, where: Place, group: list[Costs], st
 
 def _crossings(panel: Axes, findings: Findings, where: Place, group: list[Costs]) -> Iterator[Mark]:
     """Mark crossovers with a ring on the curves, those of leaders with a band too. Yields what is to be written."""
-    leaders = {each.leader for each in findings.standings if (each.family, each.stage, each.metric) == where}
+    leaders = {each.leader for each in findings.standings if each.place == where}
     for crossover in worth_marking(findings, where):
         curve = next((each for each in group if each.contender == crossover.after), None)
         if curve is None:
@@ -212,13 +212,11 @@ def worth_marking(findings: Findings, where: Place, of: str | None = None) -> li
     found = [
         each
         for each in sorted(findings.crossovers, key=lambda each: each.size)
-        if (each.family, each.stage, each.metric) == where
-        and each.basis == "measured"
-        and of in (None, each.before, each.after)
+        if each.place == where and each.basis == "measured" and of in (None, each.before, each.after)
     ]
     if len(found) <= CROSSINGS_MOST:
         return found
-    ranges = [each for each in findings.standings if (each.family, each.stage, each.metric) == where]
+    ranges = [each for each in findings.standings if each.place == where]
     borders = {(one.leader, other.leader) for one, other in itertools.pairwise(ranges)}
     return [each for each in found if (each.before, each.after) in borders]
 

@@ -12,8 +12,8 @@ import msgspec
 
 from ...errors import LogarithmError, one_line, there
 from ...notation import numbers, words
+from ...notation.places import Place
 from ...notation.sizes import plain
-from ...notation.words import Place
 from ...results.findings import Cost, Costs, Findings, Standing
 from .. import units
 from ..documents.crowd import first_look
@@ -69,7 +69,7 @@ def sheets(findings: Findings) -> list[Findings]:
     """The findings in parts of at most nine panels, by family."""
     panels: dict[str, set[Place]] = {}
     for each in findings.costs:
-        panels.setdefault(each.family, set()).add((each.family, each.stage, each.metric))
+        panels.setdefault(each.family, set()).add(each.place)
     parts: list[list[str]] = [[]]
     many = 0
     for family, places_there in panels.items():
@@ -103,7 +103,7 @@ def draw_into(axes: Axes, findings: Findings, view: str, linear: bool = False) -
     """
     first = next(iter(places(findings.costs)), None)
     kept = {
-        name: [row for row in getattr(findings, name) if (row.family, row.stage, row.metric) == first]
+        name: [row for row in getattr(findings, name) if row.place == first]
         for name in ("costs", "crossovers", "standings", "samples", "growth")
     }
     with canvas.into(axes):

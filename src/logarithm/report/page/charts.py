@@ -64,15 +64,15 @@ class Chart(msgspec.Struct):
 def chart(findings: Findings) -> Chart:
     """The chart of a report."""
     names = findings.study.contenders
-    orders = {(each.contender, each.family, each.stage, each.metric): each.order for each in findings.growth}
+    orders = {each.key: each.order for each in findings.growth}
     panels: dict[tuple[str, str | None, str], Panel] = {}
     for costs in findings.costs:
-        where = costs.family, costs.stage, costs.metric
+        where = costs.place
         panel = panels.setdefault(where, Panel(place(where), costs.metric, []))
-        order = orders.get((costs.contender, costs.family, costs.stage, costs.metric)) or ""
+        order = orders.get(costs.key) or ""
         panel.lines.append(_line(costs, names, units.formula(order) if order else ""))
     for crossing in findings.crossovers:
-        panel = panels[crossing.family, crossing.stage, crossing.metric]
+        panel = panels[crossing.place]
         before, after = words.name(crossing.before), words.name(crossing.after)
         found = Crossing(before, after, crossing.size, crossing.low, crossing.high, crossing.basis == "forecast")
         panel.crossings.append(found)

@@ -8,8 +8,8 @@ from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from ...notation.metrics import TIMED
+from ...notation.places import Place
 from ...notation.sizes import plain
-from ...notation.words import Place
 from ...results.base import Interval
 from ...results.findings import Breakeven, CrossoverFinding, Cutoff, PairFinding, SafeChoice, Standing, Zone
 from ..growth.fit import Growth, ratio_of
@@ -40,7 +40,7 @@ def places(series: list[Series]) -> dict[Place, list[Series]]:
     """The series that can be compared with each other: those of one family, stage and metric."""
     found: dict[Place, list[Series]] = defaultdict(list)
     for each in series:
-        found[each.family, each.stage, each.metric].append(each)
+        found[each.place].append(each)
     return found
 
 

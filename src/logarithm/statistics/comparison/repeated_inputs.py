@@ -10,6 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ...notation.places import Who
 from ...notation.sizes import plain
 from ...results.findings import CrossoverFinding, RepeatedFinding
 from ..arrays import Floats, median
@@ -18,8 +19,6 @@ from ..series import Series
 TOLD = 1.15  # from this ratio on it is worth a word
 TRIALS_LEAST = 3
 MOVED = 0.1  # a crossover that moves by less than this share is where it was
-
-Who = tuple[str, str, str | None]
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,10 +39,10 @@ def bias_of(every: list[Series]) -> dict[Who, Bias]:
     Args:
         every: all series, those on repeated inputs included.
     """
-    fresh = {(each.contender, each.family, each.stage): each for each in every if each.metric == "time"}
+    fresh = {each.who: each for each in every if each.metric == "time"}
     made: dict[Who, Bias] = {}
     for each in every:
-        who = each.contender, each.family, each.stage
+        who = each.who
         if each.metric != "repeated" or who not in fresh:
             continue
         rows = _paired(each, fresh[who])
@@ -94,7 +93,7 @@ def findings_of(known: dict[Who, Bias]) -> list[RepeatedFinding]:
 def moved(crossover: CrossoverFinding, series: list[Series], known: dict[Who, Bias]) -> float | None:
     """Where a crossover would be found on repeated inputs; None where that is where it is, or cannot be told."""
     names = [(name, crossover.family, crossover.stage) for name in (crossover.before, crossover.after)]
-    found = {(each.contender, each.family, each.stage): each for each in series if each.metric == crossover.metric}
+    found = {each.who: each for each in series if each.metric == crossover.metric}
     if crossover.metric != "time" or not any(who in known for who in names) or any(who not in found for who in names):
         return None
     one, other = (found[who] for who in names)

@@ -7,8 +7,8 @@ from collections.abc import Collection, Mapping
 
 import numpy as np
 
+from ...notation.places import Place
 from ...notation.sizes import plain
-from ...notation.words import Place
 from ...results.findings import Standing
 from ..series import Series
 from .pair import PairComparison

@@ -70,16 +70,10 @@ def _repaid(
     contender: str, family: str, stage: str | None, extra: float, series: list[Series]
 ) -> tuple[str | None, float | None, float | None]:
     """Against whom warming up is repaid soonest at the largest size of both, that size, and after how many calls."""
-    own = next(
-        (s for s in series if (s.contender, s.family, s.stage, s.metric) == (contender, family, stage, "time")), None
-    )
+    own = next((s for s in series if s.key == (contender, family, stage, "time")), None)
     best: tuple[str | None, float | None, float | None] = None, None, None
     for other in series:
-        if (
-            own is None
-            or other.contender == contender
-            or (other.family, other.stage, other.metric) != (family, stage, "time")
-        ):
+        if own is None or other.contender == contender or other.place != (family, stage, "time"):
             continue
         common = np.intersect1d(own.sizes, other.sizes)
         if not len(common):

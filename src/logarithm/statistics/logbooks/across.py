@@ -77,11 +77,7 @@ def leading(named: Sequence[tuple[str, Findings]]) -> list[LeadsEverywhere]:
     places = dict.fromkeys((each.family, each.stage) for each in first.standings if each.metric == "time")
     for family, stage in places:
         standings = [
-            [
-                each
-                for each in findings.standings
-                if (each.family, each.stage, each.metric) == (family, stage, "time") and not each.tied
-            ]
+            [each for each in findings.standings if each.place == (family, stage, "time") and not each.tied]
             for _, findings in named
         ]
         for each in standings[0]:

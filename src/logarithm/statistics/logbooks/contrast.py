@@ -86,9 +86,9 @@ def _contrast(one: tuple[Logbook, Findings], other: tuple[Logbook, Findings], wa
     (before, _), (after, _) = one, other
     found = one[1], other[1]
     costs, noise = at_typical_speed(before.trials)
-    first = {_key(each): each for each in arrange(before.trials, costs, is_ours=before.study.budget is not None)}
+    first = {each.key: each for each in arrange(before.trials, costs, is_ours=before.study.budget is not None)}
     costs, _ = at_typical_speed(after.trials, noise.pace)
-    second = {_key(each): each for each in arrange(after.trials, costs, is_ours=after.study.budget is not None)}
+    second = {each.key: each for each in arrange(after.trials, costs, is_ours=after.study.budget is not None)}
     changes = [
         change for key in first if key in second and (change := _change(first[key], second[key], found)) is not None
     ]
@@ -96,14 +96,10 @@ def _contrast(one: tuple[Logbook, Findings], other: tuple[Logbook, Findings], wa
         raise AnalysisError(
             f"{before.path} and {after.path} have no contender, family and size in common: nothing can be compared"
         )
-    order = [(each.contender, each.family, each.stage, each.metric) for each in found[0].costs]
-    changes.sort(key=lambda each: order.index((each.contender, each.family, each.stage, each.metric)))
+    order = [each.key for each in found[0].costs]
+    changes.sort(key=lambda each: order.index(each.key))
     axis = "n" if before.study.axis == "size" else before.study.axis
     return Contrast((before.path.stem, after.path.stem), axis, changes, _moved(*found), warnings)
-
-
-def _key(series: Series) -> tuple[str, str, str | None, str]:
-    return series.contender, series.family, series.stage, series.metric
 
 
 def _change(one: Series, other: Series, found: tuple[Findings, Findings]) -> Change | None:
@@ -137,7 +133,7 @@ def _change(one: Series, other: Series, found: tuple[Findings, Findings]) -> Cha
         verdict = SLOWER if mean > 0 else FASTER
     growths = [
         next(
-            (each for each in findings.growth if (each.contender, each.family, each.stage, each.metric) == _key(one)),
+            (each for each in findings.growth if each.key == one.key),
             None,
         )
         for findings in found
@@ -146,7 +142,7 @@ def _change(one: Series, other: Series, found: tuple[Findings, Findings]) -> Cha
     plausible = [[row.order for row in each.plausible] if each else [] for each in growths]
     is_new = bool(all(orders) and orders[0] not in plausible[1] and orders[1] not in plausible[0])
     return Change(
-        *_key(one),
+        *one.key,
         overall=_interval(mean, mean_error),
         verdict=verdict,
         sizes=[

@@ -17,7 +17,7 @@ from dataclasses import replace
 import numpy as np
 
 from ...notation.metrics import TIMED
-from ...notation.words import Place
+from ...notation.places import Place
 from ...results.questions import (
     BEYOND,
     CROSSOVER,
@@ -96,10 +96,6 @@ def _telling(compared: PairComparison, zone: SizeRange) -> tuple[float, ...]:
     return tuple(map(float, compared.sizes[here[first : first + FOCUS]]))
 
 
-def _place(series: Series) -> Place:
-    return series.family, series.stage, series.metric
-
-
 def _may_lead(compared: PairComparison, pairs: Mapping[tuple[str, str], PairComparison]) -> bool:
     """Whether both of a pair are unbeaten by all others somewhere, so that users ask which of them leads."""
     return _unbeaten(compared.one, pairs) and _unbeaten(compared.other, pairs)
@@ -165,7 +161,7 @@ def _beyond_doubt(compared: PairComparison, zone: SizeRange) -> bool:
 def _of_order(series: Series, growth: Growth, rest: Remaining) -> Question:
     orders = tuple(str(fit.order) for fit, _ in growth.plausible) if growth.exact is None else (growth.exact.order,)
     last = float(series.sizes[-1])
-    asked = Question(ORDER, _place(series), (series.contender,), float(series.sizes[0]), last, orders=orders)
+    asked = Question(ORDER, series.place, (series.contender,), float(series.sizes[0]), last, orders=orders)
     if len(orders) < 2:
         return replace(asked, state=SETTLED)
     larger = telling_size(growth.at, growth.plausible)

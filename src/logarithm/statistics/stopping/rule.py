@@ -11,6 +11,7 @@ from ...errors import AnalysisError
 from ...logbook.memory import Logbook
 from ...logbook.records import ContenderRecord
 from ...notation.metrics import RANKED_TIMES, WORK
+from ...notation.places import Key, Who
 from ...notation.sizes import plain
 from ...results.questions import OPEN, ORDER, SETTLED, Look, Question, Remaining
 from ..analyse import every_series, whose, works_of
@@ -26,7 +27,6 @@ from .questions import points_of, questions
 
 PROCESSES_LEAST = 3  # before growth is named
 AGAIN = 1.5  # growth that is not settled is named again when there are so many times the processes
-Key = tuple[str, str, str | None, str]
 
 
 @dataclass(slots=True)
@@ -34,7 +34,7 @@ class StoppingRule:
     """Looks at a logbook again and again, and keeps what does not change in between; `last` is what was seen last."""
 
     last: Look = field(default_factory=Look)
-    works: dict[tuple[str, str, str | None] | None, Work] = field(default_factory=dict)
+    works: dict[Who | None, Work] = field(default_factory=dict)
     counted: int = 0
     growths: dict[Key, tuple[Growth, int, int]] = field(default_factory=dict)
 
@@ -95,7 +95,7 @@ class StoppingRule:
 
     def _growth(self, series: Series, record: ContenderRecord, processes: int) -> Growth | None:
         """How a series grows; named again only where that may have changed."""
-        key = series.contender, series.family, series.stage, series.metric
+        key = series.key
         known = self.growths.get(key)
         if known is not None:
             growth, then, sizes = known
@@ -112,9 +112,9 @@ class StoppingRule:
         return growth
 
 
-def _by_work(series: Series, works: Mapping[tuple[str, str, str | None] | None, Work]) -> Question:
+def _by_work(series: Series, works: Mapping[Who | None, Work]) -> Question:
     """The question of an order that work has answered."""
-    place = series.family, series.stage, series.metric
+    place = series.place
     ends = float(series.sizes[0]), float(series.sizes[-1])
     orders = works[whose(series)].order
     return Question(ORDER, place, (series.contender,), *ends, SETTLED, orders=(orders,))

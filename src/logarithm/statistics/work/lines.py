@@ -12,6 +12,7 @@ from ...errors import AnalysisError
 from ...logbook.memory import Logbook
 from ...logbook.records import HiddenRecord, LinesRecord
 from ...notation.orders import parse
+from ...notation.places import Who
 from ...notation.sizes import plain
 from ...results.findings import LineFinding
 from ..growth.exact import closed_form
@@ -24,27 +25,25 @@ BLAMED = 0.03  # a line with less of all steps is not what makes code slow
 RISES = 2.5  # and an operation must have become so many times as dear
 HIDDEN_SHARE = 0.15  # of the time of all operations at the largest size
 
-Place = tuple[str, str, str | None]
-
 
 def lines(logbook: Logbook) -> list[LineFinding]:
     """The lines of each contender's code on each family that take part in its growth, the largest share first."""
-    counted: dict[Place, list[LinesRecord]] = defaultdict(list)
-    looked: dict[Place, list[HiddenRecord]] = defaultdict(list)
+    counted: dict[Who, list[LinesRecord]] = defaultdict(list)
+    looked: dict[Who, list[HiddenRecord]] = defaultdict(list)
     for record in logbook.lines:
-        counted[record.contender, record.family, record.stage].append(record)
+        counted[record.who].append(record)
     for hidden in logbook.hidden:
-        looked[hidden.contender, hidden.family, hidden.stage].append(hidden)
+        looked[hidden.who].append(hidden)
     found: list[LineFinding] = []
-    for place, records in counted.items():
-        own = _of_steps(place, sorted(records, key=lambda record: record.size))
-        _add_native(own, place, sorted(looked[place], key=lambda record: record.size))
+    for who, records in counted.items():
+        own = _of_steps(who, sorted(records, key=lambda record: record.size))
+        _add_native(own, who, sorted(looked[who], key=lambda record: record.size))
         _blame(own)
         found += sorted(own, key=lambda line: -line.share)
     return found
 
 
-def _of_steps(place: Place, records: Sequence[LinesRecord]) -> list[LineFinding]:
+def _of_steps(who: Who, records: Sequence[LinesRecord]) -> list[LineFinding]:
     last = records[-1]
     total = sum(steps for *_, steps in last.lines) or 1
     made = []
@@ -54,7 +53,7 @@ def _of_steps(place: Place, records: Sequence[LinesRecord]) -> list[LineFinding]
         often = [next((row[3] for row in record.lines if row[:2] == (file, line)), 0) for record in records]
         order, exact = _order([float(record.size) for record in records], often)
         size = plain(last.size)
-        made.append(LineFinding(*place, file, line, text, size, runs, steps / total, order, exact))
+        made.append(LineFinding(*who, file, line, text, size, runs, steps / total, order, exact))
     return made
 
 
@@ -71,7 +70,7 @@ def _order(sizes: list[float], runs: list[int]) -> tuple[str | None, str | None]
         return None, None
 
 
-def _add_native(found: list[LineFinding], place: Place, records: Sequence[HiddenRecord]) -> None:
+def _add_native(found: list[LineFinding], who: Who, records: Sequence[HiddenRecord]) -> None:
     """Take down which operations on the lines take longer each, the larger the size."""
     if len(records) < 2 or records[-1].size <= records[0].size:
         return
@@ -92,7 +91,7 @@ def _add_native(found: list[LineFinding], place: Place, records: Sequence[Hidden
             continue
         row = next((each for each in found if (each.file, each.line) == (file, line)), None)
         if row is None:
-            row = LineFinding(*place, file, line, text, plain(last.size), times, 0.0, None, None)
+            row = LineFinding(*who, file, line, text, plain(last.size), times, 0.0, None, None)
             found.append(row)
         row.operation, row.spent = text, spent / total
         row.each = [[plain(first.size), costs[0] * 1e-9], [plain(last.size), costs[1] * 1e-9]]

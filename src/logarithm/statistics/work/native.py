@@ -9,6 +9,7 @@ from collections.abc import Sequence
 from ...logbook.memory import Logbook
 from ...logbook.records import HiddenRecord
 from ...notation.orders import pretty
+from ...notation.places import Who
 from ...notation.sizes import plain
 from ...results.findings import GrowthFinding, NativeFinding, NoteFinding
 
@@ -21,9 +22,9 @@ BEYOND = 0.15  # by how much the exponent of time must exceed that of steps
 
 def native_work(logbook: Logbook) -> list[NativeFinding]:
     """For each contender, family and stage, the compiled calls at the largest size, and which operations grow."""
-    groups: dict[tuple[str, str, str | None], list[HiddenRecord]] = defaultdict(list)
+    groups: dict[Who, list[HiddenRecord]] = defaultdict(list)
     for record in logbook.hidden:
-        groups[record.contender, record.family, record.stage].append(record)
+        groups[record.who].append(record)
     found = []
     for (contender, family, stage), rows in groups.items():
         rows.sort(key=lambda row: row.size)
@@ -49,10 +50,10 @@ def cheapest(record: HiddenRecord) -> float:
 
 def diagnosis(native: Sequence[NativeFinding], named: Sequence[GrowthFinding]) -> list[NoteFinding]:
     """Where time grows faster than steps, say in which compiled operations the rest is."""
-    growth = {(each.contender, each.family, each.stage, each.metric): each for each in named}
+    growth = {each.key: each for each in named}
     told = []
     for each in native:
-        names = each.contender, each.family, each.stage
+        names = each.who
         time, steps = growth.get((*names, "time")), growth.get((*names, "steps"))
         if not each.grows or not time or not steps or not _is_faster(time, steps):
             continue
