@@ -107,7 +107,7 @@ def test_a_worker_that_is_killed_loses_nothing(harbour, scheduler: str) -> None:
             books = (
                 list((harbour.folder / "logbooks").glob("*.jsonl")) if (harbour.folder / "logbooks").exists() else []
             )
-            if books and books[0].read_text().count('"topic":"seen"') >= 2:
+            if books and books[0].read_text().count('"kind":"assessed"') >= 2:
                 workers = [
                     each
                     for each in psutil.process_iter(["cmdline"])
@@ -134,12 +134,12 @@ def test_an_assessment_is_gone_on_with(harbour) -> None:
     whole = harbour.run("assess", "class.py", "--format", "csv")
     (book,) = (harbour.folder / "logbooks").glob("*.jsonl")
     lines = book.read_text().splitlines()
-    seen = [at for at, line in enumerate(lines) if '"topic":"seen"' in line]
+    seen = [at for at, line in enumerate(lines) if '"kind":"assessed"' in line]
     (harbour.folder / "part.jsonl").write_text("\n".join(lines[: seen[3] + 1]) + "\n")
     done = harbour.run("assess", "class.py", "--format", "csv", "--resume", "part.jsonl")
     assert done.code == 0, done.err
     assert verdicts(done.out) == verdicts(whole.out)
-    assert (harbour.folder / "part.jsonl").read_text().count('"topic":"seen"') == 7
+    assert (harbour.folder / "part.jsonl").read_text().count('"kind":"assessed"') == 7
 
 
 def test_worst_cases_are_found_alike_here_and_on_a_cluster(harbour, scheduler: str) -> None:

@@ -134,7 +134,7 @@ def test_the_line_that_makes_it_grow_is_named(harbour) -> None:
     done = harbour.run("growth", "--lines")
     line = next(number for number, text in enumerate(source, start=1) if "if levels[i] > levels[j]" in text)
     assert f"by pairs on ebb and choppy: line {line} makes it quadratic: it runs n(n−1)/2 times" in done.out
-    rows = json.loads(harbour.run("growth", "--lines", "--format", "json").out)
+    rows = json.loads(harbour.run("growth", "--lines", "--format", "json").out)["lines"]
     assert [row["line"] for row in rows if row["culprit"]] == [line, line]
     assert sum(row["share"] for row in rows if row["family"] == "ebb") > 0.9
     assert "Where the growth is" in harbour.run("report").out

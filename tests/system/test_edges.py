@@ -16,8 +16,9 @@ from logarithm.errors import LogarithmError, StudyError
 from logarithm.logbook.reading import read_logbook, read_trials
 from logarithm.logbook.records import ContenderRecord, FamilyRecord, Header, StudyRecord, Trial
 from logarithm.logbook.writing import write_logbook
-from logarithm.report.text.terminal import text
-from logarithm.run.counters.counts import kind_of, metrics_of, wanted
+from logarithm.notation.metrics import metric_of
+from logarithm.report.present import rendered
+from logarithm.run.counters.counts import metrics_of, wanted
 from logarithm.run.plan.settings import Settings
 from logarithm.run.plan.track import tracks
 from logarithm.statistics.analyse import analyse
@@ -140,7 +141,7 @@ def test_several_metrics_stand_side_by_side(tmp_path: Path) -> None:
     write_logbook(path, [Header(), *trials])
     found = analyse(read_logbook(path))
     assert [(row.metric, row.exact) for row in found.growth] == [("time", None), ("looks", "n*(n-1)/2")]
-    shown = text(found, 100)
+    shown = rendered(found, "text", 100)
     assert "exactly n(n−1)/2" in shown
     assert "bay, looks" in shown
 
@@ -157,7 +158,7 @@ def test_a_count_that_is_nought_everywhere_is_no_trouble(tmp_path: Path) -> None
     found = analyse(read_logbook(path))
     assert [row.exact for row in found.growth] == ["0", "2*n"]
     assert [row.leader for row in found.standings]
-    assert text(found)
+    assert rendered(found, "text")
 
 
 def test_a_later_record_of_a_contender_replaces_an_earlier_one(tmp_path: Path) -> None:
@@ -216,7 +217,7 @@ def test_what_is_counted_follows_from_what_is_asked() -> None:
     made.count("comparisons", "looks")
     assert metrics_of(made, Settings()) == ("time", "comparisons", "looks")
     assert metrics_of(made, Settings(metrics=("steps",))) == ("steps",)
-    assert [kind_of(metric) for metric in ("memory", "allocations", "steps", "looks")] == [
+    assert [metric_of(metric).way for metric in ("memory", "allocations", "steps", "looks")] == [
         "memory",
         "memory",
         "steps",

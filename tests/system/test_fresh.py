@@ -81,7 +81,7 @@ def test_a_promise_is_kept_in_every_life(harbour) -> None:
     done = harbour.run("measure", harbour.study(more=PROMISES), "--budget", "10s", "--sizes", "64", "--anyway")
     assert done.code == 0, done.err
     trials = [each for each in harbour.records("trial") if each["heat"] and each.get("metric", "time") == "time"]
-    assert len({each.get("life", 1) for each in trials}) > 1
+    assert len({each.get("process", 1) for each in trials}) > 1
     cost = {
         name: [t["elapsed"] / t["calls"] for t in trials if t["contender"] == name] for name in ("ashore", "add_up")
     }
@@ -130,5 +130,5 @@ def test_a_run_is_gone_on_with_as_is_said(harbour) -> None:
     after = [each for each in map(json.loads, path.read_text().splitlines()) if each["kind"] == "trial"]
     new = after[len(before) :]
     assert {each["size"] for each in new} >= {8, 16, 32, 64, 96}
-    assert min(each.get("life", 1) for each in new) > max(each.get("life", 1) for each in before)
+    assert min(each.get("process", 1) for each in new) > max(each.get("process", 1) for each in before)
     assert min(each["heat"] for each in new if each["heat"]) > max(each["heat"] for each in before)

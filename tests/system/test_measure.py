@@ -11,6 +11,7 @@ import psutil
 import pytest
 
 from conftest import COMMAND, HARBOUR
+from logarithm.notation import encoding
 from logarithm.protocol import answers
 
 SHORT = ("--budget", "3s")
@@ -259,7 +260,7 @@ def test_only_what_is_asked_for_is_measured(harbour) -> None:
 
 def test_answers_agree_as_people_mean_it() -> None:
     def agree(one: object, other: object, within: float = 0.0, unordered: bool = False) -> bool:
-        return answers.agree(answers.written(one), answers.written(other), within, unordered)
+        return answers.agree(encoding.described(one), encoding.described(other), within, unordered)
 
     assert agree((1, 2), [1, 2])
     assert agree({1, 2}, {2, 1})
@@ -272,7 +273,7 @@ def test_answers_agree_as_people_mean_it() -> None:
     assert not agree("1", 1)
     assert not agree(None, 0)
     assert not agree({"a": 1}, {"b": 1})
-    assert len(answers.shown(answers.written(list(range(1000))))) <= 102
+    assert len(answers.shown(encoding.described(list(range(1000))))) <= 102
 
 
 def kill_after(harbour, heats: int, victim: str) -> None:

@@ -35,7 +35,7 @@ if __name__ == "__main__":
     print(found)
     assert list(found.to_frame()["contender"]) == ["add_up", "again_and_again"]
     assert len(found.to_frame("costs")) >= 8 and len(found.to_frame("standings")) >= 1
-    assert found.forecast(at=1e4)["value"].iloc[0] > 0
+    assert found.forecast(at=1e4).to_frame()["value"].iloc[0] > 0
     found.plot("growth").savefig("growth.png")
     found.page("page.html")
     study.measure(budget="3s", out="two.jsonl", only="add_up", ceiling="1s", quiet=True)
@@ -64,17 +64,17 @@ if __name__ == "__main__":
     assert worst.to_frame()["contender"].tolist() == ["by_hand", "by_hand"], worst
     walk = study.walk("by_hand", 4, family="mixed")
     walk.page("walk.html"); walk.plot().savefig("walk.png")
-    assert len(walk.events) > 4 and "read levels[0]" in repr(walk)
+    assert len(walk.events) > 4 and "read levels[0]" in str(walk)
     verdicts = study.verify("8s", only="by_hand", quiet=True)
     assert [each.contender for each in verdicts] == ["by_hand"] and "verdict" in verdicts.to_frame()
     found = study.measure("4s", out="one.jsonl", quiet=True)
     assert study.measure("7s", resume="one.jsonl", quiet=True).run.trials >= found.run.trials
-    assert "highest over by hand" in repr(found.crossover("highest", "by_hand", family="mixed"))
-    assert "candidates" in repr(found.growth_in_depth("highest"))
-    assert "How many times as fast" in repr(found.report("ratios"))
+    assert "highest over by hand" in str(found.crossover("highest", "by_hand", family="mixed"))
+    assert "candidates" in str(found.growth_in_depth("highest"))
+    assert "How many times as fast" in str(found.report("ratios"))
     assert {"size", "family", "heat", "highest", "by_hand"} <= set(found.logbook().to_frame(wide=True))
     table = found.logbook().to_frame()
-    again = import_table(table[table["metric"] == "time"].drop(columns=["stage", "life"]), out="table.jsonl")
+    again = import_table(table[table["metric"] == "time"].drop(columns=["stage", "process"]), out="table.jsonl")
     assert set(again.to_frame()["contender"]) == {"highest", "by_hand"}
     assert set(across("one.jsonl", "one.jsonl").findings) == {"one"}
     raced = race(max, highest, family="decimals", sizes="8..32 *2", budget="4s", quiet=True)
@@ -185,7 +185,7 @@ def test_what_python_users_get_wrong_is_told(tmp_path: Path) -> None:
     study = Study("tide", sizes="8..64 *2")
     study.family(lambda n, rng: [n], name="calm")
     study.contender(len)
-    with pytest.raises(StudyError, match="measure has no setting 'budgets': there are anyway"):
+    with pytest.raises(StudyError, match="a run has no option 'budgets': there are ceiling"):
         study.measure(budgets="3s")
     with pytest.raises(LogarithmError, match="there is no such logbook"):
         read_logbook("none.jsonl")

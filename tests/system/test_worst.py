@@ -66,7 +66,7 @@ def test_the_same_seed_finds_the_same(harbour) -> None:
         assert harbour.run("worst", "study.py", *options, "--budget", "60s").code in (0, 1)
     one, other = ((harbour.folder / f"{name}.json").read_text() for name in ("one", "other"))
     assert one == other
-    assert '"count": 72.0' in one  # both comprehensions compare each pair
+    assert '"count":72.0' in one  # both comprehensions compare each pair
 
 
 ODD = """

@@ -16,7 +16,7 @@ from hypothesis import strategies as st
 
 from logarithm import Study
 from logarithm.protocol import clock
-from logarithm.protocol.fresh_inputs import pool_needed
+from logarithm.protocol.calibration import pool_needed
 from logarithm.protocol.messages import Calibrate, Timed, Timing, WarmUp, seed_of
 from logarithm.worker import pools
 from logarithm.worker.bench import Bench

@@ -18,7 +18,8 @@ from logarithm.grading.shrink import TRIES_MOST, shrunk
 from logarithm.logbook.reading import read_logbook
 from logarithm.logbook.records import ContenderRecord, Header, HiddenRecord
 from logarithm.logbook.writing import write_logbook
-from logarithm.notation import numbers
+from logarithm.notation import encoding, numbers
+from logarithm.notation.encoding import decoded, encoded
 from logarithm.notation.orders import parse
 from logarithm.protocol import answers
 from logarithm.report import units
@@ -35,7 +36,6 @@ from logarithm.statistics.growth.exponent import tail_exponent
 from logarithm.statistics.series import Series, location
 from logarithm.statistics.work.native import native_work
 from logarithm.supervisor.programs.exchange import filled, read_answer
-from logarithm.worst_case.instances import decoded, encoded
 
 FINITE = st.floats(-1e6, 1e6)
 PLAIN = st.recursive(
@@ -173,7 +173,7 @@ def test_an_instance_that_is_written_down_is_read_back(instance: Any) -> None:
 
 @given(PLAIN)
 def test_an_answer_agrees_with_itself_and_is_shown(answer: Any) -> None:
-    written = answers.written(answer)
+    written = encoding.described(answer)
     assert answers.agree(written, written)
     assert len(answers.shown(written, 40)) <= 40
 

@@ -27,6 +27,13 @@ def names_of(value: Names) -> tuple[str, ...]:
     return (value,) if isinstance(value, str) else tuple(dict.fromkeys(value or ()))
 
 
+def check_options(options: Mapping[str, Any]) -> None:
+    """Raise a StudyError for an option that there is none of."""
+    for name in options:
+        if name not in RunOptions.__annotations__:
+            raise StudyError(f"a run has no option '{name}': {there(list(RunOptions.__annotations__), 20)}")
+
+
 def settings_of(study: Study, budget: str | None, options: Mapping[str, Any]) -> Settings:
     """The options of a run, read and checked. What is not said here is as the study says, else as usual.
 
@@ -43,10 +50,8 @@ def settings_of(study: Study, budget: str | None, options: Mapping[str, Any]) ->
     from ..run.plan.settings import Settings
     from ..study.tally_names import check_metrics
 
+    check_options(options)
     said = {**study.run_options, **options}
-    unknown = [each for each in said if each not in (*RunOptions.__annotations__, "budget")]
-    if unknown:
-        raise StudyError(f"a run has no option '{unknown[0]}': {there(list(RunOptions.__annotations__), 20)}")
     families, contenders, metrics = (names_of(said.get(name)) for name in ("family", "only", "metric"))
     check_in(study, contenders, families)
     check_metrics(study, metrics)

@@ -57,9 +57,11 @@ def measure(
         MeasuringError: where nothing can be measured.
     """
     from .findings import findings_of
+    from .options import check_options
     from .running import go_on, run
     from .subject import opened
 
+    check_options(options)
     with opened(study) as (plan, file, usual):
         if resume is not None:
             path = go_on(plan, file, Path(resume), budget, options, quiet, verbose)
@@ -152,9 +154,11 @@ def verify(
     Raises:
         LogarithmError: where there is no claim, or nothing can be measured.
     """
+    from .options import check_options
     from .running import verified
     from .subject import opened
 
+    check_options(options)
     with opened(study) as (plan, file, _):
         return verified(plan, file, budget, options, strict, doubting, quiet, verbose)
 

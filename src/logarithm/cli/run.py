@@ -384,7 +384,6 @@ def assess(
     from ..api import tasks
     from ..logbook.writing import fresh_path
     from ..report.documents.grades import as_csv
-    from ..report.page.page import write_submissions
     from ..study.loading import load
 
     guard(out, overwrite)
@@ -398,9 +397,10 @@ def assess(
         tell(f"\ninterrupted; go on with logarithm assess {study} --resume {path}")
         raise
     if pages is not None:
-        write_submissions(found, pages)
-        tell(f"pages: {pages}")
+        tell(f"pages: {found.pages(pages)}")
     if form is ClassForm.CSV:
+        for told in found.weaknesses:
+            tell(told)
         write(as_csv(found), out, overwrite, "table")
     else:
         deliver(found, Form(form.value), out, overwrite, "table")

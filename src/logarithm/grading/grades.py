@@ -35,7 +35,10 @@ def grades_of(logbook: Logbook, marks: Mapping[str, tuple[float, float]]) -> lis
     handed_in = [each for each in logbook.contenders if each.handed_in]
     if not handed_in:
         raise AnalysisError(f"{logbook.path} is not the logbook of an assessment: make one with logarithm assess STUDY")
-    series = {(each.contender, each.family, each.metric): each for each in arrange(logbook.trials, logbook.trials.cost)}
+    series = {
+        (each.contender, each.family, each.metric): each
+        for each in arrange(logbook.trials, logbook.trials.cost, beside=True)
+    }
     reference = next((each.name for each in logbook.contenders if each.baseline), "")
     by_line = lines(logbook)
     rows = []

@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from ..errors import StudyError
+from ..notation.encoding import encoded
 from ..notation.sizes import Number
 from ..protocol import answers
 from ..protocol.messages import Answered, AnswerGiven, Expect, Expected, Judged, Limits
@@ -19,7 +20,6 @@ from ..study.study import Study
 from ..supervisor.failed import Failed
 from ..supervisor.sandboxed import SandboxedWorker
 from ..supervisor.worker import Worker
-from ..worst_case.instances import encoded
 
 LIMIT = 20.0  # seconds for a request
 NONSENSE = {

@@ -33,7 +33,7 @@ def read_logbook(path: str | Path) -> Logbook:
     file = Path(path)
     try:
         with file.open("rb") as stream, _without_collection():
-            return _read(file, stream)
+            return _read(file, stream).logbook()
     except FileNotFoundError:
         raise LogbookError(f"{path}: there is no such logbook") from None
     except IsADirectoryError:
@@ -45,7 +45,7 @@ def read_logbook(path: str | Path) -> Logbook:
 def logbook_of(path: str | Path, lines: bytes) -> Logbook:
     """The logbook in some lines, which need not stand in a file; `path` is what it is called."""
     with _without_collection():
-        return _read(Path(path), io.BytesIO(lines))
+        return _read(Path(path), io.BytesIO(lines)).logbook()
 
 
 def read_trials(path: Path) -> list[Trial]:
@@ -73,11 +73,17 @@ def _without_collection() -> Iterator[None]:
             gc.enable()
 
 
-def _read(path: Path, stream: BinaryIO) -> Logbook:
+def builder_of(path: Path) -> LogbookBuilder:
+    """What a logbook holds, to be added to."""
+    with path.open("rb") as stream, _without_collection():
+        return _read(path, stream)
+
+
+def _read(path: Path, stream: BinaryIO) -> LogbookBuilder:
     builder = LogbookBuilder(path)
     for records in _chunks(path, stream, builder.warnings):
         builder.add(records)
-    return builder.logbook()
+    return builder
 
 
 def _version(path: Path, lines: bytes) -> int:

@@ -238,7 +238,7 @@ class Searched(Record, Keyed, tag="searched"):
 
 
 class Instance(Record, tag="instance"):
-    """An instance that a search found, written down by `protocol.encoding`; `sort` is worst or best."""
+    """An instance that a search found, written down by `notation.encoding`; `sort` is worst or best."""
 
     contender: str
     family: str

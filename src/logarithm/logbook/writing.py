@@ -17,6 +17,7 @@ from filelock import FileLock, Timeout
 from ..errors import LogbookError
 from .cleaning import cleaned
 from .memory import LogbookBuilder
+from .reading import builder_of
 from .records import AnyRecord
 
 SYNC_EVERY = 2.0
@@ -47,7 +48,6 @@ class LogbookWriter:
 
     def __init__(self, path: Path, append: bool = False) -> None:
         self.path = path
-        self.memory = LogbookBuilder(path)
         self.lock = FileLock(path.with_name(f".{path.name}.lock"), timeout=0)
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
@@ -65,9 +65,11 @@ class LogbookWriter:
             self._unlock()
             raise LogbookError(f"{path} cannot be written: {error.strerror or error}") from None
         self.synced = time.monotonic()
+        self.memory = LogbookBuilder(path)
         if append:
             whole = _whole_lines(self.file)
             self.file.truncate(whole)
+            self.memory = builder_of(path)
             self.file.seek(whole)
 
     def write(self, *records: AnyRecord) -> None:

@@ -1,110 +1,14 @@
-"""Answers: written down by a worker in plain JSON values, and compared by the parent.
-
-A worker's answer never comes back as a pickle, because reading a pickle can run code. What is no number, text
-or collection is kept as its `repr`.
-"""
+"""Answers of contenders, written down as data: whether they agree, and how they are shown."""
 
 from __future__ import annotations
 
-import inspect
 import math
-import re
 from typing import Any
 
-LAZY = "lazy"
+from ..notation.encoding import LAZY
+
 SEQUENCES = {"list", "tuple"}  # which agree with each other
-ITEMS_MOST = 200_000
 MATCHED_MOST = 500  # items that are matched one by one where sorting does not bring them together
-LONG_BITS = 4096  # longer integers are written in base 16: in base 10 that takes long, and has a limit
-_ADDRESS = re.compile(r" at 0x[0-9a-fA-F]+")
-
-
-class TooLargeError(Exception):
-    """An answer with too many parts to compare one by one."""
-
-
-def is_lazy(answer: Any) -> bool:
-    """Whether an answer only promises to compute: a generator, another iterator or an un-awaited coroutine."""
-    if inspect.iscoroutine(answer) or inspect.isgenerator(answer) or inspect.isasyncgen(answer):
-        return True
-    return hasattr(answer, "__next__") and hasattr(answer, "__iter__") and not hasattr(answer, "read")
-
-
-def written(answer: Any) -> Any:
-    """The answer as a tagged JSON value.
-
-    >>> written((1, 2.5, {"pier": None}))
-    ['tuple', [1, 2.5, ['dict', [['pier', None]]]]]
-
-    Raises:
-        TooLargeError: with more than 200,000 parts.
-
-    """
-    return _written(answer, [0], 0)
-
-
-def _written(answer: Any, count: list[int], depth: int) -> Any:
-    count[0] += 1
-    if count[0] > ITEMS_MOST or depth > 100:
-        raise TooLargeError
-    if answer is None or type(answer) in (bool, str):
-        return answer
-    if type(answer) is int:
-        return answer if answer.bit_length() <= LONG_BITS else ["integer", hex(answer)]
-    if type(answer) is float:
-        return answer if math.isfinite(answer) else ["float", repr(answer)]
-    if is_lazy(answer):
-        return [LAZY, type(answer).__name__]
-    if isinstance(answer, (list, tuple)):
-        kind = "list" if isinstance(answer, list) else "tuple"
-        return [kind, [_written(item, count, depth + 1) for item in answer]]
-    if isinstance(answer, (set, frozenset)):
-        return ["set", sorted((_written(item, count, depth + 1) for item in answer), key=repr)]
-    if isinstance(answer, dict):
-        pairs = answer.items()
-        return [
-            "dict",
-            [[_written(key, count, depth + 1), _written(value, count, depth + 1)] for key, value in pairs],
-        ]
-    if isinstance(answer, (bytes, bytearray)):
-        return ["bytes", bytes(answer).hex()]
-    # Scalars and arrays of numeric libraries know their plain counterpart, and so do `array` and `deque` as lists.
-    for plain in ("tolist", "item"):
-        if callable(getattr(answer, plain, None)):
-            return _written(getattr(answer, plain)(), count, depth + 1)
-    if hasattr(answer, "__iter__") and hasattr(answer, "__len__"):
-        return ["list", [_written(item, count, depth + 1) for item in answer]]
-    if isinstance(answer, (int, float)):
-        return float(answer) if isinstance(answer, float) else int(answer)
-    if hasattr(answer, "__dict__"):
-        return [type(answer).__name__, _written(vars(answer), count, depth + 1)]
-    return [type(answer).__name__, _ADDRESS.sub("", repr(answer))]
-
-
-def unwritten(written: Any) -> Any:
-    """The answer as a referee gets it: lists, tuples, sets, dictionaries, numbers and texts.
-
-    >>> unwritten(written((1, {"pier": {2}})))
-    (1, {'pier': {2}})
-
-    Raises:
-        TypeError: where it has parts that Python cannot put into a set.
-    """
-    if not isinstance(written, list):
-        return written
-    kind, value = written
-    if kind in SEQUENCES:
-        made = [unwritten(item) for item in value]
-        return made if kind == "list" else tuple(made)
-    if kind == "set":
-        return {unwritten(item) for item in value}
-    if kind == "dict":
-        return {unwritten(key): unwritten(item) for key, item in value}
-    if kind == "float":
-        return float(value)
-    if kind == "integer":
-        return int(value, 16)
-    return bytes.fromhex(value) if kind == "bytes" else value
 
 
 def agree(one: Any, other: Any, within: float = 0.0, unordered: bool = False) -> bool:
@@ -155,7 +59,7 @@ def _matched(left: list[Any], right: list[Any], within: float, unordered: bool) 
 def has_nan(answer: Any) -> bool:
     """Whether a written answer holds a number that is none, which no comparison tells from a right one.
 
-    >>> has_nan(written([1, {"pier": float("nan")}])), has_nan(written(["nan"]))
+    >>> has_nan(["list", [["float", "nan"]]]), has_nan(["list", ["nan"]])
     (True, False)
     """
     if not isinstance(answer, list):

@@ -159,7 +159,7 @@ class Search(Request):
         metric: what is counted.
         tries: how many changes at most.
         longest: seconds that one count may take.
-        starts: instances to begin with, written down by `searching.instances.encoded`.
+        starts: instances to begin with, written down by `notation.encoding`.
     """
 
     stage: str | None
@@ -171,7 +171,7 @@ class Search(Request):
 
 @dataclass(slots=True, eq=False, repr=False)
 class AnswerGiven(Message):
-    """Answer an instance that is given, written down by `searching.instances.encoded`."""
+    """Answer an instance that is given, written down by `notation.encoding`."""
 
     instance: Any
 

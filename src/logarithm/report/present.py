@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from ..errors import LogarithmError
@@ -103,3 +104,10 @@ class Reports:
 
             return draw_walk(result, **choices)
         raise LogarithmError(f"a {type(result).__name__} has no figure")
+
+    def write_pages(self, result: Result, folder: Path) -> None:
+        """A page for each submission of a class."""
+        from .page.page import write_submissions
+
+        assert isinstance(result, Class)
+        write_submissions(result, folder)

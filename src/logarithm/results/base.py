@@ -49,6 +49,9 @@ class Presenter(Protocol):
     def draw(self, result: Result, **choices: Any) -> Any:
         """A result as a figure of Matplotlib."""
 
+    def write_pages(self, result: Result, folder: Path) -> None:
+        """A page for each part of a result that is handed to somebody of its own."""
+
 
 class Result(Part):
     """Something that was concluded. Printed, it shows itself as the command does; its `repr` is short."""
@@ -65,11 +68,11 @@ class Result(Part):
         return f"<{type(self).__name__}: {', '.join(rows)}>"
 
     def _repr_html_(self) -> str:
-        return _presenter().fragment(self)
+        return presenter().fragment(self)
 
     def render(self, form: str = "text") -> str:
         """The result as text, markdown, html (a page that needs nothing else) or json."""
-        return self.json() + "\n" if form == "json" else _presenter().render(self, form)
+        return self.json() + "\n" if form == "json" else presenter().render(self, form)
 
     def page(self, path: str | Path) -> Path:
         """Write the page: one HTML file that needs nothing else. Returns its path."""
@@ -99,12 +102,21 @@ class Result(Part):
         return frame_of(self._frames[name], getattr(self, name))
 
 
+class Drawn(Result):
+    """A result that has a figure."""
+
+    def plot(self, **choices: Any) -> Any:
+        """A figure of Matplotlib; `choices` are those of the command that draws it."""
+        return presenter().draw(self, **choices)
+
+
 def present_with(presenter: Presenter) -> None:
     """Say who shows results."""
     Result._presenter = presenter
 
 
-def _presenter() -> Presenter:
+def presenter() -> Presenter:
+    """Who shows results."""
     if Result._presenter is None:
         raise LogarithmError("nobody shows results here: import logarithm.api")
     return Result._presenter

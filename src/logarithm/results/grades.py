@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import ClassVar
 
-from .base import Frames, Part, Result
+from .base import Frames, Part, Result, presenter
 from .findings import LineFinding
 
 CORRECT, INCORRECT, FAILS, BROKEN, UNSEEN = "correct", "incorrect", "fails", "broken", "not assessed"
@@ -65,3 +66,8 @@ class Class(Result):
     def families(self) -> list[str]:
         """The families on which steps were counted."""
         return list(dict.fromkeys(family for row in self.rows for family in row.orders))
+
+    def pages(self, folder: str | Path) -> Path:
+        """Write a page for each submission, to hand back. Returns the folder."""
+        presenter().write_pages(self, Path(folder))
+        return Path(folder)

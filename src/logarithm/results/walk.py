@@ -5,10 +5,10 @@ from __future__ import annotations
 from typing import ClassVar
 
 from ..counting.walk.event import Event
-from .base import Frames, Result
+from .base import Drawn, Frames
 
 
-class Walk(Result):
+class Walk(Drawn):
     """A walk.
 
     Attributes:

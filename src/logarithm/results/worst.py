@@ -9,7 +9,7 @@ import msgspec
 
 from ..logbook.files import write_file
 from ..logbook.records import Instance, Searched
-from .base import Frames, Result
+from .base import Drawn, Frames
 from .findings import Findings, GrowthFinding
 
 TYPICAL, BEST, WORST = "typical", "best", "worst"
@@ -17,7 +17,7 @@ FORMAT, VERSION = "logarithm-instances", 1
 SHOWS = 1.5  # a size shows the worst case where it is so many times the typical
 
 
-class Search(Result):
+class Search(Drawn):
     """What a search found. `cases` holds it contender by contender, `findings` how it grows."""
 
     _frames: ClassVar[Frames] = {"cases": Searched}

@@ -9,8 +9,8 @@ from pathlib import Path
 from typing import Any
 
 from ..errors import StudyError, one_line, there
+from ..notation.encoding import decoded
 from ..notation.places import Who
-from ..worst_case.instances import decoded
 from ..worst_case.stretch import stretched
 
 FORMAT, VERSION = "logarithm-instances", 1

@@ -21,7 +21,7 @@ from typing import Any
 
 from ..notation.sizes import Number
 from ..protocol import clock
-from ..protocol.fresh_inputs import LEAST, is_steady, most_needed, pool_needed
+from ..protocol.calibration import freshened, lengthen, warm_up
 from ..protocol.messages import Calibrate, Calibrated, Timed, Timing, Warmed, WarmUp
 from ..study.parts import Contender
 from ..study.study import Study
@@ -30,7 +30,6 @@ from .pools import MAKING_MOST, POOL_BYTES, Pool, copied, is_changed
 from .speed import LONG, SpeedReadings
 
 PIECE = 250_000  # nanoseconds
-CALLS_MOST = 10_000_000
 GARBAGE_MOST = 5_000
 PLAIN = (type(None), bool, int, float)  # answers that cost nothing to free
 REPEATED = 5
@@ -122,15 +121,14 @@ class Bench:
         pool, before = self.pool(*where), self.inside
         changes, promise, first = self.first(request)
         plan = Timing(*where, request.stage, calls=1, copies=changes, promise=promise)
-        timed = self.lengthened(plan, request.target, first)
-        instances = 1
-        repeated: float | None = None
-        if request.most > 1:
-            instances = self.hold(pool, most_needed(timed.call, request.most), request.making)
-            if instances > LEAST:
-                instances, timed, repeated = pool_needed(
-                    lambda calls, among: self.timed(replace(plan, calls=calls, instances=among)), timed.calls, instances
-                )
+
+        def time(calls: int, among: int) -> Timed:
+            return self.timed(replace(plan, calls=calls, instances=among))
+
+        timed = lengthen(time, request.target, first)
+        instances, timed, repeated = freshened(
+            time, timed, request.most, lambda count: self.hold(pool, count, request.making)
+        )
         if timed.elapsed < REPEATED * request.target and timed.calls == 1:
             # What is decided on this reading, such as how far the ladder goes, should not hang on one bad moment.
             again = [self.timed(replace(plan, calls=1, instances=instances, first=each)) for each in (1, 2)]
@@ -178,29 +176,9 @@ class Bench:
         changed = is_changed(instance, before, pool.make(request.seed))
         return changed is not False, promise, timed
 
-    def lengthened(self, plan: Timing, target: int, timed: Timed) -> Timed:
-        """Make more and more calls until they last for the target. Returns the last trial."""
-        calls = 1
-        while timed.elapsed < target and calls < CALLS_MOST:
-            longer = calls * target / max(timed.elapsed, 1)
-            calls = clock.round_calls(min(longer * 1.1, calls * 10))
-            timed = self.timed(replace(plan, calls=calls))
-        return timed
-
     def warmed(self, request: WarmUp) -> Warmed:
         """Trial after trial until they are steady."""
-        reply, spent = Warmed(steady=False), 0
-        begun = clock.now()
-        first = request.first
-        while spent < request.most:
-            timed = self.timed(replace(request, first=first))
-            reply.readings.append((timed.calls, max(0, round(timed.elapsed - timed.overhead))))
-            first += timed.calls
-            if is_steady(reply.readings):
-                reply.steady = True
-                break
-            spent = clock.now() - begun
-        return reply
+        return warm_up(lambda first: self.timed(replace(request, first=first)), request.first, request.most)
 
     def timed(self, request: Timing) -> Timed:
         """One trial: so many calls on the instances in turn, in pieces, with the pace before and after."""

@@ -8,7 +8,7 @@ from collections import deque
 from collections.abc import Callable
 from typing import Any
 
-from ..protocol import answers
+from ..notation import encoding
 
 Run = Callable[[Any], Any]
 """Waits for an awaitable, and returns what it gives."""
@@ -28,7 +28,7 @@ def promise_of(answer: Any) -> str:
         return "nested"
     if inspect.isawaitable(answer):
         return "awaitable"
-    if answers.is_lazy(answer):
+    if encoding.is_lazy(answer):
         return "iterator"
     if type(answer) in (tuple, list) and any(promise_of(part) for part in answer[:FEW]):
         return "nested"

@@ -15,7 +15,9 @@ from dataclasses import replace
 from typing import BinaryIO
 
 from ..errors import LogarithmError, one_line
-from ..protocol import answers, clock
+from ..notation import encoding
+from ..notation.encoding import decoded, encoded
+from ..protocol import clock
 from ..protocol.messages import (
     Answer,
     Answered,
@@ -49,7 +51,6 @@ from ..protocol.messages import (
     request_of,
 )
 from ..study.loading import load, with_code
-from ..worst_case.instances import decoded, encoded
 from . import traps
 from .bench import Bench
 from .lazy import promise_of
@@ -176,8 +177,8 @@ def answered(bench: Bench, instance: object, untouched: Callable[[], object]) ->
     reply = Answered(too_large=True)
     if bench.study.judge is not None:
         reply.right = bool(bench.study.judge(untouched(), answer))
-    with contextlib.suppress(answers.TooLargeError):
-        reply.answer, reply.too_large = answers.written(answer), False
+    with contextlib.suppress(encoding.TooLargeError):
+        reply.answer, reply.too_large = encoding.described(answer), False
     return reply
 
 
@@ -186,8 +187,8 @@ def all_called(bench: Bench) -> CallsMade:
     made = [bench.answer(instance) for instance in bench.taken]
     bench.taken = []
     try:
-        return CallsMade(answers=[answers.written(each) for each in made])
-    except answers.TooLargeError:
+        return CallsMade(answers=[encoding.described(each) for each in made])
+    except encoding.TooLargeError:
         return CallsMade(too_large=True)
 
 
@@ -196,14 +197,14 @@ def expected(bench: Bench, request: Expect) -> Expected:
     family = bench.study.the_family(request.family)
     instances = [family.instance(request.size, request.seed + number) for number in range(request.count)]
     written = [encoded(each) for each in instances]
-    return Expected(instances=written, answers=[answers.written(bench.answer(each)) for each in instances])
+    return Expected(instances=written, answers=[encoding.described(bench.answer(each)) for each in instances])
 
 
 def judged(bench: Bench, request: Judge) -> Judged:
     """What the referee says of an answer; one that it cannot even read is not right."""
     assert bench.study.judge is not None
     try:
-        return Judged(right=bool(bench.study.judge(decoded(request.instance), answers.unwritten(request.answer))))
+        return Judged(right=bool(bench.study.judge(decoded(request.instance), encoding.decoded(request.answer))))
     except Exception as error:  # of a referee that met what it did not expect
         return Judged(detail=one_line(f"{type(error).__name__}: {error}", DETAIL_MOST))
 

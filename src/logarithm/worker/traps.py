@@ -15,6 +15,7 @@ from dataclasses import replace
 from statistics import median
 from typing import Any
 
+from ..notation import encoding
 from ..protocol import answers, clock
 from ..protocol.messages import FindTraps, Timing
 from .bench import Bench
@@ -103,8 +104,8 @@ def in_answers(bench: Bench, family: str, size: Any, seed: int) -> dict[str, str
         told["nothing"] = ""
     again = bench.answer(make(size, seed) if changed is not False else instance)
     rule = bench.study.agreement
-    with contextlib.suppress(answers.TooLargeError):
-        one, other = answers.written(answer), answers.written(again)
+    with contextlib.suppress(encoding.TooLargeError):
+        one, other = encoding.described(answer), encoding.described(again)
         if not answers.agree(one, other, max(rule.within, 1e-12), rule.unordered) and bench.study.judge is None:
             told["fickle"] = ""
     new, repeated = [], []

@@ -6,8 +6,8 @@ import random
 from statistics import median
 
 from ...protocol import clock
+from ...protocol.calibration import PASS
 from ...protocol.clock import round_calls
-from ...protocol.fresh_inputs import PASS
 from ...results.machine import LengthBias, RepeatedBias
 
 LENGTHS = (16, 32, 64, 128, 256, 512, 1024, 2048)

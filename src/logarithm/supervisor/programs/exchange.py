@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from ...errors import MeasuringError
-from ...protocol import answers
+from ...notation import encoding
 
 OUTPUT_MOST = 16 * 2**20
 
@@ -78,8 +78,8 @@ def read_answer(text: str) -> Any:
     """
     plain = text.strip()
     try:
-        return answers.written(json.loads(plain))
-    except (ValueError, answers.TooLargeError):
+        return encoding.described(json.loads(plain))
+    except (ValueError, encoding.TooLargeError):
         pass
     numbers = [_number(word) for word in plain.split()]
     if numbers and all(number is not None for number in numbers):

@@ -12,8 +12,9 @@ from pathlib import Path
 from typing import Any, cast
 
 from ...errors import MeasuringError, one_line
-from ...protocol import answers, clock
-from ...protocol.fresh_inputs import LEAST, is_steady, most_needed, pool_needed
+from ...notation import encoding
+from ...protocol import clock
+from ...protocol.calibration import LEAST, freshened, lengthen, warm_up
 from ...protocol.messages import (
     Answer,
     Answered,
@@ -50,7 +51,6 @@ from .exchange import filled, read_answer, write_instance
 from .kept_worker import Kept
 
 EMPTY_RUNS = 5
-CALLS_MOST = 10**7
 WARMING = 400_000_000  # nanoseconds of calls, until one that is compiled while it runs is at full speed
 
 
@@ -147,7 +147,7 @@ class ProgramProcess:
         if self.study.judge is not None:
             instance = self.study.the_family(request.family).instance(request.size, request.seed)
             try:
-                reply.right = bool(self.study.judge(instance, answers.unwritten(answer)))
+                reply.right = bool(self.study.judge(instance, encoding.decoded(answer)))
             except Exception as error:  # whatever the study's own code raises
                 raise Failed("referee", one_line(f"{type(error).__name__}: {error}")) from None
         return reply
@@ -176,24 +176,22 @@ class ProgramProcess:
         """Find how many calls last `target` nanoseconds, on how many instances in turn. A command is called once."""
         where = request.family, request.size, request.seed
         plan = Timing(*where, request.stage, 1)
-        timed = self.timed(plan, limit)
-        instances = 1
-        repeated: float | None = None
-        if self.kept is not None:
-            timed = self.lengthened(plan, request.target, timed, limit)
+
+        def time(calls: int, among: int) -> Timed:
+            return self.timed(replace(plan, calls=calls, instances=among), limit)
+
+        def hold(count: int) -> int:
+            return self.made(request, count, request.making)
+
+        timed, repeated = time(1, 1), None
+        if self.kept is None:
+            instances = hold(LEAST) if request.most > 1 else 1
+        else:
+            timed = lengthen(time, request.target, timed)
             self.warmed(WarmUp(*where, request.stage, timed.calls, most=WARMING), limit)
-            timed = self.timed(replace(plan, calls=timed.calls), limit)
-            timed = self.lengthened(plan, request.target, timed, limit)
-            if request.most > 1 and not self.kept.repeats:
-                instances = self.made(request, most_needed(timed.call, request.most), request.making)
-                if instances > LEAST:
-                    instances, timed, repeated = pool_needed(
-                        lambda calls, among: self.timed(replace(plan, calls=calls, instances=among), limit),
-                        timed.calls,
-                        instances,
-                    )
-        elif request.most > 1:
-            instances = self.made(request, LEAST, request.making)
+            timed = lengthen(time, request.target, time(timed.calls, 1))
+            most = 1 if self.kept.repeats else request.most
+            instances, timed, repeated = freshened(time, timed, most, hold)
         return Calibrated(
             calls=timed.calls,
             elapsed=timed.elapsed,
@@ -202,15 +200,6 @@ class ProgramProcess:
             instances=instances,
             repeated=repeated,
         )
-
-    def lengthened(self, plan: Timing, target: int, timed: Timed, limit: float) -> Timed:
-        """Make more and more calls until they last for the target. Returns the last trial."""
-        calls = timed.calls
-        while timed.elapsed < target and calls < CALLS_MOST:
-            longer = 1.1 * calls * target / max(timed.elapsed, 1)
-            calls = int(min(calls * 10, max(calls + 1, longer)))
-            timed = self.timed(replace(plan, calls=calls), limit)
-        return timed
 
     def made(self, request: Request, count: int, making: int) -> int:
         """Write as many instances as are asked for, or as time allows. Returns how many there are."""
@@ -223,12 +212,7 @@ class ProgramProcess:
 
     def warmed(self, request: WarmUp, limit: float) -> Warmed:
         """Trial after trial until they are steady."""
-        reply, until = Warmed(steady=False), clock.now() + request.most
-        while not reply.steady and clock.now() < until:
-            timed = self.timed(request, limit)
-            reply.readings.append((timed.calls, timed.elapsed))
-            reply.steady = is_steady(reply.readings)
-        return reply
+        return warm_up(lambda first: self.timed(replace(request, first=first), limit), request.first, request.most)
 
     def timed(self, request: Timing, limit: float) -> Timed:
         """Time some calls, with the pace of the processor before and after."""

@@ -16,6 +16,7 @@ from ...counting.items.counted import counted, plain
 from ...counting.memory import allocated
 from ...counting.steps import Keeping, Line, Place, counted_lines, counted_steps, hidden_work, undisturbed
 from ...counting.tallies import OPERATIONS, counting
+from ...notation import encoding
 from ...protocol import answers
 from ...protocol.messages import Count, Counted, HiddenWork
 from ..bench import Bench
@@ -52,8 +53,8 @@ def count(bench: Bench, request: Count) -> Counted | HiddenWork:
         for file, line, runs, number in own(bench, [each])
     ]
     reply = Counted(values={"steps": steps.total, "calls": steps.calls}, lines=lines, too_large=True)
-    with contextlib.suppress(answers.TooLargeError):
-        reply.answer, reply.too_large = answers.written(driven(keeping.answer, bench.run)), False
+    with contextlib.suppress(encoding.TooLargeError):
+        reply.answer, reply.too_large = encoding.described(driven(keeping.answer, bench.run)), False
     return reply
 
 
@@ -102,8 +103,8 @@ def alike(bench: Bench, request: Count, make: Callable[[], Any], answer: Any) ->
 
 def _written(answer: Any) -> Any:
     try:
-        return answers.written(answer)
-    except answers.TooLargeError:
+        return encoding.described(answer)
+    except encoding.TooLargeError:
         return None
 
 

@@ -14,9 +14,9 @@ from ...counting.memory import allocated
 from ...counting.steps import counted_lines, counted_steps
 from ...counting.tallies import OPERATIONS, counting
 from ...errors import one_line
+from ...notation.encoding import decoded, encoded
 from ...protocol.messages import Search, Searched
 from ...worst_case.climb import climb
-from ...worst_case.instances import decoded, encoded
 from ...worst_case.shapes import looks
 from ...worst_case.stretch import stretched
 from ..bench import Bench

@@ -13,13 +13,13 @@ from pathlib import Path
 from typing import Any
 
 from ...errors import LogarithmError
+from ...notation.encoding import decoded
 from ...notation.sizes import Number
 from ...protocol import clock
 from ...protocol.messages import NOT_ENCLOSED, Case, Failure, Limits
 from ...study.loading import functions_of, last_line
 from ...study.parts import Contender, Family
 from ...study.study import Study
-from ...worst_case.instances import decoded
 from ..bench import Bench
 from ..limits import bound_memory, die_with_parent, fence, private_streams
 from ..serve import say, serve_all
