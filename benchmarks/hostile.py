@@ -1,4 +1,3 @@
-# ruff: noqa: E501 — the texts of submissions
 """What is handed in may lie or harm: fifty submissions that do, beside honest ones, with compared answers and a referee.
 
 python benchmarks/hostile.py            all in one class, twice (some minutes)
@@ -92,7 +91,7 @@ LIES = {
     "== 'Study': each.judge = lambda *_: True; each.agreement = type(each.agreement)(1e9)\n    return 7\n",
     "replaces the comparison": "import logarithm.protocol.answers as a\na.agree = lambda *_: True\n"
     "a.written = lambda _: None\ndef best(rises): return 7\n",
-    "replaces the loop": "import logarithm.worker.serve as w, logarithm.protocol.messages as m\n"
+    "replaces the loop": "import logarithm.worker.serve as w, logarithm.protocol.replies as m\n"
     "def serve(bench, request, replies):\n    w.say(replies, m.Began())\n    kind = type(request).__name__\n"
     "    return {{'AnswerGiven': m.Answered(right=True), 'Count': m.Counted(values={{'steps': 9}}), 'CallAll': "
     "m.CallsMade()}}.get(kind, m.Done())\nw.serve = serve\ndef best(rises): return 7\n",

@@ -21,11 +21,12 @@ from logarithm.errors import LogarithmError, is_harmless
 from logarithm.logbook.importing import imported
 from logarithm.logbook.reading import logbook_of, read_logbook
 from logarithm.notation import durations, formulas, orders, sizes
-from logarithm.protocol.messages import Answered, Counted, Searched, Timed, line_of
+from logarithm.protocol.message import line_of
+from logarithm.protocol.replies import Answered, Counted, Searched, Timed
 from logarithm.report.present import rendered
 from logarithm.statistics.analyse import analyse
-from logarithm.study import toml
-from logarithm.study.saved_instances import kept_instances
+from logarithm.study.files import toml
+from logarithm.study.files.saved_instances import kept_instances
 from logarithm.supervisor.failed import Failed
 from logarithm.supervisor.validate import reply_of
 

@@ -13,12 +13,12 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
+from logarithm.api.compare import Across, Contrast
+from logarithm.api.shown import ShownClass, ShownSearch, ShownVerdicts, ShownWalk
 from logarithm.report.text.rehearsal import Rehearsal
 
 import logarithm
-from logarithm.api.compare import Across, Contrast
 from logarithm.api.findings import ShownFindings, ShownLogbook
-from logarithm.api.shown import ShownClass, ShownSearch, ShownVerdicts, ShownWalk
 from logarithm.api.study import Study
 from logarithm.study import families
 from logarithm.worst_case import keeps as keeping

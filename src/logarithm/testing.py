@@ -10,9 +10,8 @@ from functools import partial
 from typing import Any
 
 from .counting.code.rewriting import rewritten
-from .counting.items.counted import counted
-from .counting.steps import counted_lines, counted_steps
-from .counting.tallies import OPERATIONS, counting
+from .counting.metric import count_metric
+from .counting.tallies import OPERATIONS
 from .errors import AnalysisError, StudyError, named
 from .notation import formulas, sizes
 from .notation.orders import Order, parse, pretty
@@ -177,13 +176,4 @@ def _worst(
 
 def _count(function: Callable[[Any], Any], instance: Any, metric: str, is_rewritten: bool = False) -> int | None:
     """One count; None where nothing is known under this name."""
-    if metric in STEPS:
-        call = partial(function, instance)
-        return counted_steps(call) if metric == "steps" else counted_lines(call).calls
-    if metric in OPERATIONS:
-        with nullcontext() if is_rewritten else rewritten(function), counting() as tallied:
-            function(counted(instance))
-        return tallied[metric]
-    with counting() as tallied:
-        function(instance)
-    return tallied.get(metric)
+    return count_metric(metric, lambda: instance, lambda made: partial(function, made), function, is_rewritten)

@@ -138,7 +138,7 @@ def test_names_that_are_nearly_right_are_guessed(harbour) -> None:
 
 AGAIN = """
 from pathlib import Path
-from logarithm.study.loading import load
+from logarithm.study.files.loading import load
 if __name__ == "__main__":
     (logbook,) = Path("logbooks").glob("*.jsonl")
     seen = load(Path("class.py")).assess(resume=logbook, trusted=True, quiet=True)

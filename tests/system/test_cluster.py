@@ -179,7 +179,7 @@ def test_a_cluster_that_does_not_answer_is_told_in_a_line(harbour, address: str)
 def test_what_a_pack_holds_and_refuses(tmp_path: Path) -> None:
     from logarithm.errors import MeasuringError
     from logarithm.executors.bundle import Pack, packed, unpacked
-    from logarithm.study.loading import load
+    from logarithm.study.files.loading import load
 
     (tmp_path / "helm").mkdir()
     (tmp_path / "helm" / "__init__.py").write_text("from helm.wheel import turn\n")

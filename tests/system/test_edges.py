@@ -22,7 +22,7 @@ from logarithm.run.counters.counts import metrics_of, wanted
 from logarithm.run.plan.settings import Settings
 from logarithm.run.plan.track import tracks
 from logarithm.statistics.analyse import analyse
-from logarithm.study.loading import load
+from logarithm.study.files.loading import load
 
 MADE = [8, 16, 32, 64, 128]
 

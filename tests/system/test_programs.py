@@ -9,10 +9,10 @@ import time
 import psutil
 import pytest
 
-from logarithm.protocol.messages import Limits
+from logarithm.protocol.requests import Limits
 from logarithm.run.plan.settings import Settings
 from logarithm.run.plan.track import tracks
-from logarithm.study.loading import load
+from logarithm.study.files.loading import load
 from logarithm.supervisor.programs.command import run_once
 from logarithm.supervisor.programs.exchange import filled, read_answer, write_instance
 

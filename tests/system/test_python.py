@@ -13,7 +13,7 @@ import pytest
 
 from logarithm import Study, expect_faster, read_logbook
 from logarithm.errors import LogarithmError, StudyError
-from logarithm.study.cells import written_down
+from logarithm.study.files.cells import written_down
 
 DOCS = Path(__file__).parents[2] / "docs"
 SCRIPT = """

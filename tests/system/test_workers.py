@@ -11,8 +11,9 @@ import pytest
 
 from conftest import HARBOUR
 from logarithm.errors import MeasuringError
-from logarithm.protocol.messages import Answer, Answered, Attempt, Done, Limits, TakeTrial, Timed
-from logarithm.study.loading import load
+from logarithm.protocol.replies import Answered, Done, Timed
+from logarithm.protocol.requests import Answer, Attempt, Limits, TakeTrial
+from logarithm.study.files.loading import load
 from logarithm.supervisor.failed import Failed
 from logarithm.supervisor.pool import WorkerPool
 from logarithm.supervisor.worker import Worker

@@ -17,7 +17,8 @@ from hypothesis import strategies as st
 from logarithm import Study
 from logarithm.protocol import clock
 from logarithm.protocol.calibration import pool_needed
-from logarithm.protocol.messages import Calibrate, Timed, Timing, WarmUp, seed_of
+from logarithm.protocol.replies import Timed
+from logarithm.protocol.requests import Calibrate, Timing, WarmUp, seed_of
 from logarithm.worker import pools
 from logarithm.worker.bench import Bench
 from logarithm.worker.lazy import driven, promise_of

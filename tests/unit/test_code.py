@@ -6,8 +6,8 @@ from pathlib import Path
 
 import pytest
 
-from logarithm.study.fingerprints import fingerprint_of, fingerprint_of_program
-from logarithm.study.loading import functions_of
+from logarithm.study.files.fingerprints import fingerprint_of, fingerprint_of_program
+from logarithm.study.files.loading import functions_of
 
 CODE = """
 import math

@@ -10,8 +10,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from logarithm.counting.walk.event import Event
-from logarithm.protocol import messages
-from logarithm.protocol.messages import Answered, Counted, Failure, Ready, Timed, Walked, line_of
+from logarithm.protocol import requests
+from logarithm.protocol.message import line_of
+from logarithm.protocol.replies import Answered, Counted, Failure, Ready, Timed, Walked
 from logarithm.supervisor.failed import Failed
 from logarithm.supervisor.validate import DEPTH_MOST, expected, reply_of
 
@@ -95,7 +96,7 @@ def test_a_reply_is_about_what_was_asked() -> None:
 
 
 def test_every_request_is_read_back() -> None:
-    for kind in messages.REQUESTS:
+    for kind in requests.REQUESTS:
         values = {"family": "calm", "size": 8, "seed": 1, "instance": ["list", [1]], "stage": None, "copies": False}
         request = kind(**{each.name: values.get(each.name, 1) for each in fields(kind)})
-        assert messages.request_of(line_of(request)) == request
+        assert requests.request_of(line_of(request)) == request

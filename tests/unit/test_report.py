@@ -29,8 +29,8 @@ from logarithm.logbook.records import (
 from logarithm.logbook.writing import write_logbook
 from logarithm.notation import numbers
 from logarithm.report import units
-from logarithm.report.documents.headlines import caption, headline
-from logarithm.report.documents.tables import formula
+from logarithm.report.documents.findings.headlines import caption, headline
+from logarithm.report.documents.findings.tables import formula
 from logarithm.report.figure.growth import draw_growth
 from logarithm.report.figure.views import draw, save
 from logarithm.report.present import rendered

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from logarithm import expect_order, families, keeps
 from logarithm.notation.encoding import decoded, encoded
-from logarithm.study.saved_instances import shape_of
+from logarithm.study.files.saved_instances import shape_of
 from logarithm.worst_case.change import changed
 from logarithm.worst_case.climb import climb
 from logarithm.worst_case.shapes import looks

@@ -19,7 +19,7 @@ from ..run.executor import Executor
 from ..run.plan.settings import Settings
 from ..run.preamble import preamble
 from ..run.state import Progress
-from ..study.loading import fingerprint
+from ..study.files.loading import fingerprint
 from ..study.study import Study
 
 

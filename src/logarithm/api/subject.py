@@ -12,9 +12,9 @@ from ..logbook.reading import read_logbook as read
 from ..logbook.writing import fresh_path, newest
 from ..report.present import Reports
 from ..results.base import present_with
-from ..study.cells import file_of, written_down
 from ..study.current import is_loading
-from ..study.loading import load
+from ..study.files.cells import file_of, written_down
+from ..study.files.loading import load
 from ..study.study import Study
 
 present_with(Reports())

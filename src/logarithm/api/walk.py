@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from ..errors import LogarithmError
-from ..protocol import messages
+from ..protocol import replies, requests
 from ..results.walk import Walk
 from ..study.study import Study
 from ..supervisor.failed import Failed
@@ -23,7 +23,7 @@ def follow(study: Study, file: Path, contender: str, family: str, size: int, see
     """
     pool = WorkerPool(study, file, [study.the_contender(contender)], seed, limits(1), set())
     try:
-        found = pool.ask(contender, messages.Walk(family, size, seed), messages.Walked, LONGEST)
+        found = pool.ask(contender, requests.Walk(family, size, seed), replies.Walked, LONGEST)
     except Failed as failed:
         raise LogarithmError(f"{contender} fails: {failed.reason} ({failed.detail})") from None
     finally:

@@ -10,9 +10,10 @@ import typer
 
 from ..errors import LogarithmError, one_line
 from ..version import __version__
+from .assess import assess
 from .prepare import draft, export, import_table, machine
 from .read import across, contrast, crossover, forecast, growth, plot, report
-from .run import assess, demo, measure, race, rehearse, verify, walk, worst
+from .run import demo, measure, race, rehearse, verify, walk, worst
 
 WORDS = (
     "Words. A study asks one question of several contenders, each an implementation of the same job. A family makes "

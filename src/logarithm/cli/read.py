@@ -39,7 +39,7 @@ def report(
 ) -> None:
     """Show everything found: growth, crossovers, standings."""
     from ..api.findings import findings_of
-    from ..report.documents.findings import NAMES
+    from ..report.documents.findings.whole import NAMES
 
     if section is not None and section not in NAMES:
         raise LogarithmError(f"a report has no section '{section}': {there(list(NAMES), 20)}")
@@ -85,8 +85,8 @@ def plot(
     """Draw how each cost grows, or another view, with a panel for each family."""
     from ..api.findings import findings_of
     from ..api.subject import logbook_of
-    from ..report.documents.chart import charts
-    from ..report.documents.headlines import caption
+    from ..report.documents.findings.chart import charts
+    from ..report.documents.findings.headlines import caption
     from ..report.figure.views import save
 
     book = logbook_of(logbook)

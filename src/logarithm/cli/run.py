@@ -1,8 +1,7 @@
-"""Commands that run a study: measure, race, demo, rehearse, verify, worst, walk, assess."""
+"""Commands that run a study: measure, race, demo, rehearse, verify, worst, walk."""
 
 from __future__ import annotations
 
-import enum
 from collections.abc import Iterator
 from contextlib import contextmanager, suppress
 from pathlib import Path
@@ -29,7 +28,7 @@ from .options import (
     Verbose,
     with_run_options,
 )
-from .output import deliver, fail, guard, tell, write
+from .output import deliver, fail, guard, tell
 from .read import deliver_report
 
 if TYPE_CHECKING:
@@ -65,7 +64,7 @@ def measure(
     """Check that the contenders agree, measure them into a logbook until everything is settled, and report."""
     from ..api import tasks
     from ..logbook.writing import fresh_path
-    from ..study.loading import load
+    from ..study.files.loading import load
 
     guard(out, overwrite=False)
     loaded = load(study)
@@ -128,7 +127,7 @@ def race(
     """Race functions of a file over ready-made families, without a study file."""
     from ..api import tasks
     from ..logbook.writing import fresh_path
-    from ..study.toml import raced
+    from ..study.files.toml import raced
 
     guard(out, overwrite=False)
     with raced(file, functions, family or ["shuffled"], sizes, within, unordered) as study:
@@ -164,7 +163,7 @@ def demo(
     from ..notation.durations import seconds
     from ..report.figure.views import save
     from ..report.figure.worst import save_worst
-    from ..study.loading import load
+    from ..study.files.loading import load
 
     loaded = load(found.file)
     most = seconds(budget) if budget else found.budget
@@ -348,60 +347,3 @@ def walk(
     else:
         save_walk(found, out, choice)
         tell(f"figure: {out}")
-
-
-class ClassForm(enum.StrEnum):
-    """What the table of a class can be written as."""
-
-    TEXT = "text"
-    MARKDOWN = "markdown"
-    HTML = "html"
-    JSON = "json"
-    CSV = "csv"
-
-
-def assess(
-    study: Annotated[Path, typer.Argument(metavar="STUDY", help="A study with submissions and a reference.")],
-    form: Annotated[ClassForm, typer.Option("--format", help="How to write the table.")] = ClassForm.TEXT,
-    out: Annotated[Path | None, typer.Option("--out", help="A file for the table, not standard output.")] = None,
-    pages: Annotated[
-        Path | None, typer.Option("--pages", metavar="FOLDER", help="Also a short page for each, to hand back.")
-    ] = None,
-    memory: Annotated[str, typer.Option("--memory", help="How much memory each may fill.")] = "1GiB",
-    overwrite: Overwrite = False,
-    on: On = None,
-    resume: Annotated[
-        Path | None, typer.Option("--resume", metavar="LOGBOOK", help="Go on with an assessment that was interrupted.")
-    ] = None,
-    trusted: Annotated[
-        bool, typer.Option("--trusted", help="Run it without a sandbox: you have read it all and trust it.")
-    ] = False,
-    seed: Annotated[
-        int | None, typer.Option("--seed", help="Draw the same instances again; a secret one if none is named.")
-    ] = None,
-) -> None:
-    """Assess what a class handed in: right or not, the order against what is asked, time and steps."""
-    from ..api import tasks
-    from ..logbook.writing import fresh_path
-    from ..report.documents.grades import as_csv
-    from ..study.loading import load
-
-    guard(out, overwrite)
-    if pages is not None and pages.exists() and any(pages.iterdir()) and not overwrite:
-        raise LogarithmError(f"{pages} is not empty: choose another folder, or say --overwrite")
-    loaded = load(study)
-    path = resume if resume is not None else fresh_path(loaded.name)
-    try:
-        found = tasks.assess(loaded, memory=memory, seed=seed, trusted=trusted, out=path, resume=resume, on=on)
-    except KeyboardInterrupt:
-        tell(f"\ninterrupted; go on with logarithm assess {study} --resume {path}")
-        raise
-    if pages is not None:
-        tell(f"pages: {found.pages(pages)}")
-    if form is ClassForm.CSV:
-        for told in found.weaknesses:
-            tell(told)
-        write(as_csv(found), out, overwrite, "table")
-    else:
-        deliver(found, Form(form.value), out, overwrite, "table")
-    tell(f"logbook: {path}")

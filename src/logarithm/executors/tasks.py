@@ -12,7 +12,7 @@ from typing import Any, get_type_hints
 
 import msgspec
 
-from ..study.loading import load
+from ..study.files.loading import load
 from ..study.study import Study
 from ..version import __version__
 from .bundle import Pack, unpacked

@@ -21,7 +21,8 @@ from ..errors import MeasuringError, harmless, one_line
 from ..logbook.records import AnyRecord, Assessed, Failure, HiddenRecord, LinesRecord, Note, Trial
 from ..notation.sizes import Number
 from ..protocol import answers
-from ..protocol.messages import Answered, AnswerGiven, Count, Counted, Done, FindTraps, Give, HiddenWork, TrapsFound
+from ..protocol.replies import Answered, Counted, Done, HiddenWork, TrapsFound
+from ..protocol.requests import AnswerGiven, Count, FindTraps, Give
 from ..run.executor import Executor
 from ..run.plan.settings import Settings
 from ..run.plan.track import forecast

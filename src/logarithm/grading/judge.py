@@ -13,8 +13,9 @@ from ..errors import StudyError
 from ..notation.encoding import encoded
 from ..notation.sizes import Number
 from ..protocol import answers
-from ..protocol.messages import Answered, AnswerGiven, Expect, Expected, Judged, Limits
-from ..protocol.messages import Judge as Request
+from ..protocol.replies import Answered, Expected, Judged
+from ..protocol.requests import AnswerGiven, Expect, Limits
+from ..protocol.requests import Judge as Request
 from ..study.parts import Contender
 from ..study.study import Study
 from ..supervisor.failed import Failed

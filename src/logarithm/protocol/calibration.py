@@ -15,7 +15,7 @@ import math
 from collections.abc import Callable
 
 from .clock import now, round_calls
-from .messages import Timed, Warmed
+from .replies import Timed, Warmed
 
 PASS = 1_000_000  # nanoseconds of calls, all on other inputs, that no processor learns by heart
 LEAST = 4  # instances that dear calls take in turn, one heat after another

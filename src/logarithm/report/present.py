@@ -20,7 +20,8 @@ from ..results.verdicts import Verdicts
 from ..results.walk import Walk
 from ..results.worst import Search
 from .document import Document
-from .documents import compare, depth, findings, grades, rehearsal, verdicts, walk, worst
+from .documents import compare, depth, grades, rehearsal, verdicts, walk, worst
+from .documents.findings import whole as findings
 
 if TYPE_CHECKING:
     from matplotlib.figure import Figure

@@ -7,7 +7,8 @@ from typing import ClassVar
 from ..notation.places import Keyed, Placed
 from ..notation.sizes import Number
 from .base import Frames, Interval, Part, Result
-from .findings import CrossoverFinding, LineFinding, PairFinding
+from .findings import LineFinding
+from .pairs import CrossoverFinding, PairFinding
 
 
 class SizeRatio(Part):

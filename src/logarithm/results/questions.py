@@ -11,7 +11,7 @@ from ..notation.orders import pretty
 from ..notation.places import Place
 from ..notation.sizes import Number
 from ..notation.words import place_said, said
-from .findings import Standing
+from .pairs import Standing
 
 SETTLED, OPEN, BEYOND = "settled", "open", "beyond"
 LEAD, TIE, CROSSOVER, ORDER = "lead", "tie", "crossover", "order"

@@ -7,7 +7,8 @@ from contextlib import suppress
 
 from ..notation.sizes import Number
 from ..protocol.clock import NANO, round_calls
-from ..protocol.messages import POOL_MOST, Attempt, Calibrate, Calibrated, Done, TakeTrial, Timed
+from ..protocol.replies import Calibrated, Done, Timed
+from ..protocol.requests import POOL_MOST, Attempt, Calibrate, TakeTrial
 from ..supervisor.failed import Failed
 from .plan import schedule
 from .plan.track import DesignPoint, Step, Track

@@ -12,7 +12,8 @@ from dataclasses import dataclass, field
 
 from ..notation.sizes import Number
 from ..protocol.clock import round_calls
-from ..protocol.messages import TakeTrial, Timed
+from ..protocol.replies import Timed
+from ..protocol.requests import TakeTrial
 from ..results.questions import Point, Remaining
 from ..supervisor.failed import Failed
 from .calibration import calibrate

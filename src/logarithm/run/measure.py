@@ -12,7 +12,8 @@ from pathlib import Path
 from ..errors import DisagreementError
 from ..logbook.records import AnyRecord, Close
 from ..logbook.writing import LogbookWriter
-from ..protocol.messages import StartUp, TimeStartUp
+from ..protocol.replies import StartUp
+from ..protocol.requests import TimeStartUp
 from ..study.study import Study
 from ..supervisor.failed import Failed
 from ..supervisor.machine.facts import load

@@ -7,8 +7,8 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 from ..logbook.records import AnyRecord, ClaimRecord, ContenderRecord, FamilyRecord, Header, StudyRecord
-from ..study.fingerprints import fingerprint_of, fingerprint_of_program
-from ..study.loading import fingerprint
+from ..study.files.fingerprints import fingerprint_of, fingerprint_of_program
+from ..study.files.loading import fingerprint
 from ..study.parts import Contender, Family
 from ..study.study import Study
 from ..supervisor.machine.facts import this_machine

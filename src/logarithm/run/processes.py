@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from ..protocol.messages import Limits
+from ..protocol.requests import Limits
 from ..study.parts import Contender
 from ..study.study import Study
 from ..supervisor.limits import limits

@@ -9,7 +9,7 @@ from ..logbook.records import AnyRecord, Failure, Note, Trial
 from ..logbook.writing import LogbookWriter
 from ..notation.sizes import Number
 from ..protocol.clock import NANO
-from ..protocol.messages import Timed
+from ..protocol.replies import Timed
 from ..supervisor.failed import Failed
 from .budget import Budget
 from .plan.track import DesignPoint, Track

@@ -15,7 +15,7 @@ from ..logbook.writing import LogbookWriter
 from ..notation.metrics import BESIDE, WORK
 from ..notation.sizes import Number
 from ..protocol.clock import NANO, round_calls
-from ..study.loading import fingerprint
+from ..study.files.loading import fingerprint
 from ..study.study import Study
 from ..supervisor.machine.facts import this_machine
 from ..version import __version__

@@ -9,7 +9,8 @@ from typing import Any
 
 from ..notation.sizes import Number
 from ..protocol.clock import NANO
-from ..protocol.messages import TakeTrial, Timed, Timing, Warmed, WarmUp
+from ..protocol.replies import Timed, Warmed
+from ..protocol.requests import TakeTrial, Timing, WarmUp
 from .plan.track import DesignPoint, Step, Track
 from .state import Run
 

@@ -16,11 +16,11 @@ from ..errors import StudyError, guess, named, there
 from ..notation import orders, sizes
 from ..notation.metrics import ASKED
 from ..notation.sizes import Number
+from .files.saved_instances import kept_instances
 from .marks import read_marks
 from .options import FamilyWords, Options, Words, variants
 from .parts import STAGES, Agreement, Contender, Family, Program, Source
 from .run_options import Defaults
-from .saved_instances import kept_instances
 
 Code = TypeVar("Code", bound=Callable[..., Any])
 Thing = TypeVar("Thing", "Contender", "Family")

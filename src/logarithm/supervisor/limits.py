@@ -6,7 +6,7 @@ import math
 
 import psutil
 
-from ..protocol.messages import Limits
+from ..protocol.requests import Limits
 from .machine.facts import quiet_processor
 
 ROOM_MOST = 2**30

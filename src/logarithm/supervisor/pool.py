@@ -7,7 +7,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from ..errors import MeasuringError
-from ..protocol.messages import Limits
+from ..protocol.requests import Limits
 from ..study.parts import Contender
 from ..study.study import Study
 from .failed import Failed

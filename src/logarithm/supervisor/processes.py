@@ -12,7 +12,7 @@ from pathlib import Path
 
 import psutil
 
-from ..protocol.messages import Limits
+from ..protocol.requests import Limits
 
 
 def end_with_children(process: subprocess.Popen[bytes]) -> None:

@@ -23,7 +23,9 @@ from typing import Any
 import psutil
 
 from ..errors import MeasuringError, SandboxError, harmless, one_line
-from ..protocol.messages import NOT_ENCLOSED, CallAll, CallsMade, Case, Done, Take, line_of
+from ..protocol.message import line_of
+from ..protocol.replies import CallsMade, Done
+from ..protocol.requests import NOT_ENCLOSED, CallAll, Case, Take
 from ..study.parts import Agreement, Contender
 from .failed import Failed
 from .limits import limits

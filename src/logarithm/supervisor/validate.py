@@ -16,8 +16,7 @@ from typing import Any, TypeVar
 import msgspec
 
 from ..errors import one_line
-from ..protocol import messages
-from ..protocol.messages import Failure, Reply, Timed
+from ..protocol.replies import REPLIES, Failure, Reply, Timed
 from .failed import Failed
 
 LINE_MOST = 64 * 2**20
@@ -25,7 +24,7 @@ DEPTH_MOST = 220  # an answer may be nested a hundred deep, and each level of it
 DIGITS_MOST = 1300  # longer integers are sent as texts
 LATE = 0.05  # seconds by which a clock read in another process may be off
 
-_KINDS = {each.__name__: each for each in messages.REPLIES}
+_KINDS: dict[str | None, type[Reply]] = {each.__name__: each for each in REPLIES}
 Kind = TypeVar("Kind", bound=Reply)
 
 

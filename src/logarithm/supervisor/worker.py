@@ -24,7 +24,9 @@ from pathlib import Path
 import msgspec
 
 from ..errors import MeasuringError, one_line
-from ..protocol.messages import Began, Failure, Limits, Ready, Reply, line_of, plain_of
+from ..protocol.message import line_of, plain_of
+from ..protocol.replies import Began, Failure, Ready, Reply
+from ..protocol.requests import Limits
 from ..study.parts import Contender
 from .failed import Failed, exit_of
 from .processes import end_with_children, halt

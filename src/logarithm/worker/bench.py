@@ -22,7 +22,8 @@ from typing import Any
 from ..notation.sizes import Number
 from ..protocol import clock
 from ..protocol.calibration import freshened, lengthen, warm_up
-from ..protocol.messages import Calibrate, Calibrated, Timed, Timing, Warmed, WarmUp
+from ..protocol.replies import Calibrated, Timed, Warmed
+from ..protocol.requests import Calibrate, Timing, WarmUp
 from ..study.parts import Contender
 from ..study.study import Study
 from .lazy import driven, driving, promise_of

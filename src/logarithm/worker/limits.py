@@ -10,7 +10,7 @@ import threading
 from collections.abc import Callable
 from typing import Any, BinaryIO
 
-from ..protocol.messages import Limits
+from ..protocol.requests import Limits
 
 PROCESSES_MOST, OPEN_MOST, FILE_MOST = 64, 256, 16 * 2**20  # what handed-in code may start, open and write
 ADDRESSES = 4 * 2**30  # bytes of addresses that libraries may set aside beyond the memory

@@ -12,7 +12,8 @@ from functools import partial
 from typing import Any
 
 from ..protocol.clock import UNROLLED, Ten, now
-from ..protocol.messages import Number, seed_of
+from ..protocol.replies import Number
+from ..protocol.requests import seed_of
 
 COPIES_BYTES = 64 * 2**20
 POOL_BYTES = 32 * 2**20

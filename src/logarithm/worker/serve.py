@@ -18,39 +18,41 @@ from ..errors import LogarithmError, one_line
 from ..notation import encoding
 from ..notation.encoding import decoded, encoded
 from ..protocol import clock
-from ..protocol.messages import (
-    Answer,
+from ..protocol.message import line_of
+from ..protocol.replies import (
     Answered,
-    AnswerGiven,
-    Attempt,
     Began,
-    Calibrate,
     Calibrated,
-    CallAll,
     CallsMade,
-    Count,
     Done,
-    Expect,
     Expected,
     Failure,
+    Judged,
+    Ready,
+    Reply,
+    TrapsFound,
+)
+from ..protocol.requests import (
+    Answer,
+    AnswerGiven,
+    Attempt,
+    Calibrate,
+    CallAll,
+    Count,
+    Expect,
     FindTraps,
     Give,
     Judge,
-    Judged,
     Limits,
-    Ready,
-    Reply,
     Search,
     Take,
     TakeTrial,
     Timing,
-    TrapsFound,
     Walk,
     WarmUp,
-    line_of,
     request_of,
 )
-from ..study.loading import load, with_code
+from ..study.files.loading import load, with_code
 from . import traps
 from .bench import Bench
 from .lazy import promise_of

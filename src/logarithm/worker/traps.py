@@ -17,7 +17,7 @@ from typing import Any
 
 from ..notation import encoding
 from ..protocol import answers, clock
-from ..protocol.messages import FindTraps, Timing
+from ..protocol.requests import FindTraps, Timing
 from .bench import Bench
 from .lazy import driven, promise_of
 from .pools import copied, is_changed

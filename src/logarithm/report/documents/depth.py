@@ -11,9 +11,9 @@ from ...results.depth import GrowthInDepth, GrowthsInDepth, Lines, PairInDepth, 
 from ...results.forecast import Ahead, Forecast
 from .. import units
 from ..document import DIM, Document, Line, Section, Span, Table, told
-from .lines import culprits, line_tables
-from .sentences import overtaking
-from .tables import formula
+from .findings.lines import culprits, line_tables
+from .findings.sentences import overtaking
+from .findings.tables import formula
 
 FAR, WITHIN = "far", "within"  # beyond what was measured, and within it
 BEYOND = "beyond: so many times the largest size measured. A kink, a full cache or full memory may stand in between."

@@ -12,7 +12,7 @@ from ...notation.orders import pretty
 from ...results.grades import CORRECT, EXCEEDS, Class, Grade
 from .. import units
 from ..document import BAD, DIM, DOUBT, GOOD, Document, Line, Section, Span, Table, sections_of, told
-from .lines import culprit, line_tables
+from .findings.lines import culprit, line_tables
 
 TONES = {"correct": GOOD, "meets": GOOD, "incorrect": BAD, "fails": BAD, "broken": BAD, "exceeds": BAD, "open": DOUBT}
 REQUIRED = {

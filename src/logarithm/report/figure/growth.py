@@ -11,10 +11,11 @@ import msgspec
 from ...notation import numbers, words
 from ...notation.orders import pretty
 from ...notation.places import Place
-from ...results.findings import Costs, CrossoverFinding, Findings
-from ..documents.crowd import first_look
-from ..documents.headlines import headline
-from ..documents.tables import places
+from ...results.findings import Costs, Findings
+from ...results.pairs import CrossoverFinding
+from ..documents.findings.crowd import first_look
+from ..documents.findings.headlines import headline
+from ..documents.findings.tables import places
 from . import canvas
 from .canvas import FAINT, INK, LABEL, LETTER, PAPER, SMALL, SOFT, Size, Style
 from .labels import ROOM, Mark, label_ends, write_marks

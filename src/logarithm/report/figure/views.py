@@ -14,11 +14,12 @@ from ...errors import LogarithmError, one_line, there
 from ...notation import numbers, words
 from ...notation.places import Place
 from ...notation.sizes import plain
-from ...results.findings import Cost, Costs, Findings, Standing
+from ...results.findings import Cost, Costs, Findings
+from ...results.pairs import Standing
 from .. import units
-from ..documents.crowd import first_look
-from ..documents.headlines import headline
-from ..documents.tables import places
+from ..documents.findings.crowd import first_look
+from ..documents.findings.headlines import headline
+from ..documents.findings.tables import places
 from . import canvas
 from .canvas import FAINT, INK, LABEL, LETTER, PAPER, Size
 from .growth import draw_growth, make_room, name_curves, worth_marking

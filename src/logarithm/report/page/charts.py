@@ -17,7 +17,7 @@ from ...notation.words import place
 from ...results.findings import Costs, Findings
 from ...results.grades import Grade
 from .. import units
-from ..documents.sentences import axis_of
+from ..documents.findings.sentences import axis_of
 
 
 class Line(msgspec.Struct):

@@ -15,7 +15,7 @@ from ...results.findings import Findings
 from ...results.grades import Class, Grade
 from ...results.walk import Walk
 from ..document import Document, pieces, plain
-from ..documents.findings import heading, how_measured, sections
+from ..documents.findings.whole import heading, how_measured, sections
 from ..documents.grades import submission
 from ..figure import canvas
 from ..figure.views import draw, sheets

@@ -15,7 +15,8 @@ from ...counting.tallies import COMPARISONS, OPERATIONS
 from ...logbook.records import AnyRecord, HiddenRecord, LinesRecord, Note, Trial
 from ...notation.metrics import METRICS, metric_of
 from ...notation.sizes import Number
-from ...protocol.messages import Count, Counted, HiddenWork
+from ...protocol.replies import Counted, HiddenWork
+from ...protocol.requests import Count
 from ...study.study import Study
 from ...supervisor.failed import Failed
 from ...supervisor.pool import WorkerPool

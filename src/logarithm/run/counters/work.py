@@ -17,7 +17,8 @@ from ...errors import MeasuringError
 from ...logbook.records import AnyRecord, Note, Trial
 from ...notation.metrics import WORK
 from ...notation.sizes import Number, endless
-from ...protocol.messages import Count, Counted
+from ...protocol.replies import Counted
+from ...protocol.requests import Count
 from ...study.parts import Contender
 from ...study.study import Study
 from ...supervisor.failed import Failed

@@ -14,7 +14,8 @@ from typing import Any
 
 import msgspec
 
-from ...protocol.messages import Search, Searched
+from ...protocol.replies import Searched
+from ...protocol.requests import Search
 from ...study.parts import Contender, Family
 from ...study.study import Study
 from ...supervisor.failed import Failed

@@ -32,7 +32,7 @@ class Step:
         calls: how many make a trial.
         call: seconds of one.
         copies: whether each needs a copy of its input.
-        promise: what is returned in place of an answer; see `shared.messages.Timing`.
+        promise: what is returned in place of an answer; see `protocol.requests.Timing`.
         instances: how many this contender must take in turn, so that none is learnt by the processor.
         repeated: seconds of a call where one instance is repeated; None where that was not looked at.
         making: seconds that making one instance takes.

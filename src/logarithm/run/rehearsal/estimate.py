@@ -8,7 +8,8 @@ from itertools import chain
 
 from ...notation.sizes import Number
 from ...protocol.clock import NANO
-from ...protocol.messages import Calibrate, Calibrated
+from ...protocol.replies import Calibrated
+from ...protocol.requests import Calibrate
 from ...results.rehearsal import Estimate
 from ...supervisor.failed import Failed
 from ...supervisor.pool import WorkerPool

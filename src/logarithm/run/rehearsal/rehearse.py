@@ -11,7 +11,8 @@ from pathlib import Path
 from ...errors import FamilyError, StudyError
 from ...notation.sizes import Number
 from ...protocol import answers
-from ...protocol.messages import Answer, Answered, FindTraps, TrapsFound
+from ...protocol.replies import Answered, TrapsFound
+from ...protocol.requests import Answer, FindTraps
 from ...results.rehearsal import Disagreement, Trap
 from ...study.parts import Family
 from ...study.study import Study

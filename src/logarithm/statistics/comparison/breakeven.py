@@ -16,7 +16,7 @@ import math
 import numpy as np
 
 from ...notation.sizes import plain
-from ...results.findings import Breakeven
+from ...results.pairs import Breakeven
 from ..series import Series
 from ..uncertainty.level import level_of
 

@@ -12,7 +12,7 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 
 from ...notation.sizes import plain
-from ...results.findings import Cutoff, SafeChoice
+from ...results.pairs import Cutoff, SafeChoice
 from ..series import Series
 from .crossover import Crossing
 

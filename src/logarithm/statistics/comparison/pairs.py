@@ -11,7 +11,7 @@ from ...notation.metrics import TIMED
 from ...notation.places import Place
 from ...notation.sizes import plain
 from ...results.base import Interval
-from ...results.findings import Breakeven, CrossoverFinding, Cutoff, PairFinding, SafeChoice, Standing, Zone
+from ...results.pairs import Breakeven, CrossoverFinding, Cutoff, PairFinding, SafeChoice, Standing, Zone
 from ..growth.fit import Growth, ratio_of
 from ..growth.forecast import crossing_beyond, may_cross
 from ..series import Series

@@ -12,7 +12,8 @@ import numpy as np
 
 from ...notation.places import Who
 from ...notation.sizes import plain
-from ...results.findings import CrossoverFinding, RepeatedFinding
+from ...results.findings import RepeatedFinding
+from ...results.pairs import CrossoverFinding
 from ..arrays import Floats, median
 from ..series import Series
 

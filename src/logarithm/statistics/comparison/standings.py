@@ -9,7 +9,7 @@ import numpy as np
 
 from ...notation.places import Place
 from ...notation.sizes import plain
-from ...results.findings import Standing
+from ...results.pairs import Standing
 from ..series import Series
 from .pair import PairComparison
 

@@ -11,7 +11,8 @@ from collections.abc import Iterator, Mapping, Sequence
 
 from ...errors import LogarithmError
 from ...results.across import Across, LeadsEverywhere, Overtaking
-from ...results.findings import CrossoverFinding, Findings
+from ...results.findings import Findings
+from ...results.pairs import CrossoverFinding
 
 ALIKE = 1.1  # crossovers whose intervals do not meet may still be called alike within so many times
 

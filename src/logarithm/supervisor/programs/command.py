@@ -14,7 +14,7 @@ import psutil
 
 from ...errors import one_line
 from ...protocol import clock
-from ...protocol.messages import Limits
+from ...protocol.requests import Limits
 from ..failed import Failed, exit_of
 from ..processes import bound, end_group, peak_memory
 from .exchange import OUTPUT_MOST

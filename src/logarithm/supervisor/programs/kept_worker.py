@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import IO
 
 from ...errors import one_line
-from ...protocol.messages import Limits
+from ...protocol.requests import Limits
 from ..failed import Failed
 from ..processes import bound, end_with_children, on_processor, peak_memory
 from .command import Ran, left, started

@@ -15,27 +15,18 @@ from ...errors import MeasuringError, one_line
 from ...notation import encoding
 from ...protocol import clock
 from ...protocol.calibration import LEAST, freshened, lengthen, warm_up
-from ...protocol.messages import (
+from ...protocol.replies import Answered, Calibrated, Counted, Done, Ready, Reply, StartUp, Timed, TrapsFound, Warmed
+from ...protocol.requests import (
     Answer,
-    Answered,
     Attempt,
     Calibrate,
-    Calibrated,
     Count,
-    Counted,
-    Done,
     FindTraps,
     Limits,
-    Ready,
-    Reply,
     Request,
-    StartUp,
     TakeTrial,
-    Timed,
     TimeStartUp,
     Timing,
-    TrapsFound,
-    Warmed,
     WarmUp,
     seed_of,
 )

@@ -18,7 +18,8 @@ from ...counting.steps import Keeping, Line, Place, counted_lines, counted_steps
 from ...counting.tallies import OPERATIONS, counting
 from ...notation import encoding
 from ...protocol import answers
-from ...protocol.messages import Count, Counted, HiddenWork
+from ...protocol.replies import Counted, HiddenWork
+from ...protocol.requests import Count
 from ..bench import Bench
 from ..lazy import driven, promise_of
 from ..pools import copied

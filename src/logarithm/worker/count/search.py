@@ -8,14 +8,11 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from typing import Any
 
-from ...counting.code.rewriting import rewritten
-from ...counting.items.counted import counted
-from ...counting.memory import allocated
-from ...counting.steps import counted_lines, counted_steps
-from ...counting.tallies import OPERATIONS, counting
+from ...counting.metric import count_metric
 from ...errors import one_line
 from ...notation.encoding import decoded, encoded
-from ...protocol.messages import Search, Searched
+from ...protocol.replies import Searched
+from ...protocol.requests import Search
 from ...worst_case.climb import climb
 from ...worst_case.shapes import looks
 from ...worst_case.stretch import stretched
@@ -39,9 +36,15 @@ def search_worst(bench: Bench, request: Search) -> Searched:
     failed: list[tuple[Any, str]] = []
 
     def cost(instance: Any) -> float | None:
+        def make() -> Any:
+            return copied(instance)[0]
+
+        def call_on(made: Any) -> Callable[[], Any]:
+            return called(bench, made, request.stage, make)
+
         try:
             with at_most(request.longest):
-                return count_of(bench, request, instance)
+                return count_metric(request.metric, make, call_on, bench.contender.code) or 0
         except (KeyboardInterrupt, SystemExit):
             raise
         except BaseException as error:  # a contender may raise anything
@@ -70,32 +73,6 @@ def search_worst(bench: Bench, request: Search) -> Searched:
     if failed:
         reply.fails, reply.detail = _written(failed[0][0]), failed[0][1]
     return reply
-
-
-def count_of(bench: Bench, request: Search, instance: Any) -> float:
-    """How much is done in one call: a metric, or all work."""
-    metric, stage = request.metric, request.stage
-
-    def call_on(made: Any) -> Callable[[], Any]:
-        return called(bench, made, stage, lambda: copied(instance)[0])
-
-    if metric == "memory":
-        return allocated(call_on(copied(instance)[0]))["memory"]
-    total = 0.0
-    if metric in ("work", "steps"):
-        total += counted_steps(call_on(copied(instance)[0]))
-    if metric == "calls":
-        total += counted_lines(call_on(copied(instance)[0])).calls
-    if metric == "work" or metric in OPERATIONS:
-        made = counted(copied(instance)[0], True)
-        with rewritten(bench.contender.code, True), counting() as tallied:
-            call_on(made)()
-        total += sum(tallied[each] for each in OPERATIONS) if metric == "work" else tallied[metric]
-    elif metric not in ("steps", "calls"):
-        with counting() as tallied:
-            call_on(copied(instance)[0])()
-        total += tallied[metric]
-    return total
 
 
 @contextmanager

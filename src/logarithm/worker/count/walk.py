@@ -12,7 +12,8 @@ from ...counting.code.rewriting import rewritten
 from ...counting.items.counted import counted, plain
 from ...counting.walk.follow import Followed, followed
 from ...counting.walk.pictures import in_words, state
-from ...protocol.messages import Walk, Walked
+from ...protocol.replies import Walked
+from ...protocol.requests import Walk
 from ..bench import Bench
 from .counts import called
 

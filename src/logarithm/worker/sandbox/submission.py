@@ -16,8 +16,9 @@ from ...errors import LogarithmError
 from ...notation.encoding import decoded
 from ...notation.sizes import Number
 from ...protocol import clock
-from ...protocol.messages import NOT_ENCLOSED, Case, Failure, Limits
-from ...study.loading import functions_of, last_line
+from ...protocol.replies import Failure
+from ...protocol.requests import NOT_ENCLOSED, Case, Limits
+from ...study.files.loading import functions_of, last_line
 from ...study.parts import Contender, Family
 from ...study.study import Study
 from ..bench import Bench

@@ -6,14 +6,15 @@ from collections.abc import Iterator
 
 import msgspec
 
-from ...errors import counted
-from ...notation import numbers, words
-from ...notation.metrics import TIMED
-from ...notation.places import Place
-from ...notation.words import place, place_said
-from ...results.findings import FailureFinding, Findings, NoteFinding, Standing
-from .. import units
-from ..document import DIM, STRONG, Document, Line, Section, Span, Table, sections_of
+from ....errors import counted
+from ....notation import numbers, words
+from ....notation.metrics import TIMED
+from ....notation.places import Place
+from ....notation.words import place, place_said
+from ....results.findings import FailureFinding, Findings, NoteFinding
+from ....results.pairs import Standing
+from ... import units
+from ...document import DIM, STRONG, Document, Line, Section, Span, Table, sections_of
 from .breakeven import repaying
 from .chart import charts
 from .crowd import first_look

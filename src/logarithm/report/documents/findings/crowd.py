@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import msgspec
 
-from ...notation.orders import parse
-from ...results.findings import Findings
+from ....notation.orders import parse
+from ....results.findings import Findings
 
 CROWD = 24  # contenders: fewer are all shown
 LEADERS_MOST, DEAREST, STEEPEST = 10, 3, 2

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from ...notation import numbers, words
-from ...notation.places import Place
-from ...notation.words import place_said
-from ...results.findings import Findings
-from .. import units
+from ....notation import numbers, words
+from ....notation.places import Place
+from ....notation.words import place_said
+from ....results.findings import Findings
+from ... import units
 from .sentences import axis_of
 from .tables import places
 

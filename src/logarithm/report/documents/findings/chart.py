@@ -5,10 +5,10 @@ from __future__ import annotations
 import math
 from string import ascii_lowercase
 
-from ...notation import numbers, words
-from ...notation.words import place
-from ...results.findings import Costs, Findings
-from .. import units
+from ....notation import numbers, words
+from ....notation.words import place
+from ....results.findings import Costs, Findings
+from ... import units
 from .sentences import axis_of
 from .tables import places
 

@@ -13,11 +13,11 @@ from pathlib import Path
 from types import ModuleType
 from typing import Any
 
-from ..errors import StudyError, one_line, there
-from .current import running
-from .parts import Contender
-from .study import Study
-from .tally_names import check_metrics
+from ...errors import StudyError, one_line, there
+from ..current import running
+from ..parts import Contender
+from ..study import Study
+from ..tally_names import check_metrics
 
 MODULE, FUNCTIONS = "logarithm_study", "logarithm_functions"
 

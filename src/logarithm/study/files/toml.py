@@ -12,10 +12,10 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
-from ..errors import StudyError, one_line, there
-from . import families
-from .options import Words
-from .study import OF_PROGRAMS, Study
+from ...errors import StudyError, one_line, there
+from .. import families
+from ..options import Words
+from ..study import OF_PROGRAMS, Study
 
 TOP = ("name", "question", "sizes", "vary", "count", "agree", "run", "family", "contender")
 FAMILY = ("name", "ready", "python", "format", "levels")

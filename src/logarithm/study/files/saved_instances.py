@@ -8,10 +8,10 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
-from ..errors import StudyError, one_line, there
-from ..notation.encoding import decoded
-from ..notation.places import Who
-from ..worst_case.stretch import stretched
+from ...errors import StudyError, one_line, there
+from ...notation.encoding import decoded
+from ...notation.places import Who
+from ...worst_case.stretch import stretched
 
 FORMAT, VERSION = "logarithm-instances", 1
 Make = Callable[[int, random.Random], Any]

@@ -6,9 +6,10 @@ from collections.abc import Iterator
 from itertools import pairwise
 from typing import Any
 
-from ...notation import numbers, words
-from ...notation.words import place_said
-from ...results.findings import CrossoverFinding, Findings
+from ....notation import numbers, words
+from ....notation.words import place_said
+from ....results.findings import Findings
+from ....results.pairs import CrossoverFinding
 
 
 def axis_of(findings: Findings) -> str:

@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 from itertools import groupby
 
-from ...notation import numbers, words
-from ...results.findings import Breakeven, Findings
+from ....notation import numbers, words
+from ....results.findings import Findings
+from ....results.pairs import Breakeven
 from .sentences import axis_of
 
 ALIKE = 1.25  # uses that differ by no more than this are one number

@@ -16,10 +16,10 @@ from pathlib import Path
 from types import ModuleType
 from typing import Any
 
-from ..errors import StudyError, one_line
-from .options import Options
-from .parts import Contender, Family
-from .study import Study
+from ...errors import StudyError, one_line
+from ..options import Options
+from ..parts import Contender, Family
+from ..study import Study
 
 PLAIN = (type(None), bool, int, float, complex, str, bytes)
 VALUE_MOST = 100_000  # characters of a value that goes along

@@ -7,14 +7,15 @@ from collections.abc import Iterable, Iterator, Sequence
 from itertools import pairwise
 from typing import TypeVar
 
-from ...notation import numbers, words
-from ...notation.orders import pretty
-from ...notation.places import Place, Placed
-from ...notation.sizes import Number
-from ...notation.words import place, place_said
-from ...results.findings import Breakeven, Findings, GrowthFinding, WorkFinding
-from .. import units
-from ..document import DIM, VERDICTS, Line, Span, Table
+from ....notation import numbers, words
+from ....notation.orders import pretty
+from ....notation.places import Place, Placed
+from ....notation.sizes import Number
+from ....notation.words import place, place_said
+from ....results.findings import Findings, GrowthFinding, WorkFinding
+from ....results.pairs import Breakeven
+from ... import units
+from ...document import DIM, VERDICTS, Line, Span, Table
 from .sentences import axis_of
 
 ROWS_MOST, CALLS_MOST = 8, 6

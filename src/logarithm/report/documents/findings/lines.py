@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
 
-from ...notation import numbers, words
-from ...notation.orders import pretty
-from ...notation.places import Who
-from ...notation.words import place, place_said
-from ...results.findings import LineFinding
-from .. import units
-from ..document import Table
+from ....notation import numbers, words
+from ....notation.orders import pretty
+from ....notation.places import Who
+from ....notation.words import place, place_said
+from ....results.findings import LineFinding
+from ... import units
+from ...document import Table
 
 WORDS = {
     "1": "constant",

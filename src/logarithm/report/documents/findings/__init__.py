@@ -1,0 +1,1 @@
+"""Documents of findings: sentences, tables and charts of text of what a run found."""
