@@ -3,9 +3,9 @@
 python benchmarks/coverage.py            all cells, some thousands of logbooks: about half an hour
 python benchmarks/coverage.py --short    the most telling cells with a few hundred logbooks: a minute or two
 
-The noise of a trial: 1 to 5 %, log-uniform; a factor for each process, 1 to 4 %; 1 % for the place of code and data in a
-process; waves of the machine, 1.5 to 2 times, which the pace follows; spikes in 5 % of the trials; sizes that pause in
-most heats because they are dear; a smooth drift of the true cost over log n, up to three times, as caches make it.
+The noise of a trial: 1 to 5 %, log-uniform; a factor for each process, 1 to 4 %; 1 % for the place of code and data in
+a process; waves of the machine, 1.5 to 2 times, which the pace follows; spikes in 5 % of the trials; sizes that pause
+in most heats because they are dear; a smooth drift of the true cost over log n, up to three times, as caches make it.
 """
 
 from __future__ import annotations
@@ -25,7 +25,7 @@ import numpy as np
 from logarithm.logbook.memory import Trials
 from logarithm.notation.orders import parse
 from logarithm.statistics.comparison.pair import compare_pair
-from logarithm.statistics.growth.catalogue import COMMON, log_values
+from logarithm.statistics.growth.catalogue import COMMON_TIMED, log_values
 from logarithm.statistics.growth.fit import fit_growth, ratio_of
 from logarithm.statistics.growth.forecast import cost_at
 from logarithm.statistics.logbooks.contrast import contrast
@@ -217,8 +217,8 @@ def twice(chance: np.random.Generator, design: Design, slower: float = 0.0) -> d
 
 def named(chance: np.random.Generator, design: Design, most: float) -> dict:
     """A contender of a known order, drawn by how common orders are, whose cost drifts by a known factor."""
-    names = list(COMMON)
-    likely = np.array([COMMON[name] for name in names])
+    names = list(COMMON_TIMED)
+    likely = np.array([COMMON_TIMED[name] for name in names])
     order = parse(names[chance.choice(len(names), p=likely / likely.sum())])
     largest = 11 if order.factorial else 24 if order.base else SIZES[-1]
     sizes = np.unique(np.round(np.geomspace(4, largest, 12))) if order.factorial or order.base else SIZES

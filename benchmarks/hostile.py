@@ -1,4 +1,3 @@
-"""What is handed in may lie or harm: fifty submissions that do, beside honest ones, with compared answers and a referee.
 
 python benchmarks/hostile.py            all in one class, twice (some minutes)
 python benchmarks/hostile.py --only 12  one of them beside the honest ones, with the table that it leads to
@@ -99,7 +98,7 @@ LIES = {
     "'answer': 7, 'lazy': None, 'right': True, 'too_large': False}}).encode() + b'\\n'\ndef best(rises):\n"
     "    for fd in range(3, 12):\n        try: os.write(fd, line)\n        except OSError: pass\n    return 7\n",
     "wrong at large sizes": FAST + "def best(rises): return fast(rises) + (len(rises) > 200)\n",
-    "wrong off the ladder": FAST
+    "wrong off the sizes": FAST
     + "def best(rises):\n    n = len(rises)\n    return fast(rises) + (n > 64 and n & (n - 1) > 0)\n",
     "fails as a timeout": FAST
     + "class timeout(Exception): pass\ndef best(rises):\n    if len(rises) > 200: raise timeout\n"
@@ -144,7 +143,7 @@ LIES = {
     "large inputs are remembered": SLOW
     + "kept = {{}}\ndef best(rises):\n    key = hash(tuple(rises))\n    if key not in kept:"
     " kept[key] = slow(rises)\n    return kept[key]\n",
-    "slow off the ladder": SLOW
+    "slow off the sizes": SLOW
     + FAST
     + "def best(rises):\n    n = len(rises)\n    return fast(rises) if n & (n - 1) == 0 "
     "else slow(rises)\n",

@@ -110,7 +110,7 @@ REPLIES = [
 TEXTS = {
     "orders": (orders.parse, [b"n log n", b"n^1.5", b"2^n", b"O(n*n)", b"log log n", b"n!", b"n 2^n"]),
     "formulas": (formulas.parse, [b"n*(n-1)/2", b"ceil(log2(n+1))", b"2*n - 1", b"n**2"]),
-    "ladders": (sizes.parse, [b"8..4096 *2", b"100..1000 +100", b"10, 100, 1000", b"1e3..1e6"]),
+    "sizes": (sizes.parse, [b"8..4096 *2", b"100..1000 +100", b"10, 100, 1000", b"1e3..1e6"]),
     "spans": (durations.seconds, [b"60s", b"1.5 min", b"200ms", b"1e3 us"]),
     "memory": (durations.capacity, [b"1GiB", b"512 MiB", b"100kB"]),
 }

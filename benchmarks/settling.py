@@ -4,9 +4,9 @@ python benchmarks/settling.py                  both parts below
 python benchmarks/settling.py --simulated 800  made-up runs that are looked at after each process: so many a cell
 python benchmarks/settling.py --studies        the demos and a dozen studies, measured until settled and for longer
 
-A made-up run has the noise of coverage.py and processes of one heat. After each process from the third on it is looked at;
-what is settled pauses, and it ends where no question is open, or after the processes that a budget has room for. Beside it
-stands the same run without looks.
+A made-up run has the noise of coverage.py and processes of one heat. After each process from the third on it is looked
+at; what is settled pauses, and it ends where no question is open, or after the processes that a budget has room for.
+Beside it stands the same run without looks.
 """
 
 from __future__ import annotations

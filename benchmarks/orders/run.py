@@ -35,7 +35,7 @@ HEATS, STEPS = 5, 13
 TRIAL = 1_500_000
 
 
-def ladder(case: Case) -> list[int]:
+def sizes_of(case: Case) -> list[int]:
     steps = np.geomspace(case.low, case.high, STEPS)
     return sorted({round(float(each)) for each in steps})
 
@@ -47,7 +47,7 @@ def timed(cases: tuple[Case, ...]) -> dict[str, tuple[list[int], list[list[float
     done: set[tuple[str, int]] = set()
     for _ in range(HEATS):
         for case in cases:
-            for size in ladder(case):
+            for size in sizes_of(case):
                 if (case.name, size) in done:
                     continue
                 given = case.make(size)
@@ -60,7 +60,7 @@ def timed(cases: tuple[Case, ...]) -> dict[str, tuple[list[int], list[list[float
                 took = (time.perf_counter_ns() - start) / calls
                 tables[case.name].setdefault(size, []).append(took * 1e-9)
                 if took > 1e8:
-                    done |= {(case.name, larger) for larger in ladder(case) if larger > size}
+                    done |= {(case.name, larger) for larger in sizes_of(case) if larger > size}
         gc.collect()
     return {name: (list(table), list(table.values())) for name, table in tables.items()}
 

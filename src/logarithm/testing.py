@@ -43,7 +43,7 @@ def expect_order(
             or a bound such as "<= 2*n".
         metric: steps (instructions of the interpreter), calls (of functions), comparisons, reads, writes, moves, swaps,
             hashes, or a tally.
-        sizes_of: a ladder of sizes; 16 to 1024 if none is given, 8 to 64 for the worst case.
+        sizes_of: a list of sizes; 16 to 1024 if none is given, 8 to 64 for the worst case.
         worst: search for the inputs on which it does most, and judge those: the same ones each time.
         keeps: whether an instance that was searched for is one that may come.
 
@@ -52,13 +52,13 @@ def expect_order(
 
     Raises:
         AssertionError: where it does; the message says what was found instead.
-        StudyError: where the order or the ladder cannot be read, or nothing counts the metric.
+        StudyError: where the order or the sizes cannot be read, or nothing counts the metric.
     """
-    ladder = [int(size) for size in sizes.parse(sizes_of or ("8..64" if worst else "16..1024 *2"))]
+    points = [int(size) for size in sizes.parse(sizes_of or ("8..64" if worst else "16..1024 *2"))]
     if worst:
-        taken = _worst(function, family, metric, ladder, keeps)
+        taken = _worst(function, family, metric, points, keeps)
     else:
-        taken = [_count(function, family(size, random.Random(f"{SEED}/{size}")), metric) for size in ladder]
+        taken = [_count(function, family(size, random.Random(f"{SEED}/{size}")), metric) for size in points]
     if all(count is None for count in taken):
         known = named([*STEPS, *OPERATIONS])
         raise StudyError(f"nothing counts '{metric}': there are {known}, and what the code tallies")
@@ -70,23 +70,23 @@ def expect_order(
         wanted = None
     if wanted is None:
         formula = formulas.parse(order)
-        for size, count in zip(ladder, counts, strict=True):
+        for size, count in zip(points, counts, strict=True):
             if not formula.holds(size, count):
                 raise AssertionError(f"{name}: {metric} = {count} at n = {size}, not {order} as expected")
         return
-    exact = closed_form(ladder, counts)
+    exact = closed_form(points, counts)
     if exact is not None:
         if parse(exact.order).rank > wanted.rank:
             raise AssertionError(f"{name}: {metric} = {exact.text}, faster growth than {pretty(order)}")
         return
     try:
-        found = fit_growth(ladder, [max(count, 1) for count in counts], also=[order])
+        found = fit_growth(points, [max(count, 1) for count in counts], also=[order])
     except AnalysisError as error:
         raise StudyError(f"{name} cannot be judged: {error}") from None
     orders = [fit.order for fit, _ in found.plausible]
     if all(each.rank > wanted.rank for each in orders):
         shown = " or ".join(pretty(str(each)) for each in orders)
-        last = f"{counts[-2]} at n = {ladder[-2]}, {counts[-1]} at n = {ladder[-1]}"
+        last = f"{counts[-2]} at n = {points[-2]}, {counts[-1]} at n = {points[-1]}"
         raise AssertionError(f"{name}: {metric} grow as {shown}, faster than {pretty(order)}: {last}")
 
 
@@ -124,22 +124,22 @@ def expect_faster(
         AssertionError: where it does not; the message says at which size, with both counts.
         StudyError: where nothing counts the metric, or the work of one is out of its sight.
     """
-    ladder = [int(size) for size in sizes.parse(f"{since}..{until or 16 * since}")]
+    points = [int(size) for size in sizes.parse(f"{since}..{until or 16 * since}")]
     names = [getattr(each, "__name__", "the function") for each in (function, other)]
     pairs = []
-    for size in ladder:
+    for size in points:
         chance = f"{SEED}/{size}"
         counts = [_count(each, family(size, random.Random(chance)), metric) for each in (function, other)]
         if None in counts:
             raise StudyError(f"nothing counts '{metric}' in {names[counts.index(None)]}: take steps or comparisons")
         pairs.append((counts[0] or 0, counts[1] or 0))
     for which, name in enumerate(names):
-        if metric in STEPS and len(ladder) > 1 and pairs[-1][which] <= pairs[0][which]:
+        if metric in STEPS and len(points) > 1 and pairs[-1][which] <= pairs[0][which]:
             raise StudyError(
-                f"{name} takes {pairs[0][which]} {metric} at n = {ladder[0]} and no more at n = {ladder[-1]}: its work "
+                f"{name} takes {pairs[0][which]} {metric} at n = {points[0]} and no more at n = {points[-1]}: its work "
                 'is done in compiled code, which is not counted. Take metric="comparisons", or time it'
             )
-    for size, (own, theirs) in zip(ladder, pairs, strict=True):
+    for size, (own, theirs) in zip(points, pairs, strict=True):
         if own * times >= theirs:
             wanted = "fewer" if times == 1.0 else f"at most one in {times:g}"
             raise AssertionError(
@@ -151,7 +151,7 @@ def _worst(
     function: Callable[[Any], Any],
     family: Callable[[int, random.Random], Any],
     metric: str,
-    ladder: list[int],
+    points: list[int],
     keeps: Callable[[Any], bool] | None,
 ) -> list[int | None]:
     """The most that was found at each size, each search beginning with the pattern of the size before."""
@@ -163,7 +163,7 @@ def _worst(
 
     # Once for all: it takes longer than a count.
     with rewritten(function) if metric in OPERATIONS else nullcontext():
-        for size in ladder:
+        for size in points:
             typical = family(size, random.Random(f"{SEED}/{size}"))
             starts = [] if pattern is None else [*stretched(pattern, typical)]
             found = climb(typical, cost, random.Random(f"{SEED}/{size}"), WORST_TRIES // size, starts, keeps)

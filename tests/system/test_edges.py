@@ -254,7 +254,7 @@ def test_what_was_handed_in_is_not_measured_among_the_others(tmp_path: Path) -> 
 
 
 def test_sizes_that_were_added_are_there_when_a_run_is_gone_on_with(harbour) -> None:
-    """A run that was cut off after sizes were added between those of the ladder goes on with them."""
+    """A run that was cut off after sizes were added between the others goes on with them."""
     path = harbour.study()
     done = harbour.run("measure", "study.py", "--budget", "3s", "--sizes", "8, 64", "--out", "run.jsonl")
     assert done.code == 0, done.err

@@ -156,7 +156,7 @@ def test_a_slow_contender_stops_at_the_ceiling(harbour) -> None:
     sizes = {trial["size"] for trial in harbour.records("trial") if trial["contender"] == "doze"}
     assert 8 in sizes
     assert max(sizes) < 64
-    assert any(note["topic"] == "ladder" and note["contender"] == "doze" for note in harbour.records("note"))
+    assert any(note["topic"] == "sizes" and note["contender"] == "doze" for note in harbour.records("note"))
 
 
 KINDS = """

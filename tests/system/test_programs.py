@@ -203,7 +203,7 @@ def test_a_study_in_toml_and_its_twin_give_the_same_plan(harbour) -> None:
     one, other = load(harbour.study(TOML, name="study.toml")), load(harbour.study(TWIN))
     plans = [
         [
-            (t.contender.name, t.contender.options.claims, t.family.name, t.ladder, t.ceiling, t.contender.program)
+            (t.contender.name, t.contender.options.claims, t.family.name, t.planned, t.ceiling, t.contender.program)
             for t in tracks(study, Settings())
         ]
         for study in (one, other)

@@ -149,7 +149,7 @@ def test_a_ladder_grows_by_itself(harbour) -> None:
     assert done.code == 0, done.err
     reached = {name: max(t["size"] for t in harbour.records("trial") if t["contender"] == name) for name in SIDES}
     assert reached["add_up"] > 8 * reached["again_and_again"] > 256
-    assert {note["contender"] for note in harbour.records("note") if note["topic"] == "ladder"} == set(SIDES)
+    assert {note["contender"] for note in harbour.records("note") if note["topic"] == "sizes"} == set(SIDES)
 
 
 SIDES = ("add_up", "again_and_again")

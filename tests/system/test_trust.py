@@ -20,7 +20,7 @@ LIES = [
     *("equals everything", "nested too deep", "reads the study", "copies a neighbour", "swaps the referee"),
     *("replaces the loop", "writes its own verdict", "wrong at large sizes", "fails as a timeout"),
     *("wrong while it is counted", "the counter is patched", "the count is forged", "work in compiled code"),
-    *("work in another process", "slow off the ladder"),
+    *("work in another process", "slow off the sizes"),
 ]
 HARM = [
     *("leaves processes behind", "plants a module", "ends all processes", "defaces the study", "floods the pipe"),

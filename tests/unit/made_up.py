@@ -20,7 +20,7 @@ Laws = dict[tuple[str, str, str | None], Callable[[float], float]]
 def written(
     path: Path, laws: Laws, noise: float = 0.02, seed: int = 1, sizes: list[int] = SIZES, more: tuple = ()
 ) -> Logbook:
-    """A logbook of made-up trials: laws in nanoseconds by (contender, family, stage), in five processes of two heats."""
+    """A logbook of made-up trials: laws in nanoseconds by (contender, family, stage), five processes of two heats."""
     random = np.random.default_rng(seed)
     trials = [
         Trial(contender=who, family=family, stage=stage, size=n, heat=heat, process=(heat + 1) // 2, elapsed=cost)

@@ -1,4 +1,4 @@
-"""The plan: ladders, heats and processes, without starting a process."""
+"""The plan: sizes_of_family, heats and processes, without starting a process."""
 
 from __future__ import annotations
 
@@ -46,7 +46,9 @@ def test_there_is_a_track_for_each_contender_on_each_of_its_families() -> None:
     found = [(track.contender.name, track.family.name, track.next, track.left, track.ceiling) for track in tracks]
     assert found == [("rowing", "calm", 8, 4, 1.0), ("sailing", "calm", 8, 2, 2.0), ("rowing", "storm", 8, 4, 1.0)]
     only = tracks_of(harbour(), Settings(contenders=("rowing",), families=("storm",), sizes=(5, 10)))
-    assert [(track.contender.name, track.family.name, track.ladder) for track in only] == [("rowing", "storm", (5, 10))]
+    assert [(track.contender.name, track.family.name, track.planned) for track in only] == [
+        ("rowing", "storm", (5, 10))
+    ]
 
 
 def test_a_study_without_sizes_has_a_ladder_without_end() -> None:

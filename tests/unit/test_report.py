@@ -116,7 +116,7 @@ def test_failures_and_notes_are_told_with_names(tmp_path: Path) -> None:
     more = (
         Failure(contender="slow", family="bay", size=2048, reason="RecursionError", detail="too deep", works=1500),
         Note(
-            topic="ladder", cause="budget", text="ends before n = 2048", contender="steady_one", family="bay", size=2048
+            topic="sizes", cause="budget", text="ends before n = 2048", contender="steady_one", family="bay", size=2048
         ),
         Close(reason="interrupted", elapsed=130, heats=5, processes=1),
     )

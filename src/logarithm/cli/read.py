@@ -2,29 +2,19 @@
 
 from __future__ import annotations
 
-import enum
 from pathlib import Path
 from typing import Annotated
 
 import typer
 
 from ..errors import LogarithmError, check_names, there
+from ..report.view import View
 from .options import Anyway, Family, Form, Format, LogbookArgument, Only, Out, Overwrite
 from .output import deliver, fail, guard, number, results, tell
 
 LogbooksArgument = Annotated[
     list[Path], typer.Argument(metavar="LOGBOOK…", help="Logbooks of one study, two at least.")
 ]
-
-
-class View(enum.StrEnum):
-    """What a figure can show: the names of `report.figure.views.VIEWS`, which a test holds together."""
-
-    GROWTH = "growth"
-    WORK = "work"
-    RATIO = "ratio"
-    SPREAD = "spread"
-    STANDINGS = "standings"
 
 
 def report(

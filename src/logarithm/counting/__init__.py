@@ -1,4 +1,1 @@
-"""Work without a clock: tallies, counted values, the interpreter's steps, memory.
-
-Imports the standard library alone.
-"""
+"""Work without a clock: tallies, counted values, the interpreter's steps, memory."""

@@ -1,4 +1,1 @@
-"""What a class handed in: right or not, how its steps grow, what it costs beside the reference.
-
-Imports `measuring` and `analysis`.
-"""
+"""What a class handed in: right or not, how its steps grow, what it costs beside the reference."""

@@ -1,8 +1,8 @@
 """A look at what was handed in: is it right, how do its steps grow, how long does it take beside the reference.
 
-Every submission runs in an enclosed process of its own, which gets nothing but its file and instances. A judge, in
+Every submission runs in a sandboxed process of its own, which gets nothing but its file and instances. A judge, in
 another process, makes these instances and knows the right answers: from seeds that nobody can know before, at sizes a
-little beside those of the ladder. Every answer is judged, also those of calls that are counted or timed. Answers and
+little beside the sizes of the study. Every answer is judged, also those of calls that are counted or timed. Answers and
 steps are looked at on all processors at once, because nothing disturbs them; times are taken one after another.
 """
 
@@ -58,7 +58,7 @@ class LookJob(msgspec.Struct, frozen=True):
         name: of it.
         memory: bytes that it may fill.
         salt: what its instances and sizes are drawn from; nobody knows it before.
-        trusted: whether it need not be enclosed.
+        trusted: whether it need not run in a sandbox.
     """
 
     name: str
@@ -68,13 +68,13 @@ class LookJob(msgspec.Struct, frozen=True):
 
 
 class SandboxJob(msgspec.Struct, frozen=True):
-    """Find out whether handed-in code can be enclosed."""
+    """Find out whether handed-in code can run in a sandbox."""
 
     trusted: bool
 
 
 def try_sandbox(_: Study, __: Path, job: SandboxJob) -> None:
-    """Raise SandboxError where handed-in code cannot be enclosed, and need be."""
+    """Raise SandboxError where handed-in code cannot run in a sandbox, and must."""
     check_sandbox(job.trusted)
 
 
@@ -96,10 +96,10 @@ def assess(
         tell: called with the share that is done, and what is being done.
         done: contenders that were looked at before.
         untimed: those of them that are right, and were not timed yet.
-        trusted: whether they need not be enclosed.
+        trusted: whether they need not run in a sandbox.
 
     Raises:
-        SandboxError: where the system cannot enclose what was handed in.
+        SandboxError: where the system cannot put into a sandbox what was handed in.
         StudyError: where nothing was handed in, or there is no reference.
     """
     reference = reference_of(study)
@@ -180,7 +180,7 @@ class _Look:
     def of_reference(self) -> None:
         """What everyone is held against; the referee is tried with what is no answer to anything."""
         family = self.families[0]
-        for what in self.judge.weaknesses(family.name, self.ladder[min(1, len(self.ladder) - 1)], self.seed(0)):
+        for what in self.judge.weaknesses(family.name, self.planned[min(1, len(self.planned) - 1)], self.seed(0)):
             self.note("referee", f"the referee accepts {what} as an answer: let it check more")
         self.steps()
 
@@ -208,7 +208,7 @@ class _Look:
         return [each for each in self.study.families if own is None or each.name in own]
 
     @property
-    def ladder(self) -> list[Number]:
+    def planned(self) -> list[Number]:
         """The sizes at which everyone of this assessment is looked at."""
         return secret_ladder(self.study, self.job.salt)
 
@@ -304,7 +304,7 @@ class _Look:
     def traps(self) -> None:
         """Look for traps at a small size."""
         family = self.families[0]
-        size = next((size for size in (16, *SMALL) if size >= min(self.study.sizes or (0,))), self.ladder[0])
+        size = next((size for size in (16, *SMALL) if size >= min(self.study.sizes or (0,))), self.planned[0])
         seed = self.seed(2)
         with suppress(Failed):
             for number in TRAP_SEEDS:
@@ -321,11 +321,11 @@ class _Look:
         return instance, right
 
     def steps(self) -> None:
-        """Count steps along the ladder of each family, as far as that is quick; the answers must be right, too."""
+        """Count steps at the sizes of each family, as far as that is quick; the answers must be right, too."""
         is_sandboxed, seed = self.contender.source is not None, self.seed(3)
         for family in self.families:
             done: list[tuple[Number, float]] = []
-            for size in self.ladder:
+            for size in self.planned:
                 if len(done) > 2 and forecast(done[-3], done[-1], size) > 25 * done[-1][1]:
                     break
                 try:

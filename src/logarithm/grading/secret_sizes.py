@@ -1,4 +1,4 @@
-"""Sizes that nobody can know before: those of the study's ladder, moved a little."""
+"""Sizes that nobody can know before: those of the study, moved a little."""
 
 from __future__ import annotations
 
@@ -8,18 +8,18 @@ from collections.abc import Sequence
 from ..notation.sizes import Number
 from ..study.study import Study
 
-LADDER = (8, 16, 32, 64, 128, 256, 512, 1024)  # where a study has none
+USUAL = (8, 16, 32, 64, 128, 256, 512, 1024)  # where a study has none
 ASIDE = 0.2  # of the way to the next size, by which a size may be moved
 
 
 def secret_ladder(study: Study, salt: int) -> list[Number]:
     """The sizes at which everyone of an assessment is looked at; the same salt gives the same ones."""
-    sizes = study.sizes or LADDER
+    sizes = study.sizes or USUAL
     return moved(sizes, random.Random(f"{salt}/sizes")) if study.axis == "size" else list(sizes)
 
 
 def moved(sizes: Sequence[Number], chance: random.Random) -> list[Number]:
-    """A ladder with its whole sizes moved a little, and none beyond its ends.
+    """Sizes, the whole ones moved a little, and none beyond its ends.
 
     >>> made = moved([8, 16, 32, 64], random.Random(1))
     >>> len(made), made[0], 57 <= made[-1] <= 64

@@ -1,1 +1,1 @@
-"""The logbook: every observation as it was made, and tables in and out. Imports `errors` alone."""
+"""The logbook: every observation as it was made, and tables in and out."""

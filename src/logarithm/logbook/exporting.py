@@ -41,7 +41,7 @@ def wide_frame_of(logbook: Logbook) -> pd.DataFrame:
 
 
 def _heats(frame: pd.DataFrame) -> pd.DataFrame:
-    """A table without the climb, where there is more than that."""
+    """A table without calibration, where there is more than that."""
     return frame[frame["heat"] > 0] if (frame["heat"] > 0).any() else frame
 
 

@@ -109,6 +109,7 @@ def _as_now(record: AnyRecord) -> AnyRecord:
     if isinstance(record, Note) and record.topic == "seen" and record.contender is not None:
         return Assessed(contender=record.contender)
     if isinstance(record, Note) and record.topic == "ladder":
+        record.topic = "sizes"
         record.cause = "ceiling" if "ceiling" in record.text else "budget"
     return record
 

@@ -1,4 +1,4 @@
-"""Ladders: the rising list of sizes, as people write it."""
+"""Rising lists of sizes, as people write them."""
 
 from __future__ import annotations
 
@@ -31,7 +31,7 @@ def parse(text: str | Number | Sequence[Number]) -> tuple[Number, ...]:
     (100, 400, 700, 1000)
 
     Raises:
-        StudyError: where the text is no ladder, falls, or has more than 1000 steps.
+        StudyError: where the text is no list of sizes, falls, or has more than 1000 steps.
 
     """
     if isinstance(text, (int, float)):
@@ -39,7 +39,7 @@ def parse(text: str | Number | Sequence[Number]) -> tuple[Number, ...]:
     if not isinstance(text, str):
         return _rising([_plain(value) for value in text], repr(text))
     if len(text) > LENGTH_MOST:
-        raise StudyError(f"'{one_line(text, 60)}' is too long for a ladder: {_HOW}")
+        raise StudyError(f"'{one_line(text, 60)}' is too long for a list of sizes: {_HOW}")
     found = _RANGE.fullmatch(text.strip()[:RANGE_MOST])
     if found:
         low, high = _number(found[1]), _number(found[2])
@@ -47,7 +47,7 @@ def parse(text: str | Number | Sequence[Number]) -> tuple[Number, ...]:
     else:
         parts = [part.strip() for part in text.split(",")]
         if not all(len(part) < 400 and re.fullmatch(_NUMBER, part) for part in parts):
-            raise StudyError(f"'{text}' is not a ladder of sizes: {_HOW}")
+            raise StudyError(f"'{text}' is not a list of sizes: {_HOW}")
         values = [_number(part) for part in parts]
     return _rising(values, text)
 
@@ -62,7 +62,7 @@ def plain(size: float) -> Number:
 
 
 def endless(start: int = 8) -> Iterator[int]:
-    """The ladder that grows by itself: `start`, then about √2 times the one before, without end.
+    """Sizes without end: `start`, then about √2 times the one before, without end.
 
     >>> list(itertools.islice(endless(), 5))
     [8, 11, 16, 23, 32]
@@ -77,23 +77,25 @@ def endless(start: int = 8) -> Iterator[int]:
 
 def _range(low: Number, high: Number, sign: str | None, by: Number | None, text: str) -> Iterator[Number]:
     if high < low:
-        raise StudyError(f"the ladder '{text}' falls: put the smaller end first")
+        raise StudyError(f"the list of sizes '{text}' falls: put the smaller end first")
     if by is not None and by <= (1 if sign == "*" else 0):
-        raise StudyError(f"the ladder '{text}' does not rise: the number after {sign} is too small")
+        raise StudyError(f"the list of sizes '{text}' does not rise: the number after {sign} is too small")
     if sign == "+":
         # Exact fractions, so that 0..1 +0.1 ends at 1.
         step, value, end = Fraction(str(by)), Fraction(str(low)), Fraction(str(high))
         if (end - value) / step >= STEPS_MOST:
-            raise StudyError(f"the ladder '{text}' has more than {STEPS_MOST} steps: take a larger step")
+            raise StudyError(f"the list of sizes '{text}' has more than {STEPS_MOST} steps: take a larger step")
         while value <= end:
             yield int(value) if value.denominator == 1 else float(value)
             value += step
         return
     if low <= 0:
-        raise StudyError(f"the ladder '{text}' rises by a factor and so cannot begin at {low}: begin at 1, or use +")
+        raise StudyError(
+            f"the list of sizes '{text}' rises by a factor and so cannot begin at {low}: begin at 1, or use +"
+        )
     factor = float(by) if by is not None else math.sqrt(2)
     if math.log(high / low) / math.log(factor) >= STEPS_MOST:
-        raise StudyError(f"the ladder '{text}' has more than {STEPS_MOST} steps: take a larger factor")
+        raise StudyError(f"the list of sizes '{text}' has more than {STEPS_MOST} steps: take a larger factor")
     whole = isinstance(low, int) and isinstance(high, int)
     previous: Number | None = None
     for step_number in itertools.count():
@@ -111,11 +113,11 @@ def _range(low: Number, high: Number, sign: str | None, by: Number | None, text:
 
 def _rising(values: list[Number], text: str) -> tuple[Number, ...]:
     if not values:
-        raise StudyError(f"an empty ladder of sizes: {_HOW}")
+        raise StudyError(f"an empty list of sizes: {_HOW}")
     if any(later <= earlier for earlier, later in itertools.pairwise(values)):
         raise StudyError(f"the sizes '{text}' do not rise: put them in rising order, each once")
     if len(values) > STEPS_MOST:
-        raise StudyError(f"the ladder '{text}' has more than {STEPS_MOST} steps: take fewer")
+        raise StudyError(f"the list of sizes '{text}' has more than {STEPS_MOST} steps: take fewer")
     return tuple(values)
 
 

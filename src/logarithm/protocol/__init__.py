@@ -1,4 +1,1 @@
-"""What a worker process and its parent share: the messages between them, answers written down, the clock.
-
-Imports the standard library alone.
-"""
+"""What a worker process and the supervisor share: the messages between them, answers written down, the clock."""

@@ -1,4 +1,4 @@
-"""What a worker replies. It trusts its supervisor; the supervisor trusts nobody and reads replies in `supervisor.replies`."""
+"""What a worker replies. The supervisor trusts nobody, and reads replies in `supervisor.validate`."""
 
 from __future__ import annotations
 

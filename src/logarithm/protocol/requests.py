@@ -10,7 +10,7 @@ from .message import Message
 
 Number = int | float
 
-NOT_ENCLOSED = "not enclosed"  # begins what a process says that cannot enclose itself
+NO_SANDBOX = "no sandbox"  # begins what a process says that cannot go into a sandbox
 POOL_MOST = 4096  # instances that a trial takes in turn
 
 
@@ -57,7 +57,7 @@ class Attempt(Request):
 
 @dataclass(slots=True, eq=False, repr=False)
 class FindTraps(Request):
-    """Look for what makes the contender's timing worthless; `smallest` is the first size of its ladder."""
+    """Look for what makes the contender's timing worthless; `smallest` is its first size."""
 
     smallest: Number
 
@@ -199,9 +199,9 @@ class Case(Message):
         text: what is in the file, byte by byte.
         function: the one to call.
         families: their names.
-        room: an empty folder to build the enclosure on; in there the code runs where no enclosure is asked for.
+        room: an empty folder to build the sandbox on; in there the code runs where no sandbox is asked for.
         hidden: the study's folder.
-        enclosed: whether it must be.
+        sandboxed: whether it must run in one.
         limits: the fields of a `Limits`.
         within, unordered: how answers must agree.
     """
@@ -213,7 +213,7 @@ class Case(Message):
     families: list[str]
     room: str
     hidden: str
-    enclosed: bool
+    sandboxed: bool
     limits: dict[str, Any]
     within: float = 0.0
     unordered: bool = False

@@ -167,8 +167,8 @@ class LineFinding(Part, Keyed, rename={"operation": "hidden"}):
     """A line of a contender's code: how often it runs, and its share of all steps, at the largest size counted.
 
     `order` and `exact` say how the number of runs grows. Where an operation on the line takes longer the larger the
-    size is, `operation` is its text, `spent` its share of the time of all operations, and `each` what one of them takes,
-    as [size, seconds] at a small and a large size. `culprit` is the line that the growth comes from.
+    size is, `operation` is its text, `spent` its share of the time of all operations, and `each` what one of them
+    takes, as [size, seconds] at a small and a large size. `culprit` is the line that the growth comes from.
     """
 
     contender: str
@@ -201,7 +201,7 @@ class FailureFinding(Part, kw_only=True):
 
 
 class NoteFinding(Part):
-    """Something worth telling: its `topic` and `cause` for programs, its text for people; see `logbook.records.Note`."""
+    """Something worth telling: `topic` and `cause` for programs, text for people; see `logbook.records.Note`."""
 
     topic: str
     text: str

@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import ClassVar
+from typing import TYPE_CHECKING, ClassVar
 
 from .base import Frames, Part, Result, presenter
 from .findings import LineFinding
+
+if TYPE_CHECKING:
+    import pandas as pd
 
 CORRECT, INCORRECT, FAILS, BROKEN, UNSEEN = "correct", "incorrect", "fails", "broken", "not assessed"
 MEETS, EXCEEDS, OPEN = "meets", "exceeds", "open"
@@ -66,6 +69,18 @@ class Class(Result):
     def families(self) -> list[str]:
         """The families on which steps were counted."""
         return list(dict.fromkeys(family for row in self.rows for family in row.orders))
+
+    def to_frame(self, part: str | None = None) -> pd.DataFrame:
+        """The class as a table: the columns of its CSV with their values, and what else is known of each submission.
+
+        Raises:
+            LogarithmError: where there is no such part.
+        """
+        frame = super().to_frame(part).drop(columns=["orders", "steps_at", "reference_at", "lines"])
+        frame = frame.rename(columns={"name": "submission", "requirement": "order asked for"})
+        for at, family in enumerate(self.families):
+            frame.insert(4 + at, family, [row.orders.get(family, "") for row in self.rows])
+        return frame
 
     def pages(self, folder: str | Path) -> Path:
         """Write a page for each submission, to hand back. Returns the folder."""

@@ -1,4 +1,1 @@
-"""One run, from rehearsal to the last heat, written into a logbook.
-
-Imports `measuring.parent` and `measuring.host`; knows workers through messages only.
-"""
+"""One run, from rehearsal to the last heat, written into a logbook."""

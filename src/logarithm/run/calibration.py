@@ -1,4 +1,4 @@
-"""The climb: up the ladders, all contenders together by size, to find how far each gets and what a trial needs."""
+"""Calibration: up the sizes, all contenders together, to find how far each gets and what a trial needs."""
 
 from __future__ import annotations
 
@@ -17,19 +17,19 @@ from .state import Run
 FAIR = 0.7
 AGAIN, SURPRISE = 2, 3.0
 SEARCH_SHARE = 0.08
-MAKING_SHARE, SIZES_USUAL = 0.06, 16  # of the budget for making inputs once, on ladders of so many sizes
+MAKING_SHARE, SIZES_USUAL = 0.06, 16  # of the budget for making inputs once, with so many sizes
 MAKING_LEAST, MAKING_MOST = 0.005, 0.05  # seconds
 
 
 def calibrate_all(run: Run) -> None:
-    """Go up every ladder as far as failures, the ceiling and the budget allow."""
-    while climbing := [track for track in run.tracks if track.next is not None]:
-        size = min(track.next for track in climbing if track.next is not None)
-        level = [track for track in climbing if track.next == size]
+    """Go up the sizes of every track as far as failures, the ceiling and the budget allow."""
+    while going_on := [track for track in run.tracks if track.next is not None]:
+        size = min(track.next for track in going_on if track.next is not None)
+        level = [track for track in going_on if track.next == size]
         run.book.flush()
         run.shuffler.shuffle(level)
         for track in level:
-            run.tell(f"climbing: {track.contender.name} on {track.family.name}, n = {size}")
+            run.tell(f"calibrating: {track.contender.name} on {track.family.name}, n = {size}")
             refusal = refused(run, track)
             if refusal:
                 cause = "ceiling" if _is_over_ceiling(track) else "budget"
@@ -107,7 +107,7 @@ def _calibrated(run: Run, track: Track, point: DesignPoint, expected: float | No
     call = run.book.trial(point, reply, 0, processes.number, seed, reply.changes, reply.instances, reply.promise)
     run.budget.inside += max(0, reply.inside - reply.elapsed) * NANO
     _hear(run, point, reply.printed)
-    # One bad moment must not end a ladder, nor stand for a size: what is far dearer than was to be expected, or during
+    # One bad moment must not end the sizes, nor stand for a size: what is far dearer than was to be expected, or during
     # which others had the processor, is looked at again.
     usual = (track.forecast() if expected is None else expected) or run.settings.trial
     last: Timed = reply

@@ -1,7 +1,7 @@
-"""Heat after heat: one trial at every design point in shuffled order, process after process, until everything is settled.
+"""Heat after heat: one trial at every design point in shuffled order, process after process, until all is settled.
 
-Processes are worth more than heats, since heats of one process share what is its own; so a process has few. Between two processes the
-stopping rule is asked what is still open: the next process measures that, and all else pauses.
+Processes are worth more than heats, since heats of one process share what is its own; so a process has few. Between two
+processes the stopping rule is asked what is still open: the next process measures that, and all else pauses.
 """
 
 from __future__ import annotations
@@ -27,7 +27,7 @@ from .state import Rule, Run
 IDLE = 0.03  # seconds: too little for anything but the shortest trials
 LOOKS = 4.0  # looking again takes at most so small a part of the time since the last look
 COUNT_SHARE, COUNT_MOST = 0.06, 2  # of the budget for counting work again, and how often
-LARGER_MOST = 3  # how often a contender is measured beyond its ladder
+LARGER_MOST = 3  # how often a contender is measured beyond its last size
 
 log = logging.getLogger(__name__)
 
@@ -46,7 +46,7 @@ class Heats:
         beside: trials that stand beside those of the heats.
         starting: seconds that another process takes before its first trial.
         looked: the end of the last look, in seconds into the run, and the seconds it took.
-        extended: how often each (contender, family) was measured beyond its ladder.
+        extended: how often each (contender, family) was measured beyond its last size.
         counted: how often work was counted again.
     """
 
@@ -183,7 +183,7 @@ class Heats:
         return Remaining(run.budget.left, self.starting, costs, reach)
 
     def reach(self, track: Track) -> Number:
-        """The largest size that a contender may be measured at: the last one, where the ladder is fixed."""
+        """The largest size that a contender may be measured at: the last one, where sizes are fixed."""
         last, settings = max(track.steps), self.run.settings
         where = track.contender.name, track.family.name
         if settings.sizes is not None or not track.is_size or self.extended.get(where, 0) >= LARGER_MOST:
@@ -209,7 +209,7 @@ class Heats:
         )
 
     def next_process(self) -> bool:
-        """Begin another process, of those that still take part; while its workers start, look. False where it is over."""
+        """Begin another process of those that still take part, and look while it starts. False where it is over."""
         run, before = self.run, time.monotonic()
 
         def meanwhile() -> bool:

@@ -18,7 +18,7 @@ from ..study.study import Study
 from ..supervisor.failed import Failed
 from ..supervisor.machine.facts import load
 from .calibration import calibrate_all
-from .counters.counts import gather, metrics_of
+from .counters.counts import count_tracks, metrics_of
 from .counters.work import count_work, is_ours
 from .heats import Heats
 from .plan.settings import Settings
@@ -27,7 +27,7 @@ from .preamble import contender_record, preamble
 from .rehearsal.rehearse import Rehearsed
 from .state import Progress, Rule, Run, prepared, rehearsed
 
-COUNTING_SHARE = 0.4  # of what is left of the budget after the climb
+COUNTING_SHARE = 0.4  # of what is left of the budget after calibration
 WORK_SHARE = 0.12  # of the budget, at most
 
 
@@ -56,7 +56,7 @@ def measure(
     Args:
         study: what is asked.
         study_file: where it was read from; workers read it again.
-        settings: the dials.
+        settings: of the run.
         writer: of the logbook.
         progress: told what is being done.
         rule: asked between two processes what the rest of the run is for.
@@ -112,10 +112,12 @@ def closing(run: Run) -> Iterator[Close]:
 
 
 def counted(run: Run) -> None:
-    """Gather what is counted rather than timed: for a share of what is left, or all of it where time is not asked."""
+    """Count rather than time: for a share of what is left, or all of it where time is not asked."""
     alone = "time" not in metrics_of(run.study, run.settings)
     until = time.monotonic() + (run.budget.left if alone else COUNTING_SHARE * run.budget.left)
-    for record in gather(run.study, run.processes.study_file, run.tracks, run.settings, run.processes.seed, until):
+    for record in count_tracks(
+        run.study, run.processes.study_file, run.tracks, run.settings, run.processes.seed, until
+    ):
         run.tell("counting")
         run.book.write(record)
     run.book.flush()
@@ -125,8 +127,8 @@ def counted(run: Run) -> None:
 def working(run: Run, but: Collection[str] = ()) -> Iterator[None]:
     """Meanwhile, count the work of each contender in Python: the second witness of growth.
 
-    It takes a small share of the budget, on another processor, beside a climb whose times are rough anyway. Programs
-    are counted when they have climbed, since each takes long to start while it is counted.
+    It takes a small share of the budget, on another processor, beside a calibration whose times are rough anyway.
+    Programs are counted when they are calibrated, since each takes long to start while it is counted.
 
     Args:
         run: under way.

@@ -57,7 +57,7 @@ def preamble(
 
 def study_record(study: Study, study_file: Path, settings: Settings) -> StudyRecord:
     """The record of what is asked, with the settings of a run."""
-    ladder = settings.sizes or study.sizes
+    asked = settings.sizes or study.sizes
     return StudyRecord(
         name=study.name,
         question=study.question,
@@ -65,7 +65,7 @@ def study_record(study: Study, study_file: Path, settings: Settings) -> StudyRec
         sha256=fingerprint(study_file),
         source=study_file.read_text(encoding="utf-8", errors="replace")[:SOURCE_MOST],
         axis=study.axis,
-        sizes=None if ladder is None else list(ladder),
+        sizes=None if asked is None else list(asked),
         budget=settings.budget,
         ceiling=settings.ceiling,
         seed=settings.seed,

@@ -59,7 +59,7 @@ class Processes:
         return self._seed(1)
 
     def begin(self, number: int, tracks: list[Track], meanwhile: Callable[[], bool] = lambda: True) -> bool:
-        """Let the workers of the last process go and start fresh ones, while nothing is timed; do something `meanwhile`.
+        """Let the workers of the last process go and start fresh ones, while nothing is timed; do `meanwhile`.
 
         Workers that start beside a trial would slow it. Where `meanwhile` says that no process is wanted any more, they
         are let go again. Returns whether there is a new process.

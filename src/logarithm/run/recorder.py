@@ -111,5 +111,5 @@ class Book:
 
     def end_of_sizes(self, track: Track, size: Number, why: str, cause: str) -> None:
         """Let a contender go no further, and say why."""
-        self.note("ladder", why, track.contender.name, track.family.name, size, cause)
+        self.note("sizes", why, track.contender.name, track.family.name, size, cause)
         track.end()

@@ -49,7 +49,7 @@ def resume(
     rule: Rule | None = None,
     more: More = More(),
 ) -> None:
-    """Climb and measure on until everything is settled or the budget is used, a further one where that is said.
+    """Calibrate and measure on until everything is settled or the budget is used, a further one where that is said.
 
     Contenders that were edited since are measured anew, those that were added from the beginning; the others keep what
     was measured.
@@ -167,9 +167,9 @@ def _used(logbook: Logbook, trials: list[Trial]) -> float:
 def _settings(study: Study, logbook: Logbook, changed: Changed, trials: list[Trial], more: More) -> Settings:
     """The settings of the logbook, with what is to be other than it was."""
     asked = logbook.study
-    ladder = tuple(asked.sizes) if asked.sizes and list(study.sizes or ()) != asked.sizes else None
+    sizes = tuple(asked.sizes) if asked.sizes and list(study.sizes or ()) != asked.sizes else None
     if more.sizes is not None:
-        ladder = tuple(sorted({*more.sizes, *(asked.sizes or ())}))
+        sizes = tuple(sorted({*more.sizes, *(asked.sizes or ())}))
     used, budget = _used(logbook, trials), asked.budget or 60.0
     if more.budget is not None:
         budget = used + more.budget
@@ -180,7 +180,7 @@ def _settings(study: Study, logbook: Logbook, changed: Changed, trials: list[Tri
         budget=budget,
         ceiling=asked.ceiling or 1.0,
         seed=asked.seed,
-        sizes=ladder,
+        sizes=sizes,
         families=tuple(each.name for each in logbook.families),
         contenders=tuple(
             {each.name: None for each in logbook.contenders if each.name in present} | dict.fromkeys(changed.contenders)
@@ -205,7 +205,7 @@ def _replay(run: Run, logbook: Logbook, trials: list[Trial], changed: Changed) -
     def holds(record: Note | Failure) -> bool:
         return record.contender not in changed.contenders and record.family not in changed.families
 
-    ended = {(note.contender, note.family) for note in logbook.notes if note.topic == "ladder" and holds(note)}
+    ended = {(note.contender, note.family) for note in logbook.notes if note.topic == "sizes" and holds(note)}
     failed = {(each.contender, each.family): each.size for each in logbook.failures if holds(each)}
     measured: dict[tuple[str, str], dict[Number, dict[str | None, list[Trial]]]] = {}
     for trial in (trial for trial in trials if trial.metric == "time"):
@@ -221,7 +221,7 @@ def _replay(run: Run, logbook: Logbook, trials: list[Trial], changed: Changed) -
         # Sizes that were added since lie among those done.
         while track.next is not None and track.next in done:
             track.advance()
-        # Sizes that were added between those of the ladder are among them.
+        # Sizes that were added between the others are among them.
         track.steps.update({size: done[size] for size in done if track.next is None or size < track.next})
         if who in failed:
             track.drop(failed[who])
@@ -230,7 +230,7 @@ def _replay(run: Run, logbook: Logbook, trials: list[Trial], changed: Changed) -
 
 
 def _step(trials: list[Trial], target: float) -> Step:
-    """What the climb would find, from the trials of one stage at one size."""
+    """What calibration would find, from the trials of one stage at one size."""
     call = median(max(trial.elapsed - trial.overhead, 1.0) * NANO / trial.calls for trial in trials)
     copies = any(trial.copies for trial in trials)
     return Step(round_calls(target / call), call, copies, trials[-1].promise, max(trial.instances for trial in trials))

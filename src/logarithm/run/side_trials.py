@@ -16,7 +16,7 @@ from .state import Run
 
 REPEATED_SHARE = 0.04  # of the time of the heats may go to repeated inputs
 AT_ONCE_SHARE, AT_ONCE = 0.025, 0.2  # of the budget, and seconds at most, beside that: a run may be settled soon
-LEARNED = 1.1  # from this ratio of fresh to repeated on, as the climb saw it, more trials are worth it
+LEARNED = 1.1  # from this ratio of fresh to repeated on, as calibration saw it, more trials are worth it
 REPEATED_ENOUGH = 9
 WARM_PROGRAM, WARM_PYTHON = 0.3, 0.02  # seconds for warming up at one design point
 WARM_SHARE = 0.1  # of the budget, for all warming up of programs
@@ -47,7 +47,7 @@ class Beside:
         self.begun = self.begun or time.monotonic()
 
     def repeat(self, point: DesignPoint, step: Step, timing: Timing, limit: float) -> None:
-        """One trial on a single instance that is repeated, where the climb saw that the processor learns it."""
+        """One trial on a single instance that is repeated, where calibration saw that the processor learns it."""
         at_once = min(AT_ONCE_SHARE * self.run.budget.total, AT_ONCE)
         affordable = at_once + REPEATED_SHARE * (time.monotonic() - self.begun)
         if timing.instances == 1 or step.learned < LEARNED or self.repeated[point] >= REPEATED_ENOUGH:

@@ -37,7 +37,7 @@ class Run:
         budget: what is left of the time.
         processes: the workers.
         book: where everything is written down.
-        tracks: how far each contender has climbed.
+        tracks: how far each contender gets.
         absent: contenders that are left out, each with the tool that it lacks, and why.
         heats: how many heats there were.
         loud: contenders that are known to print.

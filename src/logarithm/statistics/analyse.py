@@ -181,7 +181,7 @@ def every_series(logbook: Logbook) -> tuple[list[Series], Noise]:
     costs, noise = at_typical_speed(logbook.trials)
     series = _in_order(arrange(logbook.trials, costs, True, is_ours(logbook)), logbook)
     asked = logbook.study.metrics
-    # Where time was not asked for, that of the climb is no finding.
+    # Where time was not asked for, that of calibration is no finding.
     return [each for each in series if not asked or each.metric != "time" or "time" in asked], noise
 
 

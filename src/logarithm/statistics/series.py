@@ -123,7 +123,7 @@ def arrange(trials: Trials, costs: Floats, beside: bool = False, is_ours: bool =
         beside: also those that stand beside time and are never ranked.
         is_ours: whether processes are those of a run of ours.
 
-    The climb (heat 0) counts only at sizes that no later heat reached. Several trials of one heat at one design
+    Calibration (heat 0) counts only at sizes that no later heat reached. Several trials of one heat at one design
     point are averaged.
 
     """

@@ -1,4 +1,1 @@
-"""What is asked: the study with its contenders, families and claims, from Python or TOML.
-
-Imports the standard library, `notation` and `counting`.
-"""
+"""What is asked: the study with its contenders, families and claims, from Python or TOML."""

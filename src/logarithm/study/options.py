@@ -66,7 +66,7 @@ class Options:
         keep_gc: leave the garbage collector on inside the timing.
         ceiling: seconds that one call of it may take; None for the run's.
         families: those it is measured on; None for all.
-        sizes: its own ladder; None for the study's.
+        sizes: its own; None for the study's.
         levels: values of its named parameters; each makes a variant.
         interpreter: another Python to run it under; empty for this one.
     """

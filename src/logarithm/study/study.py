@@ -36,7 +36,7 @@ class Study:
     Args:
         name: what the study is called; it names the logbooks too.
         question: the question in one sentence, shown above every report.
-        sizes: a ladder such as "8..4096"; without one, the ladder grows as far as ceiling and budget allow.
+        sizes: such as "8..4096"; without them, they go on as far as ceiling and budget allow.
 
     """
 
@@ -46,7 +46,7 @@ class Study:
         self.name = name
         self.question = question
         self.axis = "size"
-        self.sizes = _ladder(sizes)
+        self.sizes = _sizes(sizes)
         self.contenders: list[Contender] = []
         self.families: list[Family] = []
         self.agreement = Agreement()
@@ -134,7 +134,7 @@ class Study:
                 - keep_gc: leave the garbage collector on inside the timing.
                 - ceiling: the longest that one call of it may take, such as "2s".
                 - families: the families it is measured on, if not all.
-                - sizes: its own ladder, if not the study's.
+                - sizes: its own, if not the study's.
                 - levels: values of its named parameters; each makes a variant, `grid[cell=4]`.
                 - interpreter: another Python to run it under, such as "python3.13".
 
@@ -278,7 +278,7 @@ class Study:
         if not name.strip():
             raise StudyError('vary needs the name of what is varied: study.vary("position", "0..99 +1")')
         self.axis = name
-        self.sizes = _ladder(values)
+        self.sizes = _sizes(values)
 
     def the_contender(self, name: str) -> Contender:
         """The contender of this name."""
@@ -289,9 +289,9 @@ class Study:
         return _found(self.families, name, "family")
 
     def check_sizes(self, sizes: Sequence[Number] | None) -> None:
-        """Raise a StudyError where a ladder has sizes that none is; on another axis any number will do."""
+        """Raise a StudyError where there are sizes that none is; on another axis any number will do."""
         if self.axis == "size" and sizes and min(sizes) <= 0:
-            raise StudyError(f"the ladder has n = {min(sizes):g}: sizes are more than 0")
+            raise StudyError(f"the sizes have n = {min(sizes):g}: sizes are more than 0")
 
     def check(self) -> None:
         """Raise a StudyError where the parts do not fit each other."""
@@ -332,7 +332,7 @@ def _known(names: list[str]) -> str:
     return f"which does not exist: {there(names)}"
 
 
-def _ladder(text: str | Number | Sequence[Number] | None) -> tuple[Number, ...] | None:
+def _sizes(text: str | Number | Sequence[Number] | None) -> tuple[Number, ...] | None:
     return None if text is None else sizes.parse(text)
 
 

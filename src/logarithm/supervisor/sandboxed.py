@@ -1,7 +1,7 @@
-"""A process that runs what was handed in, as the parent sees it: nothing that it says or fails to do holds us up.
+"""A process that runs what was handed in, as the supervisor sees it: nothing that it says or fails to do holds us up.
 
-It gets its own file and instances, and nothing else; see `child.sandboxed`. All that it takes is bounded: the time of each
-request and of all, memory, processes, files, and what it may send.
+It gets its own file and instances, and nothing else; see `worker.sandbox`. All that it takes is bounded: the time of
+each request and of all, memory, processes, files, and what it may send.
 """
 
 from __future__ import annotations
@@ -25,7 +25,7 @@ import psutil
 from ..errors import MeasuringError, SandboxError, harmless, one_line
 from ..protocol.message import line_of
 from ..protocol.replies import CallsMade, Done
-from ..protocol.requests import NOT_ENCLOSED, CallAll, Case, Take
+from ..protocol.requests import NO_SANDBOX, CallAll, Case, Take
 from ..study.parts import Agreement, Contender
 from .failed import Failed
 from .limits import limits
@@ -48,7 +48,7 @@ class SandboxedWorker(Worker):
         agreement: how its answers must agree with each other.
         hidden: the study's folder.
         memory: bytes that it may fill.
-        trusted: whether it need not be enclosed.
+        trusted: whether it need not run in a sandbox.
         processor: the one it is kept to; None where it may use all.
     """
 
@@ -160,7 +160,7 @@ def seen_from_outside(worker: Worker, instances: Sequence[Any], limit: float) ->
 
 
 def check_sandbox(trusted: bool) -> None:
-    """Find out whether this system can enclose what was handed in.
+    """Find out whether this system can put into a sandbox what was handed in.
 
     Raises:
         SandboxError: where it cannot, and nobody said that it is trusted.
@@ -176,7 +176,7 @@ def check_sandbox(trusted: bool) -> None:
     except MeasuringError as error:
         raise SandboxError(
             "this system cannot keep what was handed in apart from your files and from other processes "
-            f"({one_line(str(error).removeprefix(NOT_ENCLOSED + ': '), 120)}): use a Linux that lets users have "
+            f"({one_line(str(error).removeprefix(NO_SANDBOX + ': '), 120)}): use a Linux that lets users have "
             "namespaces, or, if you have read it all and trust it, say --trusted"
         ) from None
     finally:

@@ -1,8 +1,8 @@
 """Where a line from a worker becomes a reply, or is refused.
 
-What a worker sends may be lies: the code under study runs in its process and can write into its pipe. The parent
+What a worker sends may be lies: the code under study runs in its process and can write into its pipe. The supervisor
 believes that a reply is about the request it sent, and what it says of the contender itself: its answer, its counts,
-its time as long as that fits into the time that the parent saw pass. It does not believe that a line is JSON, that
+its time as long as that fits into the time that the supervisor saw pass. It does not believe that a line is JSON, that
 it has the fields it should have and no others, that its numbers are finite and of a bounded length, or that it is
 shallow enough to be looked through. Nothing in it is ever unpickled, run or used as a path.
 """
@@ -56,7 +56,7 @@ def expected(reply: Reply, kind: type[Kind], seconds: float = math.inf, calls: i
     Args:
         reply: what came.
         kind: what should have come.
-        seconds: how long the parent waited for it; a trial cannot have taken longer.
+        seconds: how long the supervisor waited for it; a trial cannot have taken longer.
         calls: the most that a trial may say it made.
 
     Raises:

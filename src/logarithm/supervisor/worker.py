@@ -59,7 +59,7 @@ def alone() -> Path:
 
 
 def _line_of(request: object) -> bytes:
-    """A request as a line, quicker than a child can write one; instances may be long."""
+    """A request as a line, quicker than a worker can write one; instances may be long."""
     try:
         return msgspec.json.encode({"kind": type(request).__name__, **plain_of(request)}) + b"\n"
     except (TypeError, OverflowError, ValueError):  # integers that are long, numbers that are not finite

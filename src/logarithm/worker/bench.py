@@ -131,7 +131,7 @@ class Bench:
             time, timed, request.most, lambda count: self.hold(pool, count, request.making)
         )
         if timed.elapsed < REPEATED * request.target and timed.calls == 1:
-            # What is decided on this reading, such as how far the ladder goes, should not hang on one bad moment.
+            # What is decided on this reading, such as how far the sizes go, should not hang on one bad moment.
             again = [self.timed(replace(plan, calls=1, instances=instances, first=each)) for each in (1, 2)]
             timed = min(timed, *again, key=lambda each: each.call)
         return Calibrated(

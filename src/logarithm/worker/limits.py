@@ -17,7 +17,7 @@ ADDRESSES = 4 * 2**30  # bytes of addresses that libraries may set aside beyond 
 
 
 def private_streams() -> tuple[BinaryIO, BinaryIO]:
-    """Keep the pipes to the parent for ourselves, and let descriptors 0, 1 and 2 lead nowhere."""
+    """Keep the pipes to the supervisor for ourselves, and let descriptors 0, 1 and 2 lead nowhere."""
     requests, replies = os.dup(0), os.dup(1)
     # Where the interpreter itself breaks down, it says on which line.
     with contextlib.suppress(OSError, ValueError):
@@ -30,7 +30,7 @@ def private_streams() -> tuple[BinaryIO, BinaryIO]:
 
 
 def pin(limits: Limits) -> bool:
-    """Stay on one processor, where the parent says so and the system can."""
+    """Stay on one processor, where the supervisor says so and the system can."""
     if limits.processor is not None and hasattr(os, "sched_setaffinity"):
         with contextlib.suppress(OSError):
             os.sched_setaffinity(0, {limits.processor})
@@ -47,7 +47,7 @@ def limiting() -> Any:
 
 
 def bound_memory(limits: Limits) -> None:
-    """Stay within the memory that the parent allows, where the system has such limits."""
+    """Stay within the memory that the supervisor allows, where the system has such limits."""
     resource = limiting()
     if limits.memory and resource is not None:
         # Linux counts what a process really fills its own pages with; elsewhere the address space must do.
@@ -56,16 +56,16 @@ def bound_memory(limits: Limits) -> None:
             resource.setrlimit(kind, (int(limits.memory), resource.getrlimit(kind)[1]))
 
 
-def fence(limits: Limits, enclosed: bool) -> None:
+def fence(limits: Limits, sandboxed: bool) -> None:
     """Keep code that was handed in from filling the disk and from starting processes without end.
 
-    In an enclosure the user is one that nobody else is; elsewhere a bound on processes would count those of everyone.
+    In a sandbox the user is one that nobody else is; elsewhere a bound on processes would count those of everyone.
     """
     resource = limiting()
     if resource is None:
         return
     bounds = [(resource.RLIMIT_FSIZE, FILE_MOST), (resource.RLIMIT_CORE, 0), (resource.RLIMIT_NOFILE, OPEN_MOST)]
-    if enclosed:
+    if sandboxed:
         bounds.append((resource.RLIMIT_NPROC, PROCESSES_MOST))
     if limits.memory:  # shared memory is no data of a process, but it needs addresses
         bounds.append((resource.RLIMIT_AS, int(limits.memory) + ADDRESSES))
@@ -102,7 +102,7 @@ def children_ended() -> int:
 
 
 def die_with_parent() -> None:
-    """Ask Linux to end this process with its parent, even while it is stuck in a call."""
+    """Ask Linux to end this process with its supervisor, even while it is stuck in a call."""
     if sys.platform == "linux":
         import ctypes
         import signal

@@ -1,7 +1,7 @@
-"""The child side: one contender in a process of its own, told what to do in lines of JSON.
+"""The worker: one contender in a process of its own, told what to do in lines of JSON.
 
 Requests come on what was standard input, replies go to what was standard output; the code under study finds
-both leading nowhere. It may print, close them or exit: the parent sees the failure and goes on. This side needs
+both leading nowhere. It may print, close them or exit: the supervisor sees the failure and goes on. This side needs
 nothing but the standard library.
 """
 

@@ -1,1 +1,1 @@
-"""Searching for the instances on which a contender does most work. Imports the standard library alone."""
+"""Searching for the instances on which a contender does most work."""

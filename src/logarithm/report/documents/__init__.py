@@ -1,1 +1,1 @@
-"""What a report says, as sentences and tables of text, whatever it is written on. Imports `report.units`."""
+"""What a report says, as sentences and tables of text, whatever it is written on."""

@@ -1,1 +1,1 @@
-"""Figures, drawn by Matplotlib, which is loaded when something is drawn. Imports `report.documents`."""
+"""Figures, drawn by Matplotlib, which is loaded when something is drawn."""

@@ -20,6 +20,7 @@ from .. import units
 from ..documents.findings.crowd import first_look
 from ..documents.findings.headlines import headline
 from ..documents.findings.tables import places
+from ..view import View
 from . import canvas
 from .canvas import FAINT, INK, LABEL, LETTER, PAPER, Size
 from .growth import draw_growth, make_room, name_curves, worth_marking
@@ -83,16 +84,16 @@ def sheets(findings: Findings) -> list[Findings]:
 
 
 def draw(findings: Findings, view: str, linear: bool = False, size: Size | None = None, dark: bool = False) -> Figure:
-    """A view by its name, one of `VIEWS`.
+    """A view by its name, one of `View`.
 
     Raises:
         LogarithmError: where there is nothing to draw in it.
     """
-    if view not in VIEWS:
-        raise LogarithmError(f"there is no view '{view}': {there(list(VIEWS))}")
+    if view not in list(View):
+        raise LogarithmError(f"there is no view '{view}': {there([*View])}")
     if not findings.costs:
         raise LogarithmError("there is nothing to draw: nothing was measured")
-    drawn = VIEWS[view](findings if view == "growth" else first_look(findings)[0], linear, size)
+    drawn = _DRAWN[View(view)](findings if view == "growth" else first_look(findings)[0], linear, size)
     return canvas.recoloured(drawn) if dark else drawn
 
 
@@ -310,11 +311,10 @@ def _band(panel: Axes, leading: Standing, end: float, style: dict[str, canvas.St
         )
 
 
-VIEWS: dict[str, Callable[[Findings, bool, Size | None], Figure]] = {
-    "growth": draw_growth,
-    "work": draw_work,
-    "ratio": draw_ratio,
-    "spread": draw_spread,
-    "standings": draw_standings,
+_DRAWN: dict[View, Callable[[Findings, bool, Size | None], Figure]] = {
+    View.GROWTH: draw_growth,
+    View.WORK: draw_work,
+    View.RATIO: draw_ratio,
+    View.SPREAD: draw_spread,
+    View.STANDINGS: draw_standings,
 }
-"""Every view by the name that `plot --view` takes."""

@@ -1,1 +1,1 @@
-"""Pages in HTML that need nothing else. Imports `report.documents` and `report.figure`."""
+"""Pages in HTML that need nothing else."""

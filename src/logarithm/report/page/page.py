@@ -20,6 +20,7 @@ from ..documents.grades import submission
 from ..figure import canvas
 from ..figure.views import draw, sheets
 from ..present import document_of
+from ..view import ON_PAGE, View
 from . import charts
 
 if TYPE_CHECKING:
@@ -30,11 +31,6 @@ COORDINATE = re.compile(r"(?<=[\s,MLCQZz\"])(-?\d+\.\d{2})\d+")
 # What is ink on white paper must be chalk on a dark screen: these colours become variables of the page.
 VARIABLES = {canvas.INK: "ink", canvas.FAINT: "faint", canvas.SOFT: "soft", canvas.PAPER: "paper"} | {
     colour: f"curve-{number}" for number, colour in enumerate(canvas.COLOURS)
-}
-VIEWS = {
-    "growth": "How each cost grows",
-    "ratio": "How many times as fast as {reference}",
-    "standings": "Who leads over which sizes",
 }
 NAME_MOST = 60  # letters in a page's name
 
@@ -104,17 +100,17 @@ def fragment(result: Result) -> str:
     document, drawn = document_of(result), list[tuple[str, str]]()
     if isinstance(result, Findings):
         document.sections = [each for each in document.sections if each.name in ("answer", "crossovers", "growth")]
-        drawn = figures(result, ("growth",))
+        drawn = figures(result, (View.GROWTH,))
     return environment().get_template("fragment.html").render(document=document, figures=drawn)
 
 
-def figures(findings: Findings, views: tuple[str, ...] = tuple(VIEWS)) -> list[tuple[str, str]]:
+def figures(findings: Findings, views: tuple[View, ...] = tuple(ON_PAGE)) -> list[tuple[str, str]]:
     """Title and inline SVG of each view that there is anything to draw for."""
     import matplotlib as mpl
 
     made = []
     for view in views:
-        if view == "standings" and len(findings.study.contenders) < 2:
+        if view == View.STANDINGS and len(findings.study.contenders) < 2:
             continue
         for number, part in enumerate(sheets(findings)):
             try:
@@ -124,7 +120,7 @@ def figures(findings: Findings, views: tuple[str, ...] = tuple(VIEWS)) -> list[t
             stream = io.StringIO()
             with mpl.rc_context(canvas.SETTINGS):
                 drawn.savefig(stream, format="svg", metadata={"Date": None})
-            title = VIEWS[view].format(reference=words.said(findings.study.reference))
+            title = ON_PAGE[view].format(reference=words.said(findings.study.reference))
             made.append((title, inline(stream.getvalue(), f"{view}{number or ''}-")))
     return made
 

@@ -1,1 +1,1 @@
-"""Reports as text: for the terminal, as Markdown, as JUnit XML. Imports `report.documents`."""
+"""Reports as text: for the terminal, as Markdown, as JUnit XML."""

@@ -1,4 +1,4 @@
-"""Gathering counts: once per design point, and again to prove that they repeat, on all processors at once.
+"""Counting once per design point, and again to prove that they repeat, on all processors at once.
 
 Nothing disturbs a count, so contenders are counted side by side, in processes other than those that are timed.
 """
@@ -61,16 +61,16 @@ def wanted(study: Study, settings: Settings) -> Wanted:
     return Wanted(tuple(kinds), counted, "" if not own else "values" if own == {COMPARISONS} else "all")
 
 
-def gather(
+def count_tracks(
     study: Study, study_file: Path, tracks: list[Track], settings: Settings, seed: int, until: float
 ) -> Iterator[AnyRecord]:
-    """Count every design point that was climbed, and yield the records of it.
+    """Count every design point that was calibrated, and yield the records of it.
 
     Args:
         study: what is asked.
         study_file: where workers read it.
-        tracks: how far each contender climbed.
-        settings: the dials.
+        tracks: how far each contender gets.
+        settings: of the run.
         seed: of the first instance; counts that may differ from instance to instance take the next ones too.
         until: the reading of `time.monotonic` after which no further count is begun.
     """
@@ -99,7 +99,7 @@ def _counts(
     if kind == "hidden":
         yield from _glances(track, stage, pool, asked, seed, until)
         return
-    moody: set[str] = set()
+    noisy: set[str] = set()
     told: set[str] = set()
     reached: Number | None = None
     for size in sizes:
@@ -145,8 +145,8 @@ def _counts(
             names |= {metric for metric in asked.metrics if metric_of(metric).way == kind}
         for metric in sorted(names):
             values = [each.get(metric, 0) for each in found]
-            if values[0] != values[1] and metric not in moody:
-                moody.add(metric)
+            if values[0] != values[1] and metric not in noisy:
+                noisy.add(metric)
                 text = f"its {metric} do not repeat on one instance, and are taken for noisy"
                 yield Note(topic="count", text=text, contender=name, family=family, size=size)
             for heat, (each, value) in enumerate(zip(seeds[1:], values[1:], strict=True), start=1):

@@ -1,4 +1,4 @@
-"""Gathering work: what a call does, counted on many small instances, for contenders that are timed in Python.
+"""Counting work: what a call does, counted on many small instances, for contenders that are timed in Python.
 
 It is the second witness of growth. Nothing disturbs a count, so contenders are counted side by side, in processes other
 than those that are timed, each for a second or two: many instances at the small sizes, which are cheap, few at others.
@@ -33,9 +33,9 @@ RUN, RUNS, QUICK = 0.5, 8, 0.01  # seconds of one, how many on a family, and the
 STARTING = 0.15  # seconds that a worker takes to start, about
 INSTANCES, AGAIN = 8, 0.03  # instances at most, as long as a size has not taken so many seconds
 LEAST, DEAR = 2, 0.7  # instances at least, and seconds from which on a size is the last one
-FAR = 2**20  # where a ladder grows by itself, no larger size is counted
+FAR = 2**20  # where sizes go on without end, no larger size is counted
 LATE = 1.0  # seconds that a count may take longer than there is time
-SIZES, BETWEEN = 14, 1.4  # where a ladder has fewer sizes than this, others are put between that rise by this factor
+SIZES, BETWEEN = 14, 1.4  # where there are fewer sizes than this, others are put between that rise by this factor
 
 
 def count_work(
@@ -53,8 +53,8 @@ def count_work(
     Args:
         study: what is asked.
         study_file: where workers read it.
-        tracks: whom to count on what. Programs must have climbed.
-        settings: the dials.
+        tracks: whom to count on what. Programs must be calibrated.
+        settings: of the run.
         seed: of the first instance; further ones take the next.
         seconds: that this may take in all.
         stopped: asked before each count whether to end early.
@@ -104,8 +104,8 @@ def _counts(
     taken: list[tuple[Number, int, Counted]] = []
     unseen = ""
     program = track.contender.program is not None
-    planned = list(track.ladder or takewhile(lambda size: size <= FAR, endless()))
-    sizes = few(track, until - time.monotonic()) if program else ladder(planned) if is_free else planned
+    planned = list(track.planned or takewhile(lambda size: size <= FAR, endless()))
+    sizes = few(track, until - time.monotonic()) if program else filled(planned) if is_free else planned
     took: dict[Number, float] = {}
 
     def one(size: Number, number: int) -> bool:
@@ -163,8 +163,8 @@ def few(track: Track, seconds: float) -> list[Number]:
     return [short[round(at * (len(short) - 1) / (many - 1))] for at in range(many)] if many > LEAST else []
 
 
-def ladder(sizes: list[Number]) -> list[Number]:
-    """The sizes to count at: those of the ladder, and where they are few, whole ones between them."""
+def filled(sizes: list[Number]) -> list[Number]:
+    """The sizes to count at: those planned, and where they are few, whole ones between them."""
     if len(sizes) >= SIZES or len(sizes) < 2:
         return sizes
     made = {*sizes}

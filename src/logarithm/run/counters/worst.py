@@ -14,6 +14,7 @@ from typing import Any
 
 import msgspec
 
+from ...notation.metrics import metric_of
 from ...protocol.replies import Searched
 from ...protocol.requests import Search
 from ...study.parts import Contender, Family
@@ -25,9 +26,6 @@ from .parallel import counting_pool
 SIZES = (8, 12, 16, 24, 32, 48, 64)  # that are climbed
 FURTHER = (96, 128, 192, 256, 384, 512, 768, 1024)  # to which the pattern is stretched
 TRIES, TRIES_MOST = 6400, 600  # changes at a size n: so many over n
-LARGE = {"work": 500_000, "steps": 300_000, "memory": 10_000_000}
-"""Counts from which on no further size is tried: a matter of counts and not of seconds, so that it is steady."""
-LARGE_OTHERS = 100_000
 LONGEST = 2.0  # seconds of a count at most
 SLACK = 30.0  # seconds beyond what a search may be expected to take
 
@@ -64,8 +62,8 @@ def tries_at(size: int) -> int:
 
 
 def is_large(found: Searched, metric: str) -> bool:
-    """Whether what was found is so much that a further size would take long."""
-    return (found.most or 0.0) > LARGE.get(metric, LARGE_OTHERS)
+    """Whether it is so much that a further size would take long: a matter of counts, so that it is steady."""
+    return (found.most or 0.0) > metric_of(metric).large
 
 
 class SearchJob(msgspec.Struct, frozen=True):
@@ -96,13 +94,13 @@ def search(study: Study, study_file: Path, job: SearchJob) -> list[Worst]:
     begun = time.monotonic()
     contender = study.the_contender(job.contender)
     climbed, further = (job.sizes, ()) if job.sizes is not None else (SIZES, FURTHER)
-    ladder = [(size, tries_at(size)) for size in climbed] + [(size, 0) for size in further]
+    plan = [(size, tries_at(size)) for size in climbed] + [(size, 0) for size in further]
     places = [(study.the_family(name), stage) for name in job.families for stage in contender.stages]
     found = []
     with counting_pool(study, study_file, [contender], job.seed, None) as pool:
         for number, (family, stage) in enumerate(places, start=1):
             until = begun + job.seconds * number / len(places)
-            found.append(_climbed(contender, family, stage, job.metric, ladder, pool, job.seed, until))
+            found.append(_climbed(contender, family, stage, job.metric, plan, pool, job.seed, until))
     return found
 
 
@@ -111,14 +109,14 @@ def _climbed(
     family: Family,
     stage: str | None,
     metric: str,
-    ladder: list[tuple[int, int]],
+    plan: list[tuple[int, int]],
     pool: WorkerPool,
     seed: int,
     until: float,
 ) -> Worst:
     worst = Worst(contender.name, family.name, stage)
     starts: list[Any] = []
-    for size, tries in ladder:
+    for size, tries in plan:
         last = next(reversed(worst.found.values()), None)
         if last is not None and (time.monotonic() > until or (not tries and is_large(last, metric))):
             worst.why = f"the budget ended the search at n = {max(worst.found)}" if tries else ""

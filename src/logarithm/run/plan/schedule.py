@@ -18,7 +18,7 @@ HEATS_OF_PROCESS = 6
 DEAR, DEAR_LEAST = 0.1, 3  # seconds of a call, and how many trials are enough for one that takes longer
 HEATS_WANTED = 24
 NOISE = 1.5  # what a trial adds of its own, over the spread between processes, as variances
-LARGER_SHARE = 12.0  # a call at a size beyond the ladder may take this part of the time that is left
+LARGER_SHARE = 12.0  # a call at a size beyond the last one may take this part of the time that is left
 SHORTEST, LONGEST = 0.002, 0.03  # seconds that a trial of short calls may last
 PAUSING = 4.0  # a trial that takes this many times a plain one pauses every other heat
 
@@ -27,7 +27,8 @@ def trial_length(tracks: list[Track], settings: Settings, left: float, among: Co
     """How long a trial of short calls should last, in seconds.
 
     Longer than usual where a whole budget allows for more heats than anyone needs; shorter where there are so many
-    design points that hardly two dozen heats would fit: many short trials in as many processes say more than few long ones.
+    design points that hardly two dozen heats would fit: many short trials in as many processes say more than few long
+    ones.
     """
     plain = settings.trial + AROUND
     dear = sum(max(step.call - settings.trial, 0.0) for step in _steps(tracks, among))
@@ -38,7 +39,7 @@ def trial_length(tracks: list[Track], settings: Settings, left: float, among: Co
 
 
 def _steps(tracks: list[Track], among: Collection[Point] | None) -> list[Step]:
-    """What the climb found at some points, or at all."""
+    """What calibration found at some points, or at all."""
     return [step for _, steps in steps_at(tracks, among) for step in steps.values()]
 
 
@@ -71,12 +72,12 @@ def visits(call: float) -> float:
 
 
 def least_cost(tracks: list[Track]) -> float:
-    """Seconds for the fewest trials that everything climbed so far needs."""
+    """Seconds for the fewest trials that everything calibrated so far needs."""
     return sum(visits(step.call) for step in _steps(tracks, None))
 
 
 def reserve(tracks: list[Track], settings: Settings) -> float:
-    """Seconds to keep for points of fixed ladders that are still to come."""
+    """Seconds to keep for points of fixed sizes that are still to come."""
     still = sum(track.left for track in tracks)
     return min(still * (HEATS_LEAST + 1) * (SHORTEST + AROUND), settings.budget / 2)
 

@@ -1,4 +1,4 @@
-"""The dials of a run."""
+"""The settings of a run."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from ...notation.sizes import Number
 
 @dataclass(frozen=True, slots=True)
 class Settings:
-    """The dials of a run; spans of time in seconds, memory (of one contender) in bytes. Empty tuples mean all.
+    """The settings of a run; spans of time in seconds, memory (of one contender) in bytes. Empty tuples mean all.
 
     `same` repeats one instance in a trial, on purpose. `whole` uses all of the budget, though everything is settled.
     """

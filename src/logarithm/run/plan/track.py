@@ -1,4 +1,4 @@
-"""How far each contender has climbed: its sizes, and what a call at each of them costs.
+"""How far each contender gets: its sizes, and what a call at each of them costs.
 
 Pure calculation: nothing here starts a process or reads a clock.
 """
@@ -19,14 +19,14 @@ from .settings import Settings
 
 STEEPEST = 8.0
 SIZE_MOST = 2**26
-STRIDE_MOST, THIN_LEAST = 4, 5  # a ladder is thinned to every fourth size at most, and only if it has so many
-REACH = 64  # a size beyond the ladder is at most so many times its last one
+STRIDE_MOST, THIN_LEAST = 4, 5  # sizes are thinned to every fourth size at most, and only if there are so many
+REACH = 64  # a size beyond the last planned one is at most so many times as large
 AROUND = 0.0012  # seconds that a trial takes beside its calls: asking, answering, freeing answers, reading the pace
 
 
 @dataclass(slots=True)
 class Step:
-    """What the climb found for one stage at one size.
+    """What calibration found for one stage at one size.
 
     Attributes:
         calls: how many make a trial.
@@ -53,7 +53,7 @@ class Step:
 
     @property
     def learned(self) -> float:
-        """How many times as much a call costs on fresh inputs as on one that is repeated, as the climb saw it."""
+        """How many times as much a call costs on fresh inputs as on one that is repeated, as calibration saw it."""
         return self.call / self.repeated if self.repeated else 1.0
 
     def seen(self, call: float, target: float) -> None:
@@ -75,9 +75,9 @@ class DesignPoint:
 
 @dataclass(slots=True)
 class Track:
-    """The climb of one contender on one family: sizes still to come, and what was found at those done.
+    """The calibration of one contender on one family: sizes still to come, and what was found at those done.
 
-    `stride` is how many steps of the ladder it takes at once. `waits` is known once calls take longer than the
+    `stride` is how many sizes it goes on at once. `waits` is known once calls take longer than the
     processor works for them, also when they are looked at again.
     """
 
@@ -85,7 +85,7 @@ class Track:
     family: Family
     ceiling: float
     is_size: bool
-    ladder: tuple[Number, ...] | None
+    planned: tuple[Number, ...] | None
     sizes: Iterator[Number] = field(init=False)
     next: Number | None = None
     steps: dict[Number, dict[str | None, Step]] = field(default_factory=dict)
@@ -93,18 +93,18 @@ class Track:
     waits: bool = False
 
     def __post_init__(self) -> None:
-        """Stand at the first size; without a ladder, one that grows by itself."""
+        """Stand at the first size; where none are planned, sizes go on without end."""
         grows = (size for size in sizes.endless() if size <= SIZE_MOST)
-        self.sizes = iter(self.ladder) if self.ladder else grows
+        self.sizes = iter(self.planned) if self.planned else grows
         self.advance()
 
     def advance(self) -> None:
-        """Turn to the next size, or to None at the end of the ladder."""
+        """Turn to the next size, or to None after the last."""
         for _ in range(self.stride):
             self.next = next(self.sizes, None)
 
     def thin(self) -> bool:
-        """Take every other size only, of those that were climbed as of those to come. Returns whether that was done."""
+        """Take every other size only, of those that were calibrated as of those to come. Returns whether it was."""
         sizes = list(self.steps)
         if self.stride >= STRIDE_MOST or len(sizes) < THIN_LEAST:
             return False
@@ -124,8 +124,8 @@ class Track:
 
     @property
     def left(self) -> int:
-        """How many sizes of a fixed ladder are still to come; none of one that grows by itself."""
-        return sum(size >= self.next for size in self.ladder) if self.ladder and self.next is not None else 0
+        """How many fixed sizes are still to come; none where they go on without end."""
+        return sum(size >= self.next for size in self.planned) if self.planned and self.next is not None else 0
 
     def drop(self, size: Number) -> None:
         """Forget a size that failed, and on a size axis all larger ones too."""
@@ -134,23 +134,23 @@ class Track:
                 del self.steps[other]
 
     def call(self, size: Number) -> float:
-        """Seconds of one call of every stage at a size that was climbed."""
+        """Seconds of one call of every stage at a size that was calibrated."""
         return sum(step.call for step in self.steps[size].values())
 
     def between(self, size: Number) -> float:
-        """Seconds of one call of every stage at a size between two that were climbed; 0 where nothing is known."""
+        """Seconds of one call of every stage at a size between two that were calibrated; 0 where nothing is known."""
         above = [other for other in self.steps if other > size] or list(self.steps)[-1:]
         return self.call(above[0]) if above else 0.0
 
     def at(self, size: Number) -> float:
-        """Seconds of one call of every stage at a size beyond those that were climbed."""
+        """Seconds of one call of every stage at a size beyond those that were calibrated."""
         back = [*self.steps][-4:]
         if len(back) < 2:
             return self.call(back[-1])
         return forecast((back[0], self.call(back[0])), (back[-1], self.call(back[-1])), size)
 
     def reach(self, most: float) -> Number:
-        """The largest size beyond those that were climbed at which a call may be expected to take `most` seconds."""
+        """The largest size beyond those that were calibrated at which a call may be expected to take `most` seconds."""
         last = size = max(self.steps)
         while size < REACH * last and self.at(math.ceil(size * 1.19)) <= most:
             size = math.ceil(size * 1.19)
@@ -201,7 +201,7 @@ def tracks(study: Study, settings: Settings, absent: Collection[str] = ()) -> li
 
 
 def points(tracks: list[Track]) -> list[DesignPoint]:
-    """Every design point that the climb reached."""
+    """Every design point that calibration reached."""
     return [
         DesignPoint(track.contender.name, track.family.name, size, stage)
         for track in tracks
@@ -223,7 +223,7 @@ def pools(tracks: list[Track]) -> dict[tuple[str, Number], int]:
 def steps_at(
     tracks: list[Track], among: Collection[Point] | None = None
 ) -> Iterator[tuple[Point, dict[str | None, Step]]]:
-    """Each (contender, family, size) that was climbed with what was found there, stage by stage; of some, or all."""
+    """Each (contender, family, size) that was calibrated with what was found there, stage by stage; of some, or all."""
     for track in tracks:
         for size, steps in track.steps.items():
             point = track.contender.name, track.family.name, size
@@ -240,5 +240,5 @@ def making_costs(tracks: list[Track], among: Collection[Point] | None = None) ->
 
 
 def trial_costs(tracks: list[Track], among: Collection[Point] | None = None) -> dict[Point, float]:
-    """Seconds that one trial of every stage takes at each point climbed so far, or at some of them."""
+    """Seconds that one trial of every stage takes at each point calibrated so far, or at some of them."""
     return {point: sum(step.trial for step in steps.values()) for point, steps in steps_at(tracks, among)}

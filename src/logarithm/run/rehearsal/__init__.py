@@ -1,4 +1,1 @@
-"""What is looked at before anything is measured: do answers agree, which traps are there, how far will each get.
-
-Imports `measuring.parent` and `measuring.plan`.
-"""
+"""What is looked at before anything is measured: do answers agree, which traps are there, how far will each get."""

@@ -52,12 +52,12 @@ def settled_after(estimates: list[Estimate], tracks: list[Track], starting: floa
         settings: the budget and the length of trials.
     """
     sizes = sum(len(track.steps) + track.left for track in tracks)
-    climbing = sizes * CALIBRATING + sum(2 * each.call for each in estimates)
+    calibrating = sizes * CALIBRATING + sum(2 * each.call for each in estimates)
     dear = sum(
         max(each.heat - len(track.steps) * settings.trial, 0.0) for each, track in zip(estimates, tracks, strict=True)
     )
     process = starting + sizes * (schedule.SHORTEST + AROUND) + dear
-    return min(2 * starting + climbing + PROCESSES * process, settings.budget)
+    return min(2 * starting + calibrating + PROCESSES * process, settings.budget)
 
 
 def heats_within(estimates: list[Estimate], settings: Settings) -> int:
@@ -88,14 +88,14 @@ def _one(track: Track, pool: WorkerPool, settings: Settings, seed: int, tell: Ca
 
 
 def _forecast(track: Track, settings: Settings) -> Estimate:
-    """Go on along the ladder in thought, until a call would take longer than the ceiling."""
+    """Go on along the sizes in thought, until a call would take longer than the ceiling."""
     reach, heat, call = _so_far(track, settings)
     for count, size in enumerate(chain([track.next] if track.next is not None else [], track.sizes)):
         track.next = size
         expected = track.forecast()
         if expected > track.ceiling:
             return _outlook(track, reach, call, heat, f"at {size} a call would take about {expected:.2g} s")
-        if not track.ladder and count > GROWS_MOST:
+        if not track.planned and count > GROWS_MOST:
             break
         reach, call = size, expected
         heat += len(track.contender.stages) * (max(expected, settings.trial) + AROUND)

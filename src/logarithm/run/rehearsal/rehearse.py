@@ -25,7 +25,7 @@ from .traps import TEXTS, trap
 
 SMALL, MEDIUM = 64, 512
 SIZES_MOST = 5
-GROWING = (8, 11, 16, 64)  # of a ladder that grows by itself nobody knows yet how dear its sizes are
+GROWING = (8, 11, 16, 64)  # where sizes go on without end, nobody knows yet how dear its sizes are
 SEEDS = (1, 2, 3)
 BRIEF = 0.005  # seconds: a size at which a call is as short as this will do to look for traps
 BRIEF_ENOUGH = 0.05  # or this, at the smallest size
@@ -153,21 +153,21 @@ def rehearsal_pool(study: Study, study_file: Path, tracks: list[Track], settings
 
 def _instances(families: dict[str, Family], tracks: list[Track]) -> Iterator[tuple[Family, Number, int, bool]]:
     """Family, size and seed of each instance to rehearse on, the smallest of every family first."""
-    ladders = {name: _small(name, tracks) for name in families}
+    sizes_of_family = {name: _small(name, tracks) for name in families}
     for step in range(SIZES_MOST):
         for name, family in families.items():
-            for size in ladders[name][step : step + 1]:
+            for size in sizes_of_family[name][step : step + 1]:
                 for seed in SEEDS if size <= SMALL or step == 0 else SEEDS[:1]:
                     yield family, size, seed, step == 0 and seed == SEEDS[0]
 
 
 def _small(family: str, tracks: list[Track]) -> list[Number]:
-    """Some small sizes of the ladder, and one of medium size, where what small ones hide may show."""
+    """Some small sizes, and one of medium size, where what small ones hide may show."""
     own = [track for track in tracks if track.family.name == family and track.next is not None]
     first = min((track.next for track in own if track.next is not None), default=None)
     if first is None:
         return []
-    every = {size for track in own for size in track.ladder or GROWING if size >= first} | {first}
+    every = {size for track in own for size in track.planned or GROWING if size >= first} | {first}
     small = sorted(size for size in every if size <= max(SMALL, first))[: SIZES_MOST - 1]
     medium = max(size for size in every if size <= max(MEDIUM, first))
     return small if medium in small else [*small, medium]

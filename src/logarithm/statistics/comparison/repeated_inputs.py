@@ -47,7 +47,7 @@ def bias_of(every: list[Series]) -> dict[Who, Bias]:
         if each.metric != "repeated" or who not in fresh:
             continue
         rows = _paired(each, fresh[who])
-        # One size has few such trials: its neighbours along the ladder have learnt about as much.
+        # One size has few such trials: its neighbouring sizes have learnt about as much.
         sizes, ratios = [], []
         for at in range(len(rows)):
             near = [ratio for _, some in rows[max(0, at - 1) : at + 2] for ratio in some]

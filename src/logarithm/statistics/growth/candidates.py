@@ -16,7 +16,7 @@ from scipy.special import logsumexp
 
 from ...notation.orders import Order, parse
 from ..arrays import Floats
-from .catalogue import COMMON, RARE, log_values, shape
+from .catalogue import COMMON_TIMED, RARE_TIMED, log_values, shape
 from .exponent import DRIFT, DRIFT_LENGTH, FREEDOM, OWN
 from .least_squares import weights_to_one
 
@@ -152,7 +152,7 @@ def _forms(orders: Sequence[Order], x: Floats) -> Iterator[_Form]:
                 terms = [leading, *([ones] if has_fixed else []), *([linear] if has_linear else [])]
                 yield _Form(index, np.stack(terms, axis=1), has_fixed, has_linear, None)
             # What is rare already is not tried with a step as well.
-            if order == CONSTANT or order.base or order.factorial or COMMON.get(str(order), RARE) < STEPPED:
+            if order == CONSTANT or order.base or order.factorial or COMMON_TIMED.get(str(order), RARE_TIMED) < STEPPED:
                 continue
             for place, step in zip(places, steps, strict=True):
                 terms = [leading, *([ones] if has_fixed else []), leading * step]
@@ -217,7 +217,7 @@ def _handicaps(found: _Weighed, orders: Sequence[Order]) -> Floats:
     """What the score of each form has to make good: how rare its order and a step are, how little its term leads."""
     own, stepped = found.weights, found.stepped
     leading = own[:, 0] + np.where(stepped, own[:, -1], 0.0)
-    rare = -2 * np.log([COMMON.get(str(orders[form.index]), RARE) for form in found.forms])
+    rare = -2 * np.log([COMMON_TIMED.get(str(orders[form.index]), RARE_TIMED) for form in found.forms])
     led = LEADING * np.maximum(0.0, np.log(LEADS * own.sum(axis=1) / leading))
     return np.asarray(rare - 2 * math.log(STEP_RARITY) * stepped + led, dtype=np.float64)
 
@@ -243,7 +243,7 @@ def plain_score(fit: Fit, series: Costs) -> float:
     level = series.whiten.sum(axis=1)
     miss = miss - level * float(miss @ level) / float(level @ level)
     terms = 1 + (fit.fixed > 0) + (fit.linear > 0) + 2 * (fit.step is not None)
-    rare = -2 * math.log(COMMON.get(str(fit.order), RARE) * (STEP_RARITY if fit.step is not None else 1.0))
+    rare = -2 * math.log(COMMON_TIMED.get(str(fit.order), RARE_TIMED) * (STEP_RARITY if fit.step is not None else 1.0))
     return float(_scores(miss[None], np.array([terms]))[0]) + rare
 
 

@@ -10,32 +10,37 @@ from scipy.special import gammaln
 from ...notation.orders import Order, parse
 from ..arrays import Floats
 
-COMMON: dict[str, float] = {
-    "1": 1.0,
-    "log log n": 0.003,
-    "log n": 1.0,
-    "log^2 n": 0.008,
-    "sqrt n": 0.3,
-    "n": 1.0,
-    "n log n": 0.6,
-    "n log^2 n": 0.008,
-    "n^1.5": 0.2,
-    "n^1.585": 0.01,
-    "n^2": 1.0,
-    "n^2 log n": 0.2,
-    "n^2.807": 0.003,
-    "n^3": 0.7,
-    "n^3 log n": 0.005,
-    "1.618^n": 0.1,
-    "2^n": 0.7,
-    "n 2^n": 0.1,
-    "n!": 0.5,
+ORDERS: dict[str, tuple[float, float]] = {
+    "1": (1.0, 1.0),
+    "log log n": (0.003, 0.05),
+    "log n": (1.0, 1.0),
+    "log^2 n": (0.008, 0.1),
+    "sqrt n": (0.3, 0.3),
+    "n": (1.0, 1.0),
+    "n log n": (0.6, 1.0),
+    "n log^2 n": (0.008, 0.1),
+    "n^1.5": (0.2, 0.3),
+    "n^1.585": (0.01, 0.15),
+    "n^2": (1.0, 1.0),
+    "n^2 log n": (0.2, 0.3),
+    "n^2.807": (0.003, 0.05),
+    "n^3": (0.7, 1.0),
+    "n^3 log n": (0.005, 0.05),
+    "n^4": (0.0, 0.3),
+    "1.618^n": (0.1, 0.3),
+    "2^n": (0.7, 1.0),
+    "n 2^n": (0.1, 0.1),
+    "3^n": (0.0, 0.1),
+    "n!": (0.5, 0.3),
 }
-"""The orders that growth is named by, and how common each is among programs: a rare one needs better evidence."""
-RARE = 0.01
-"""How common any other order is."""
+"""The orders that growth is named by, from slow to fast, and how common each is among programs: where time names it,
+and where counted work does. A rare one needs better evidence, and time more than work, since noise and caches bend it.
+Time does not look for what has 0."""
+COMMON_TIMED = {order: common for order, (common, _) in ORDERS.items() if common}
+COMMON_COUNTED = {order: common for order, (_, common) in ORDERS.items()}
+RARE_TIMED, RARE_COUNTED = 0.01, 0.003  # how common any other order is
 
-CATALOGUE: tuple[Order, ...] = tuple(map(parse, COMMON))
+CATALOGUE: tuple[Order, ...] = tuple(map(parse, COMMON_TIMED))
 
 
 def log_values(order: Order, sizes: Floats) -> Floats:

@@ -4,8 +4,8 @@ A question is a verdict as users read it: who leads over a range of sizes, where
 cost grows by. It is settled when more trials would not change it: a lead that is beyond doubt, a tie within 2 %, a
 crossover known within 5 % or to a whole number, one plausible order. It is open when the trials that the rest of the
 time allows would be expected to settle it, and beyond reach when they would not. What is to be expected follows from
-what was seen: errors fall with the square root of the number of processes (stochastic curtailment: Lan, Simon and Halperin,
-Communications in Statistics C 1, 1982, 207-219).
+what was seen: errors fall with the square root of the number of processes (stochastic curtailment: Lan, Simon and
+Halperin, Communications in Statistics C 1, 1982, 207-219).
 """
 
 from __future__ import annotations

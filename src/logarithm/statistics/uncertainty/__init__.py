@@ -1,4 +1,4 @@
-"""How sure everything is: one model of errors, which all comparisons ask. Imports NumPy and SciPy alone.
+"""How sure everything is: one model of errors, which all comparisons ask.
 
 The logarithm of a cost, or of a ratio of two costs in the same heat, is
 

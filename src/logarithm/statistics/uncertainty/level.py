@@ -4,10 +4,10 @@ A value is the logarithm of a cost or of a ratio. With i for sizes, l for proces
 
     value(i, h) = level(i) + process(l) + place(i, l) + trial(i, h)
 
-All heats of a process share what is that process's own: where its memory lies, how its dictionaries are ordered. So a process counts
-once, however many heats it has, and a level is the mean over processes of their own means. Its error comes from how far
-processes lie apart (Kalibera and Jones, Rigorous benchmarking in reasonable time, ISMM 2013): the part that all sizes of
-a process share, and the part that each size has of its own, which trials are in too.
+All heats of a process share what is that process's own: where its memory lies, how its dictionaries are ordered. So a
+process counts once, however many heats it has, and a level is the mean over processes of their own means. Its error
+comes from how far processes lie apart (Kalibera and Jones, Rigorous benchmarking in reasonable time, ISMM 2013): the
+part that all sizes of a process share, and the part that each size has of its own, which trials are in too.
 
 Few processes say little of how far processes lie apart, so what is known of it beforehand counts as two more: a scaled
 inverse chi-squared law, by which the level follows Student's t (Gelman et al., Bayesian Data Analysis, 2013, 3.3;
@@ -128,14 +128,16 @@ def level_of(values: Floats, processes: NDArray[np.int32], is_ours: bool = True)
     if len(numbers) < 2 or not known:
         spread = _moderated(np.nansum(apart**2, axis=1), np.maximum(many - 1, 0))
         one = ONE_PROCESS if is_ours else 0.0
-        # One process says nothing of that spread: what is known of it is all there is. Spreads are half their own, half of all.
+        # One process says nothing of that spread: what is known of it is all there is. Spreads are half their own, half
+        # of all.
         freedom = 2.0 * np.maximum(many - 1, 0) + TRIAL_FREEDOM
         return Level(typical, np.sqrt(spread / effective), one, freedom, MANY, len(numbers) if is_ours else 0)
     count = len(numbers)
     common = cast(Floats, np.nanmean(apart, axis=0))
     common = np.nan_to_num(common)
     rest = apart - common[None, :]
-    # What a process has of its own at a size: its place, and what its trials leave, of which a few leave more than many.
+    # What a process has of its own at a size: its place, and what its trials leave, of which a few leave more than
+    # many.
     noise = np.where(there, within / np.maximum(counts, 1), 0.0)
     cells_free = max(float(there.sum()) - len(typical) - count + 1, 1.0)
     left = cells_free / float(there.sum())

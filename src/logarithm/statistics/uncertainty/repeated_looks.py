@@ -17,9 +17,9 @@ DOUBTLESS = 0.0006  # the same for all looks together at which a run may end
 def lead_share(sizes: int, error: float = LEAD_ERROR) -> float:
     """How surely a lead must be one at each side of each size, so that over all of them twins rarely get a leader.
 
-    The error is spent in equal parts on the chances there are: the spread between processes, which all sizes share, and the sizes
-    themselves, of which neighbours tell the same (Bonferroni; Dunn, Journal of the American Statistical Association 56,
-    1961, 52-64).
+    The error is spent in equal parts on the chances there are: the spread between processes, which all sizes share, and
+    the sizes themselves, of which neighbours tell the same (Bonferroni; Dunn, Journal of the American Statistical
+    Association 56, 1961, 52-64).
 
     Args:
         sizes: how many are looked at.

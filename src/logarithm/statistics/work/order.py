@@ -22,33 +22,10 @@ import numpy as np
 
 from ...notation.orders import Order, parse
 from ..arrays import Floats
-from ..growth.catalogue import log_values
+from ..growth.catalogue import COMMON_COUNTED, RARE_COUNTED, log_values
 from ..growth.exact import Exact, closed_form
 from ..series import Series
 
-COMMON: dict[str, float] = {
-    "1": 1.0,
-    "log log n": 0.05,
-    "log n": 1.0,
-    "log^2 n": 0.1,
-    "sqrt n": 0.3,
-    "n": 1.0,
-    "n log n": 1.0,
-    "n log^2 n": 0.1,
-    "n^1.5": 0.3,
-    "n^1.585": 0.15,
-    "n^2": 1.0,
-    "n^2 log n": 0.3,
-    "n^2.807": 0.05,
-    "n^3": 1.0,
-    "n^3 log n": 0.05,
-    "n^4": 0.3,
-    "1.618^n": 0.3,
-    "2^n": 1.0,
-    "n 2^n": 0.1,
-    "3^n": 0.1,
-    "n!": 0.3,
-}
 LOWER = tuple(map(parse, ("1", "log n", "sqrt n", "n", "n log n", "n^2", "n^2 log n", "n^3")))
 LEAST, SMALLEST = 5, 3  # sizes, and the smallest of them that tells of the order
 SPAN, MANY = 8.0, 10  # the largest size over the smallest, at least, unless there are so many
@@ -57,7 +34,6 @@ TERMS_MOST, SHARE_LEAST, LEADS, LEADING, NEGATIVE = 2, 0.05, 0.5, 8.0, 3.0
 SHARE_BEFORE = 0.01  # of the work, at the last size but two
 PLAUSIBLE, TEMPER = 6.0, 2.0  # in the score
 HUGE = 600.0  # in the logarithm of a term
-FREE = 0.003  # how common other orders are
 
 
 @dataclass(frozen=True, slots=True)
@@ -171,7 +147,7 @@ def _forms_by_terms(sizes: tuple[float, ...]) -> dict[int, tuple[list[tuple[Orde
 
 def _forms(x: Floats) -> Iterator[tuple[Order, ...]]:
     """A leading term, alone and with up to two lower ones."""
-    for order in map(parse, COMMON):
+    for order in map(parse, COMMON_COUNTED):
         if float(log_values(order, x[-1:])[0]) > HUGE:
             continue
         lower = [each for each in LOWER if each.rank < order.rank]
@@ -189,7 +165,7 @@ def _free(x: Floats) -> Iterator[tuple[Order, ...]]:
         *(Order(base=base) for base in bases),
     ]
     for order in free:
-        if str(order) not in COMMON:
+        if str(order) not in COMMON_COUNTED:
             yield (order,)
             yield order, LOWER[0]
 
@@ -208,7 +184,7 @@ def _scored(group: list[tuple[Order, ...]], columns: Floats, y: Floats, error: F
     count, many = columns.shape[1:]
     chi = (rest**2).sum(axis=1)
     share = weights[:, 0] * columns[:, -1, 0] / y[-1]
-    rare = np.array([math.log(COMMON.get(str(form[0]), FREE)) for form in group])
+    rare = np.array([math.log(COMMON_COUNTED.get(str(form[0]), RARE_COUNTED)) for form in group])
     score = count * np.log(chi / count + 0.1) + 2 * many * count / (count - many - 1) - 2 * rare
     score += LEADING * np.maximum(0.0, np.log(LEADS / np.maximum(share, 1e-9))) + NEGATIVE * (weights[:, 1:] < 0).sum(
         axis=1

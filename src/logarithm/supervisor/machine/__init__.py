@@ -1,1 +1,1 @@
-"""What machine this is, and how noisy it is now. Imports `measuring.shared` and the logbook's records."""
+"""What machine this is, and how noisy it is now."""

@@ -1,4 +1,4 @@
-"""The child side of a walk: one call on a small counted instance, event by event, for teaching."""
+"""The worker's side of a walk: one call on a small counted instance, event by event, for teaching."""
 
 from __future__ import annotations
 

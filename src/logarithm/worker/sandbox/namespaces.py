@@ -1,4 +1,4 @@
-"""An enclosure for code that was handed in: what it cannot see, it cannot read, change, call or end.
+"""A sandbox for code that was handed in: what it cannot see, it cannot read, change, call or end.
 
 Linux gives a process a world of its own (namespaces, see `man 7 namespaces`): a file system that shows Python and its
 libraries to be read and one small folder to be written, no network, and no process but its own. When the first process
@@ -36,11 +36,11 @@ class NotPossibleError(Exception):
     """The system cannot keep handed-in code apart; the text says what it refused."""
 
 
-def enclose(room: str, hidden: str, readable: Iterable[str]) -> None:
-    """Go into an enclosure. Returns in its first process; the one that called stays outside, and ends with it.
+def enter_sandbox(room: str, hidden: str, readable: Iterable[str]) -> None:
+    """Go into a sandbox. Returns in its first process; the one that called stays outside, and ends with it.
 
     Args:
-        room: an empty folder, on which the enclosure is built.
+        room: an empty folder, on which the sandbox is built.
         hidden: the study's folder, which is not to be seen even where it lies among Python's own.
         readable: folders of Python and its libraries.
 
@@ -112,7 +112,7 @@ def _build(library: ctypes.CDLL, room: str, hidden: str, readable: Iterable[str]
 
 
 def _show(library: ctypes.CDLL, path: Path, shown: Path) -> None:
-    """Let a path be seen in the enclosure, with what lies below it."""
+    """Let a path be seen in the sandbox, with what lies below it."""
     shown.parent.mkdir(parents=True, exist_ok=True)
     if path.is_symlink():
         shown.symlink_to(path.readlink())

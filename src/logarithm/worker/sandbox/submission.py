@@ -1,7 +1,7 @@
-"""The child side of code that was handed in: in an enclosure, with its own file and instances that are given.
+"""The worker's side of code that was handed in: in a sandbox, with its own file and instances that are given.
 
-Neither the study nor its reference, referee or families are in this process. What it replies is data that the parent
-judges elsewhere, and what it says of itself is held against what the parent sees from outside.
+Neither the study nor its reference, referee or families are in this process. What it replies is data that the
+supervisor judges elsewhere, and what it says of itself is held against what the supervisor sees from outside.
 """
 
 from __future__ import annotations
@@ -17,14 +17,14 @@ from ...notation.encoding import decoded
 from ...notation.sizes import Number
 from ...protocol import clock
 from ...protocol.replies import Failure
-from ...protocol.requests import NOT_ENCLOSED, Case, Limits
+from ...protocol.requests import NO_SANDBOX, Case, Limits
 from ...study.files.loading import functions_of, last_line
 from ...study.parts import Contender, Family
 from ...study.study import Study
 from ..bench import Bench
 from ..limits import bound_memory, die_with_parent, fence, private_streams
 from ..serve import say, serve_all
-from .namespaces import NotPossibleError, enclose, pythons_own
+from .namespaces import NotPossibleError, enter_sandbox, pythons_own
 
 KEPT_MOST = 64
 
@@ -47,24 +47,24 @@ class Given(Family):
 
 
 def main() -> None:
-    """Read what the case is, go into the enclosure, load the code, and serve requests."""
+    """Read what the case is, go into the sandbox, load the code, and serve requests."""
     die_with_parent()
     requests, replies = private_streams()
     told = json.loads(requests.readline())
     del told["kind"]
     case = Case(**told)
     limits = Limits(**case.limits)
-    if case.enclosed:
+    if case.sandboxed:
         try:
-            enclose(case.room, case.hidden, pythons_own())
+            enter_sandbox(case.room, case.hidden, pythons_own())
         except NotPossibleError as error:
-            return say(replies, Failure(reason="SandboxError", detail=f"{NOT_ENCLOSED}: {error}"))
+            return say(replies, Failure(reason="SandboxError", detail=f"{NO_SANDBOX}: {error}"))
     else:
         os.chdir(case.room)
     file = Path(case.file)
     file.write_bytes(case.text.encode("latin-1"))
     bound_memory(limits)
-    fence(limits, case.enclosed)
+    fence(limits, case.sandboxed)
     clock.disable_gc()
     try:
         code = functions_of(file, [case.function], importable=False)[0]

@@ -290,13 +290,13 @@ def _by_size(title: str, findings: Findings, sizes: Sequence[Number], names: tup
     return table
 
 
-def _chosen(ladders: Sequence[Sequence[Number]], most: int) -> list[Number]:
-    """At most so many sizes, evenly along the ladder, both ends among them.
+def _chosen(series: Sequence[Sequence[Number]], most: int) -> list[Number]:
+    """At most so many sizes, evenly spread, both ends among them.
 
     A size that some skipped between others of theirs, as those that were added near a crossover, is left out.
     """
-    every = sorted({size for ladder in ladders for size in ladder})
-    own = [(set(ladder), min(ladder), max(ladder)) for ladder in ladders if ladder]
+    every = sorted({size for sizes in series for size in sizes})
+    own = [(set(sizes), min(sizes), max(sizes)) for sizes in series if sizes]
     shared = [size for size in every if all(size in there or not low < size < high for there, low, high in own)]
     sizes = shared if len(shared) > 1 else every
     return [sizes[at] for at in units.evenly(len(sizes), most)]

@@ -300,10 +300,10 @@ def _learned(findings: Findings) -> Iterator[str]:
 
 
 def _notes(findings: Findings, everything: bool) -> Iterator[str]:
-    """What else is worth telling; where ladders ended early is summed up, unless everything is asked for."""
+    """What else is worth telling; where sizes ended early is summed up, unless everything is asked for."""
     ended: dict[str, list[NoteFinding]] = {}
     for found in findings.notes:
-        if found.topic == "ladder" and not everything:
+        if found.topic == "sizes" and not everything:
             ended.setdefault(CAUSES.get(found.cause, CAUSES["budget"]), []).append(found)
         else:
             yield note(found)
