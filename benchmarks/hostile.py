@@ -1,3 +1,4 @@
+"""What is handed in may lie or harm: fifty submissions that do, beside honest ones, with compared answers and a referee.
 
 python benchmarks/hostile.py            all in one class, twice (some minutes)
 python benchmarks/hostile.py --only 12  one of them beside the honest ones, with the table that it leads to

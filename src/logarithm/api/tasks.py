@@ -10,7 +10,7 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Unpack
 
-from ..study.run_options import Names, RunOptions
+from ..study.run_options import Names, RaceOptions, RunOptions
 from ..study.study import Study
 
 if TYPE_CHECKING:
@@ -109,7 +109,14 @@ def measure_on(
 
 
 def rehearse(
-    study: Asked, sizes: str | None = None, budget: str | None = None, quiet: bool = False, **options: Any
+    study: Asked,
+    sizes: str | Number | Sequence[Number] | None = None,
+    budget: str | None = None,
+    quiet: bool = False,
+    *,
+    ceiling: str | None = None,
+    family: Names = None,
+    only: Names = None,
 ) -> Rehearsal:
     """Do the contenders agree, which traps are there, how long will measuring take? Nothing is measured.
 
@@ -118,7 +125,7 @@ def rehearse(
         sizes: other sizes, such as "8..4096".
         budget: that measuring would have.
         quiet: show no progress.
-        options: `ceiling`, `family` and `only`, as of `measure`.
+        ceiling, family, only: as of `measure`.
 
     Raises:
         StudyError: where the study cannot be used, or a family makes no instance.
@@ -128,8 +135,9 @@ def rehearse(
     from .subject import opened
 
     with opened(study) as (plan, file, _):
-        said = options if sizes is None else {"sizes": sizes, **options}
-        return rehearsed(plan, file, settings_of(plan, budget, said), quiet)
+        said = {"sizes": sizes, "ceiling": ceiling, "family": family, "only": only}
+        settings = settings_of(plan, budget, {name: each for name, each in said.items() if each is not None})
+        return rehearsed(plan, file, settings, quiet)
 
 
 def verify(
@@ -291,7 +299,7 @@ def race(
     within: float = 1e-9,
     out: str | Path | None = None,
     quiet: bool = False,
-    **options: Any,
+    **options: Unpack[RaceOptions],
 ) -> Findings:
     """Race functions of one argument over ready-made families; the first is the one others are compared with.
 

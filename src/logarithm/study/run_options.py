@@ -10,12 +10,10 @@ from ..notation.sizes import Number
 Names = str | Sequence[str] | None
 
 
-class RunOptions(TypedDict, total=False):
-    """What may be said of a run beside its budget; each with the words that `--help` has for it."""
+class RaceOptions(TypedDict, total=False):
+    """What may be said of every run, each with the words that `--help` has for it."""
 
     ceiling: Annotated[str, "How long a single call may take."]
-    sizes: Annotated[str | Number | Sequence[Number] | None, "Other sizes, such as 8..4096."]
-    family: Annotated[Names, "Only this family; may be repeated."]
     only: Annotated[Names, "Only this contender; may be repeated."]
     metric: Annotated[Names, "time, memory, steps, comparisons or a tally; may be repeated."]
     seed: Annotated[int, "Instances and the order of trials follow from it."]
@@ -23,6 +21,13 @@ class RunOptions(TypedDict, total=False):
     memory: Annotated[str | None, "How much memory a contender may fill, such as 2GiB; else half."]
     inputs: Annotated[Literal["fresh", "same"], "Take inputs in turn, or repeat the same one on purpose."]
     whole_budget: Annotated[bool, "Use all of the budget, even when everything is settled before."]
+
+
+class RunOptions(RaceOptions, total=False):
+    """What may be said of a run beside its budget."""
+
+    sizes: Annotated[str | Number | Sequence[Number] | None, "Other sizes, such as 8..4096."]
+    family: Annotated[Names, "Only this family; may be repeated."]
 
 
 class Defaults(RunOptions, total=False):
