@@ -119,7 +119,7 @@ def import_table(
 def export(
     logbook: LogbookArgument = None,
     out: Annotated[
-        Path | None, typer.Option("--out", help="A file whose name ends in .csv or .json; else CSV on standard output.")
+        Path | None, typer.Option("--out", help="A file, such as times.csv or times.json; else CSV on standard output.")
     ] = None,
     wide: Annotated[bool, typer.Option("--wide", help="A column a contender, for a spreadsheet.")] = False,
     overwrite: Overwrite = False,
