@@ -16,7 +16,6 @@ import os
 from collections.abc import Callable
 from dataclasses import dataclass
 from multiprocessing import Pool
-from types import SimpleNamespace
 
 os.environ.update(OMP_NUM_THREADS="1", OPENBLAS_NUM_THREADS="1")
 
@@ -28,11 +27,11 @@ from logarithm.statistics.comparison.pair import compare_pair
 from logarithm.statistics.growth.catalogue import COMMON_TIMED, log_values
 from logarithm.statistics.growth.fit import fit_growth, ratio_of
 from logarithm.statistics.growth.forecast import cost_at
-from logarithm.statistics.logbooks.contrast import contrast
+from logarithm.statistics.logbooks.contrast import changes_between
 from logarithm.statistics.series import arrange
 from logarithm.statistics.speed import at_typical_speed
 
-ALL = ("life", "place", "wave", "spike", "unequal", "drift")
+ALL = ("process", "place", "wave", "spike", "unequal", "drift")
 LAWS: dict[str, Callable] = {"n": lambda n: n, "n log n": lambda n: n * np.log2(n), "n^2": lambda n: n**2}
 TRIAL, AROUND, BASE = 0.008, 0.001, 2e-5
 SIZES = np.unique(np.round(np.geomspace(16, 16384, 12)))
@@ -104,7 +103,7 @@ def trials_of(chance: np.random.Generator, design: Design, costs: np.ndarray, da
     true = costs[who, at]
     calls = np.maximum(1, np.round(TRIAL / true))
     log = np.log(true) + math.exp(chance.uniform(math.log(0.01), math.log(0.05))) * chance.standard_normal(len(true))
-    if "life" in has:
+    if "process" in has:
         log += (between * chance.standard_normal((many, design.processes)))[who, process]
     if "place" in has:
         log += (0.01 * chance.standard_normal((many, sizes, design.processes)))[who, at, process]
@@ -197,20 +196,14 @@ def twice(chance: np.random.Generator, design: Design, slower: float = 0.0) -> d
     costs = np.stack([law, 1.3 * law])
     one, two, between = Noise.of(chance), Noise.of(chance), chance.uniform(0.01, 0.04)
     two = Noise(two.factor, two.dwell, one.feels)  # the code feels the machine alike; the machine is as it is
-    books = [
-        SimpleNamespace(
-            trials=trials_of(chance, design, costs * (1 + more), day, between),
-            study=SimpleNamespace(budget=1.0),
-            path="made up",
-        )
-        for more, day in ((0.0, one), (slower, two))
-    ]
-    rows = [SimpleNamespace(contender=name, family="f", stage=None, metric="time") for name in "ab"]
-    found = (SimpleNamespace(growth=[], crossovers=[], costs=rows),) * 2
-    changes, _ = contrast(*books, found)
+    runs = [trials_of(chance, design, costs * (1 + more), day, between) for more, day in ((0.0, one), (slower, two))]
+    before, noise = at_typical_speed(runs[0])
+    after, _ = at_typical_speed(runs[1], noise.pace)
+    series = [arrange(trials, costs, is_ours=True) for trials, costs in zip(runs, (before, after), strict=True)]
+    changes = changes_between(*series)
     return {
         "change claimed": any(each.verdict != "no difference seen" for each in changes),
-        "exit 1": any(each.is_slower_than(0.10) for each in changes),
+        "exit 1": any(each.slower_by(0.10) is not None for each in changes),
         "interval of a change": [each.overall.low <= 1 + slower <= each.overall.high for each in changes],
     }
 

@@ -272,10 +272,10 @@ def _asked(room: Path, kind: str, names: tuple[str, str]) -> float:
             subprocess.run(["javac", "-d", build, room / f"{name}.java"], check=True)
             commands.append(["java", "-cp", build, name])
     # One process has much of its own, with what is compiled and where it lies, so there are three of each.
-    return statistics.median(_one_life(commands, files) for _ in range(3))
+    return statistics.median(_one_process(commands, files) for _ in range(3))
 
 
-def _one_life(commands: list, files: list[Path]) -> float:
+def _one_process(commands: list, files: list[Path]) -> float:
     started = [subprocess.Popen(each, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True) for each in commands]
 
     def ask(process: subprocess.Popen, line: str) -> str:

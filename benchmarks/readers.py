@@ -54,7 +54,14 @@ def logbook() -> bytes:
             for name, cost in (("sweep", 40 * size), ("grid", 900 + 9 * size)):
                 rows.append(
                     {
-                        **{"kind": "trial", "contender": name, "family": "calm", "size": size, "heat": heat, "life": 1},
+                        **{
+                            "kind": "trial",
+                            "contender": name,
+                            "family": "calm",
+                            "size": size,
+                            "heat": heat,
+                            "process": 1,
+                        },
                         **{"calls": 10, "elapsed": cost * 10 + heat, "overhead": 3.5, "pace": [900, 910]},
                     }
                 )

@@ -23,10 +23,10 @@ from pathlib import Path
 
 import msgspec
 import numpy as np
-from logarithm.run.plan.advice import Prospect
 
 from coverage import LAWS, SIZES, Design, Noise, crossed, drifted, series_of, tell, trials_of
 from logarithm.logbook.memory import Trials
+from logarithm.results.questions import Remaining
 from logarithm.statistics.comparison.pair import PairComparison, compare_pair
 from logarithm.statistics.comparison.pairs import compare_pairs
 from logarithm.statistics.growth.fit import fit_growth, ratio_of
@@ -55,7 +55,7 @@ def until_settled(trials: Trials) -> tuple[list, float]:
         if process < PROCESSES_LEAST:
             continue
         series = series_of(part(trials, kept))
-        rest = Prospect(budget - spent, START, {(name, "f", float(n)): POINT for name in names for n in SIZES}, {})
+        rest = Remaining(budget - spent, START, {(name, "f", float(n)): POINT for name in names for n in SIZES}, {})
         asked = questions({}, compare_pairs(series, {}), rest)
         if not any(each.state == OPEN for each in asked):
             break
@@ -67,11 +67,14 @@ def part(trials: Trials, kept: np.ndarray) -> Trials:
     """Some of the trials."""
     return Trials(
         trials.keys,
-        *(getattr(trials, name)[kept] for name in ("series", "size", "heat", "life", "cost", "cpu", "pace", "calls")),
+        *(
+            getattr(trials, name)[kept]
+            for name in ("series", "size", "heat", "process", "cost", "cpu", "pace", "calls")
+        ),
     )
 
 
-def duel_of(series: list) -> PairComparison:
+def pair_of(series: list) -> PairComparison:
     law = None
     if all(len(each.sizes) >= 4 for each in series):
         law = ratio_of(*(fit_growth(each.sizes, each.costs) for each in series))
@@ -90,7 +93,7 @@ def twins(chance: np.random.Generator, apart: float) -> dict:
     costs = law / law[-1] * 0.004
     trials = run_of(chance, np.stack([costs, costs * (1 + apart)]))
     series, share = until_settled(trials)
-    stopped, whole = duel_of(series), duel_of(series_of(part(trials, trials.process <= PROCESSES)))
+    stopped, whole = pair_of(series), pair_of(series_of(part(trials, trials.process <= PROCESSES)))
     truth = 1 / (1 + apart)
     return {
         "a leader, until settled": any(zone.sign for zone in stopped.zones),
@@ -110,7 +113,7 @@ def crossing(chance: np.random.Generator, laws: tuple[str, str]) -> dict:
         ("until settled", series),
         ("whole budget", series_of(part(trials, trials.process <= PROCESSES))),
     ):
-        near = [each for each in duel_of(run).crossings if abs(math.log(each.size / truth)) < 0.7]
+        near = [each for each in pair_of(run).crossings if abs(math.log(each.size / truth)) < 0.7]
         found[f"missed, {name}"] = not near
         if near:
             best = min(near, key=lambda each: abs(math.log(each.size / truth)))

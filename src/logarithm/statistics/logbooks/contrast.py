@@ -16,8 +16,8 @@ from ...errors import AnalysisError, LogarithmError
 from ...logbook.memory import Logbook
 from ...results.base import Interval
 from ...results.contrast import FASTER, SAME, SLOWER, AtSize, Change, Contrast, Contrasts, Moved
-from ...results.findings import Findings
-from ..analyse import analyse
+from ...results.findings import Findings, GrowthFinding
+from ..analyse import analyse, is_ours
 from ..comparison.pair import EFFECT
 from ..series import Series, arrange
 from ..speed import at_typical_speed
@@ -83,26 +83,39 @@ def contrast(logbooks: Sequence[Logbook], anyway: bool = False) -> Contrast | Co
 
 def _contrast(one: tuple[Logbook, Findings], other: tuple[Logbook, Findings], warnings: list[str]) -> Contrast:
     """What changed, for every contender in both logbooks."""
-    (before, _), (after, _) = one, other
-    found = one[1], other[1]
+    (before, before_found), (after, after_found) = one, other
     costs, noise = at_typical_speed(before.trials)
-    first = {each.key: each for each in arrange(before.trials, costs, is_ours=before.study.budget is not None)}
+    first = arrange(before.trials, costs, is_ours=is_ours(before))
     costs, _ = at_typical_speed(after.trials, noise.pace)
-    second = {each.key: each for each in arrange(after.trials, costs, is_ours=after.study.budget is not None)}
-    changes = [
-        change for key in first if key in second and (change := _change(first[key], second[key], found)) is not None
-    ]
+    second = arrange(after.trials, costs, is_ours=is_ours(after))
+    changes = changes_between(first, second, (before_found.growth, after_found.growth))
     if not changes:
         raise AnalysisError(
             f"{before.path} and {after.path} have no contender, family and size in common: nothing can be compared"
         )
-    order = [each.key for each in found[0].costs]
+    order = [each.key for each in before_found.costs]
     changes.sort(key=lambda each: order.index(each.key))
     axis = "n" if before.study.axis == "size" else before.study.axis
-    return Contrast((before.path.stem, after.path.stem), axis, changes, _moved(*found), warnings)
+    names = before.path.stem, after.path.stem
+    return Contrast(names, axis, changes, _moved(before_found, after_found), warnings)
 
 
-def _change(one: Series, other: Series, found: tuple[Findings, Findings]) -> Change | None:
+Growths = tuple[Sequence[GrowthFinding], Sequence[GrowthFinding]]
+
+
+def changes_between(before: Sequence[Series], after: Sequence[Series], growths: Growths = ((), ())) -> list[Change]:
+    """What changed in every series that both runs have.
+
+    Args:
+        before, after: the series of two runs, at one pace of the machine.
+        growths: how they grow, as far as that is known.
+    """
+    later = {each.key: each for each in after}
+    found = (_change(each, later[each.key], growths) for each in before if each.key in later)
+    return [change for change in found if change is not None]
+
+
+def _change(one: Series, other: Series, found: Growths) -> Change | None:
     sizes, rows, columns = np.intersect1d(one.sizes, other.sizes, return_indices=True)
     if not len(sizes) or (one.costs[rows] <= 0).any() or (other.costs[columns] <= 0).any():
         return None
@@ -131,13 +144,7 @@ def _change(one: Series, other: Series, found: tuple[Findings, Findings]) -> Cha
     verdict = SAME
     if abs(mean) > max(mean_sure, EFFECT):
         verdict = SLOWER if mean > 0 else FASTER
-    growths = [
-        next(
-            (each for each in findings.growth if each.key == one.key),
-            None,
-        )
-        for findings in found
-    ]
+    growths = [next((each for each in rows if each.key == one.key), None) for rows in found]
     orders = [each.order if each else None for each in growths]
     plausible = [[row.order for row in each.plausible] if each else [] for each in growths]
     is_new = bool(all(orders) and orders[0] not in plausible[1] and orders[1] not in plausible[0])
