@@ -79,7 +79,8 @@ def every_result(folder: Path) -> list[Result]:
         quickest=1e-3,
         typical=1.1e-3,
         slowest=1.4e-3,
-        stalls=0.01,
+        others=0.2,
+        pressure=0.3,
         processor=None,
         bias=bias,
     )

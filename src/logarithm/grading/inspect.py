@@ -11,7 +11,7 @@ from __future__ import annotations
 import random
 from collections.abc import Callable, Collection, Iterator
 from contextlib import suppress
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
@@ -137,7 +137,7 @@ def is_bad(record: AnyRecord) -> bool:
 
 def look_at(study: Study, study_file: Path, job: LookJob) -> list[AnyRecord]:
     """Everything that can be seen of one contender without timing it."""
-    judge = Judge(study, study_file, reference_of(study), replace(limits(2, job.memory), processor=None))
+    judge = Judge(study, study_file, reference_of(study), limits(2, job.memory))
     look = _Look(study, study_file, study.the_contender(job.name), job, judge)
     try:
         look.all()

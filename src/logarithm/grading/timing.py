@@ -26,7 +26,7 @@ from ..study.parts import Contender, Family
 from ..study.study import Study
 from ..supervisor.failed import Failed
 from ..supervisor.limits import limits
-from ..supervisor.machine.facts import quiet_processor
+from ..supervisor.machine.idle import ProcessorClaim
 from ..supervisor.sandboxed import WHOLE_LIMIT, SandboxedWorker, Seen, seen_from_outside
 from ..supervisor.worker import Worker
 from .judge import Judge, reference_of, sandboxed_of
@@ -68,14 +68,16 @@ class Batch(msgspec.Struct, frozen=True):
 
 def times(study: Study, study_file: Path, job: TimeJob) -> list[AnyRecord]:
     """Times of each submission in turn with the reference."""
-    judge = Judge(study, study_file, reference_of(study), limits(2, job.memory))
+    claim = ProcessorClaim()
+    processor = claim.take()
+    judge = Judge(study, study_file, reference_of(study), limits(2, job.memory, processor=processor))
     seen: list[AnyRecord] = []
     try:
         batches = [batch for family in study.families[:FAMILIES] for batch in _batches(study, family, judge, job)]
         for some in (job.names[at : at + TOGETHER] for at in range(0, len(job.names), TOGETHER)):
             # On the processor that is timed on.
             workers = [
-                sandboxed_of(study, study_file, study.the_contender(name), job.memory, job.trusted, quiet_processor())
+                sandboxed_of(study, study_file, study.the_contender(name), job.memory, job.trusted, processor)
                 for name in some
             ]
             try:
@@ -101,6 +103,7 @@ def times(study: Study, study_file: Path, job: TimeJob) -> list[AnyRecord]:
         seen += untimed_all([name for name in job.names if name not in there], str(error))
     finally:
         judge.end()
+        claim.release()
     return seen
 
 

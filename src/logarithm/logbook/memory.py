@@ -12,6 +12,7 @@ from typing import Any, cast
 import numpy as np
 from numpy.typing import NDArray
 
+from ..protocol.scheduling import TOGETHER
 from .records import (
     AnyRecord,
     Assessed,
@@ -44,10 +45,12 @@ _READ = [attrgetter(name) for name in ("size", "heat", "process", "calls", "elap
 class Trials:
     """The trials as columns of equal length, in the order of the logbook.
 
-    `series` is an index into `keys`, the (contender, family, stage, metric) of each series. `cost` is seconds
-    for one call, or the value of another metric; `cpu` is seconds of processor time for one call, NaN where
-    it was not read. `calls` is how many calls a trial made. `pace` is, before and after each trial, the seconds of a
-    fixed piece of work, shape (rows, 2); `during` the same during a long one, NaN where it was not read.
+    `series` is an index into `keys`, the (contender, family, stage, metric) of each series. `cost` is seconds for one
+    call, without the time that others had the processor, or the value of another metric; `wall` is the time that
+    passed, and `queued` that in which a call could have run but others had the processor, NaN where it was not read;
+    `cpu` is seconds of processor time for one call, NaN where it was not read. `calls` is how many calls a trial made.
+    `pace` is, before and after each trial, the seconds of a fixed piece of work, shape (rows, 2); `during` the same
+    during a long one, NaN where it was not read.
     """
 
     keys: list[tuple[str, str, str | None, str]]
@@ -60,6 +63,8 @@ class Trials:
     pace: NDArray[np.float64]
     calls: NDArray[np.float64]
     during: NDArray[np.float64] | None = None
+    wall: NDArray[np.float64] | None = None
+    queued: NDArray[np.float64] | None = None
 
     def __len__(self) -> int:
         return len(self.series)
@@ -116,9 +121,12 @@ class _Columns:
         series = np.fromiter(map(self.codes.__getitem__, zip(who, family, stage, metric, strict=True)), np.int32, many)
         size, heat, process, calls, elapsed, overhead = (np.fromiter(map(read, trials), float, many) for read in _READ)
         busy = _optional([trial.cpu for trial in trials])
+        queued = _optional([trial.queued for trial in trials])
         with np.errstate(divide="ignore", invalid="ignore"):
-            cost = np.where(calls > 0, (elapsed - overhead) * NANO / calls, np.nan)
+            wall = np.where(calls > 0, (elapsed - overhead) * NANO / calls, np.nan)
+            cost = np.where(calls > 0, (_own(elapsed, busy, queued) - overhead) * NANO / calls, np.nan)
             busy = np.where(calls > 0, busy * NANO / calls, np.nan)
+            queued = np.where(calls > 0, queued * NANO / calls, np.nan)
         if metric.count("time") < many:
             given = _optional([trial.value for trial in trials])
             cost = np.where(np.isnan(given), cost, given)
@@ -127,7 +135,7 @@ class _Columns:
         pace = np.fromiter(both, np.float64, 2 * many).reshape(-1, 2) * NANO
         during = _optional([trial.during for trial in trials]) * NANO
         whole = tuple(np.clip(each, 0, NUMBER_MOST).astype(np.int32) for each in (heat, process))
-        self.parts.append((series, size, *whole, cost, busy, pace, calls, during))
+        self.parts.append((series, size, *whole, cost, busy, pace, calls, during, wall, queued))
 
     def trials(self) -> Trials:
         if not self.parts:
@@ -145,6 +153,13 @@ class _Columns:
             own = np.array([key[which] == name for key in self.codes], dtype=bool)
             kept[:rows] &= ~own[series[:rows].astype(np.intp)]
         return [column[kept] for column in columns]
+
+
+def _own(wall: NDArray[np.float64], ran: NDArray[np.float64], queued: NDArray[np.float64]) -> NDArray[np.float64]:
+    """`protocol.scheduling.own_time` of many trials, shape (rows,); wall time where the queue was not read."""
+    alone = wall - queued
+    together = (ran + queued > TOGETHER * wall) & (ran > alone)
+    return np.where(np.isnan(ran) | np.isnan(queued) | together, wall, np.minimum(wall, np.maximum(ran, alone)))
 
 
 def _optional(column: list[float | None]) -> NDArray[np.float64]:

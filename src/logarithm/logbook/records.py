@@ -115,7 +115,8 @@ class FamilyRecord(Record, tag="family"):
 class Trial(Record, tag="trial", gc=False):
     """One observation. For time: nanoseconds between two readings for `calls` calls, `overhead` of them the loop's.
 
-    `cpu` is the processor's time for them, and `pace` what a fixed piece of work took right before and right after.
+    `cpu` is the processor's time for them, `queued` the time in which they could have run but others had the
+    processor, and `pace` what a fixed piece of work took right before and right after.
     `during` is what that took during a long trial, on the whole.
     The trial took `instances` in turn, from the one with this `seed` on, with a copy for each call where it `copies`,
     and waited for a `promise` (a future, an iterator …) where one is returned. It was `at` so many seconds into the
@@ -135,6 +136,7 @@ class Trial(Record, tag="trial", gc=False):
     elapsed: float = 0
     overhead: float = 0
     cpu: float | None = None
+    queued: float | None = None
     pace: tuple[float, float] | None = None
     during: float | None = None
     copies: bool = False

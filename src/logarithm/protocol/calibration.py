@@ -30,8 +30,8 @@ Time = Callable[[int, int], Timed]
 def lengthen(time: Time, target: int, timed: Timed) -> Timed:
     """Make more and more calls on one instance until they last for `target` nanoseconds. Returns the last trial."""
     calls = timed.calls
-    while timed.elapsed < target and calls < CALLS_MOST:
-        longer = 1.1 * calls * target / max(timed.elapsed, 1)
+    while timed.own < target and calls < CALLS_MOST:
+        longer = 1.1 * calls * target / max(timed.own, 1)
         calls = round_calls(min(max(longer, calls + 1), calls * 10))
         timed = time(calls, 1)
     return timed
@@ -67,7 +67,7 @@ def warm_up(time: Callable[[int], Timed], first: int, most: int) -> Warmed:
     reply, until = Warmed(steady=False), now() + most
     while not reply.steady and now() < until:
         timed = time(first)
-        reply.readings.append((timed.calls, max(0, round(timed.elapsed - timed.overhead))))
+        reply.readings.append((timed.calls, max(0, round(timed.own - timed.overhead))))
         first += timed.calls
         reply.steady = is_steady(reply.readings)
     return reply

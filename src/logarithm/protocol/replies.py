@@ -7,6 +7,7 @@ from typing import Any
 
 from ..counting.walk.event import Event
 from .message import Message
+from .scheduling import own_time
 
 Number = int | float
 
@@ -109,6 +110,7 @@ class Timed(Reply):
         calls: how many calls were made.
         elapsed: nanoseconds between the readings of the clock, `overhead` of them its own and the loop's.
         cpu: nanoseconds of processor time; None where they cannot be read.
+        queued: nanoseconds in which it could have run, but others had the processor; None where they cannot be read.
         pace: what a fixed piece of work took right before and right after.
         during: what it took during a long trial, as it is read now and then; 0 where it was not.
         peak: the most bytes of memory the process ever held; 0 where it was not looked at.
@@ -117,6 +119,7 @@ class Timed(Reply):
     calls: int
     elapsed: int
     cpu: int | None = None
+    queued: int | None = None
     overhead: float = 0.0
     pace: tuple[int, int] = (0, 0)
     during: int = 0
@@ -124,13 +127,18 @@ class Timed(Reply):
 
     @property
     def call(self) -> float:
-        """Nanoseconds of one call, at least a part of one."""
-        return max(self.elapsed - self.overhead, 1.0) / self.calls
+        """Nanoseconds of one call, others' time left out; at least a part of one."""
+        return max(self.own - self.overhead, 1.0) / self.calls
+
+    @property
+    def own(self) -> float:
+        """Nanoseconds that were the contender's own; see `protocol.scheduling`."""
+        return own_time(self.elapsed, self.cpu, self.queued)
 
     @property
     def is_away(self) -> bool:
-        """Whether the processor was elsewhere for much of the time: taken by others, or not needed."""
-        return self.cpu is not None and self.elapsed >= AWAY_LEAST_NS and self.cpu < (1 - AWAY_SHARE) * self.elapsed
+        """Whether it did not need the processor for much of the time, or, where no queue is read, did not have it."""
+        return self.cpu is not None and self.own >= AWAY_LEAST_NS and self.cpu < (1 - AWAY_SHARE) * self.own
 
 
 @dataclass(slots=True, kw_only=True, eq=False, repr=False)

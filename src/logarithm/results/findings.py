@@ -272,7 +272,10 @@ class About(Part):
 
 
 class RunFinding(Part, rename={"processes": "lives", "noise": "weather"}):
-    """How it was measured; `noise` is the machine's: quiet, unsettled or noisy, empty where it is not known.
+    """How it was measured; `noise` is the machine's: quiet, noisy or busy, empty where it is not known.
+
+    `others` is the share of the time of trials that other programs had the processor, which is taken off; None where
+    the system does not tell.
 
     `settled` is whether more trials within the `budget` would change no verdict, None where nobody asked; `unsettled`
     names what is open. `elapsed` and `budget` are seconds.
@@ -292,6 +295,7 @@ class RunFinding(Part, rename={"processes": "lives", "noise": "weather"}):
     budget: float | None = None
     settled: bool | None = None
     unsettled: list[str] = []
+    others: float | None = None
 
 
 class Findings(Result, kw_only=True, rename={"native": "hidden", "repeated": "learned"}):

@@ -10,6 +10,23 @@ from .base import Frames, Part, Result
 LEARNT = 1.1  # from this ratio of fresh to repeated cost on, a processor has learnt an input
 
 
+OTHERS_QUIET, OTHERS_BUSY = 0.03, 0.1  # of the time, that others had the processor
+SPREAD_QUIET = 1.15  # upper over lower decile of the pace
+
+
+def noise_word(spread: float | None, others: float | None) -> str:
+    """A machine in a word: quiet, noisy (its pace changes) or busy (others have the processor); empty where unknown.
+
+    >>> noise_word(1.05, 0.0), noise_word(1.4, 0.01), noise_word(1.05, 0.3), noise_word(None, None)
+    ('quiet', 'noisy', 'busy', '')
+    """
+    if (others or 0.0) >= OTHERS_BUSY:
+        return "busy"
+    if spread is None:
+        return ""
+    return "quiet" if spread < SPREAD_QUIET and (others or 0.0) < OTHERS_QUIET else "noisy"
+
+
 class LengthBias(Part):
     """How many times cheaper one input of a length gets when it is repeated."""
 
@@ -42,7 +59,9 @@ class Conditions(Result):
         empty: what a call of a function that does nothing costs.
         smallest: the smallest cost of a call that can be told from one that does nothing.
         quickest, typical, slowest: the first percentile, median and ninth decile of a fixed piece of work.
-        stalls: the share of the time lost to moments at which nothing ran for more than a millisecond.
+        others: the share of the time in which others had the processor: in the queue for it, or in another machine that
+            shares it.
+        pressure: the share of the last minute in which something waited for a processor; None where that is not told.
         processor: the one that contenders are kept to, None where all may be used.
         bias: what the processor learns of inputs that are repeated.
     """
@@ -56,7 +75,8 @@ class Conditions(Result):
     quickest: float
     typical: float
     slowest: float
-    stalls: float
+    others: float
+    pressure: float | None
     processor: int | None
     bias: RepeatedBias
 
@@ -64,6 +84,11 @@ class Conditions(Result):
     def lengths(self) -> list[LengthBias]:
         """What the processor learns, by the length of the input."""
         return self.bias.lengths
+
+    @property
+    def word(self) -> str:
+        """Quiet, noisy or busy."""
+        return noise_word(self.spread, self.others)
 
     @property
     def spread(self) -> float:

@@ -11,6 +11,7 @@ from ..protocol.requests import Limits
 from ..study.parts import Contender
 from ..study.study import Study
 from ..supervisor.limits import limits
+from ..supervisor.machine.idle import ProcessorClaim
 from ..supervisor.pool import WorkerPool
 from ..supervisor.validate import Kind
 from .plan.settings import Settings
@@ -32,6 +33,7 @@ class Processes:
         starting: seconds that starting all workers took.
         free: names of contenders that are not kept to one processor.
         warmed: design points that were timed in this process.
+        claim: the processor that contenders are kept to.
         pool: the workers of this process.
     """
 
@@ -42,6 +44,7 @@ class Processes:
     starting: float = 0.1
     free: set[str] = field(default_factory=set)
     warmed: set[DesignPoint] = field(default_factory=set)
+    claim: ProcessorClaim = field(default_factory=ProcessorClaim)
     pool: WorkerPool = field(init=False)
 
     def __post_init__(self) -> None:
@@ -78,7 +81,7 @@ class Processes:
 
     def _started(self, number: int, tracks: list[Track]) -> WorkerPool:
         contenders = contenders_of(tracks)
-        bounds = limits(len(contenders), self.settings.memory, self.settings.budget)
+        bounds = limits(len(contenders), self.settings.memory, self.settings.budget, self.claim.take())
         return WorkerPool(self.study, self.study_file, contenders, self._seed(number), bounds, self.free)
 
     def _seed(self, number: int) -> int:
@@ -91,3 +94,4 @@ class Processes:
     def end(self) -> None:
         """End every worker."""
         self.pool.end()
+        self.claim.release()

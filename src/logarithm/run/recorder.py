@@ -65,6 +65,7 @@ class Book:
                 elapsed=timed.elapsed,
                 overhead=round(timed.overhead, 1),
                 cpu=timed.cpu,
+                queued=timed.queued,
                 pace=timed.pace if any(timed.pace) else None,
                 during=timed.during or None,
                 copies=copies,

@@ -206,6 +206,7 @@ def _run(logbook: Logbook, series: list[Series], noise: Noise) -> RunFinding:
         noise=noise.word,
         spread=noise.spread,
         disturbed=noise.disturbed,
+        others=noise.others,
         budget=logbook.study.budget,
         settled=close.settled if close else None,
         unsettled=close.unsettled if close else [],
@@ -213,7 +214,10 @@ def _run(logbook: Logbook, series: list[Series], noise: Noise) -> RunFinding:
 
 
 def _occupation(logbook: Logbook) -> list[NoteFinding]:
-    """Say of which contenders processor time and wall time differ much: they wait, or use several processors."""
+    """Say of which contenders processor time and own time differ much: they wait, or use several processors.
+
+    Where the queue for a processor was not read, waiting cannot be told from other programs' time.
+    """
     trials = logbook.trials
     wall, busy = trials.cost * trials.calls, trials.cpu * trials.calls
     # A short trial is too coarse a measure of processor time.

@@ -10,8 +10,11 @@ with the slope β found by iteratively reweighted least squares with Huber's wei
 1981, chapter 7), and each cost is brought to the run's typical pace. A contender that waits for memory feels a
 slow moment less than one that computes, so each series has its own β; long trials average over several waves,
 so they have another than short ones. Where the pace was read all through a long trial, it is treated as a short one
-at that pace. A trial during which the pace changed is left out, and so is one during which others had the processor,
-where most trials of its design point had it all the time.
+at that pace. A trial during which the pace changed is left out.
+
+Before that, the time that others had the processor is taken off (`protocol.scheduling`). Where it cannot be, because
+the system does not tell it or several threads worked at once, a trial with much of it is left out, if most trials of
+its design point have little.
 """
 
 from __future__ import annotations
@@ -24,6 +27,7 @@ from numpy.typing import NDArray
 
 from ..logbook.memory import Trials
 from ..notation.metrics import TIMED
+from ..results.machine import noise_word
 from .arrays import Floats
 
 CHANGED = 0.12  # the pace before and after a trial differs by this share: the trial is disturbed
@@ -33,7 +37,7 @@ TOLD = 0.05  # a trial that weighs less says nothing
 LONG_SHARE = 0.5  # of the slope of short trials, for long ones where these are too few to tell
 SLOPE_MOST = 1.3
 ROWS_LEAST = 12
-AWAY, AWAY_LEAST = 0.1, 0.002  # others had the processor for this share of a trial of so many seconds at least
+AWAY_SHARE, AWAY_LEAST_S = 0.1, 0.002  # others had the processor for this share of a trial of so many seconds at least
 MOST_AWAY = 0.5  # of the trials of a design point: with more, its contender waits
 HUBER = 1.345
 
@@ -42,20 +46,20 @@ HUBER = 1.345
 class Noise:
     """How noisy the machine was: `spread` is the ratio of the upper to the lower decile of its pace.
 
-    `disturbed` is the share of trials during which the pace changed, `pace` the typical one in seconds. All are None
-    where pace was not read.
+    `disturbed` is the share of trials during which the pace changed, `pace` the typical one in seconds; None where pace
+    was not read. `others` is the share of the time of all trials that others had the processor; None where that was
+    not.
     """
 
     spread: float | None
     disturbed: float | None
     pace: float | None = None
+    others: float | None = None
 
     @property
     def word(self) -> str:
-        """Quiet, unsettled or noisy; empty where it is not known."""
-        if self.spread is None:
-            return ""
-        return "quiet" if self.spread < 1.1 else "unsettled" if self.spread < 1.3 else "noisy"
+        """Quiet, noisy or busy; empty where it is not known."""
+        return noise_word(self.spread, self.others)
 
 
 def at_typical_speed(trials: Trials, pace_of_another: float | None = None) -> tuple[Floats, Noise]:
@@ -71,10 +75,11 @@ def at_typical_speed(trials: Trials, pace_of_another: float | None = None) -> tu
     """
     cost = np.array(trials.cost, dtype=np.float64)
     cost[_taken_away(trials)] = np.nan
+    others = share_of_others(trials)
     is_time = np.array([key[3] in TIMED for key in trials.keys], dtype=bool)[trials.series]
     read = np.isfinite(trials.pace).all(axis=1) & (trials.pace > 0).all(axis=1) & is_time & (cost > 0)
     if read.sum() < ROWS_LEAST:
-        return cost, Noise(None, None)
+        return cost, Noise(None, None, None, others)
     ends = np.log(trials.pace[read])
     pace = ends.mean(axis=1)
     disturbed = np.abs(ends[:, 0] - ends[:, 1]) > CHANGED
@@ -113,22 +118,39 @@ def at_typical_speed(trials: Trials, pace_of_another: float | None = None) -> tu
     steady = np.bincount(point, weights=~disturbed)
     apart = disturbed & (short > 0.5) & (steady[point] >= KEPT)
     cost[np.flatnonzero(read)[apart]] = np.nan
-    return cost, Noise(float(np.exp(high - low)), float(disturbed.mean()), float(np.exp(middle)))
+    return cost, Noise(float(np.exp(high - low)), float(disturbed.mean()), float(np.exp(middle)), others)
 
 
 def _taken_away(trials: Trials) -> NDArray[np.bool_]:
-    """The trials during which others had the processor, shape (rows,).
+    """The trials of which others had much of the processor's time, which cannot be taken off, shape (rows,).
 
-    A contender that waits by itself does so in most trials of a design point; these are then what it costs.
+    Where no queue was read, a contender that waits by itself does so in most trials of a design point; these are then
+    what it costs.
     """
     with np.errstate(invalid="ignore"):
-        away = (trials.cpu < (1 - AWAY) * trials.cost) & (trials.cost * trials.calls >= AWAY_LEAST)
+        if trials.queued is None or trials.wall is None:
+            lost = trials.cpu < (1 - AWAY_SHARE) * trials.cost
+        else:
+            unread = np.isnan(trials.queued) & (trials.cpu < (1 - AWAY_SHARE) * trials.cost)
+            lost = unread | ((trials.queued > AWAY_SHARE * trials.wall) & (trials.cost >= trials.wall))
+        away = lost & (trials.cost * trials.calls >= AWAY_LEAST_S)
     if not away.any():
         return away
     sizes = np.unique(trials.size)
     point = trials.series.astype(np.int64) * len(sizes) + np.searchsorted(sizes, trials.size)
     share = np.bincount(point, weights=away) / np.maximum(np.bincount(point), 1)
     return np.asarray(away & (share[point] <= MOST_AWAY), dtype=np.bool_)
+
+
+def share_of_others(trials: Trials) -> float | None:
+    """The share of the time of all trials in which others had the processor; None where that was not read."""
+    if trials.queued is None or trials.wall is None:
+        return None
+    read = np.isfinite(trials.queued) & np.isfinite(trials.wall) & (trials.wall > 0)
+    if not read.any():
+        return None
+    passed = float((trials.wall * trials.calls)[read].sum())
+    return float((np.minimum(trials.queued, trials.wall) * trials.calls)[read].sum()) / passed
 
 
 def _alike(slopes: list[tuple[float, float] | None]) -> list[float | None]:

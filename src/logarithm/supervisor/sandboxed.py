@@ -6,6 +6,7 @@ each request and of all, memory, processes, files, and what it may send.
 
 from __future__ import annotations
 
+import base64
 import contextlib
 import ctypes
 import os
@@ -16,7 +17,7 @@ import tempfile
 import threading
 import time
 from collections.abc import Sequence
-from dataclasses import asdict, dataclass, replace
+from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
 
@@ -67,7 +68,7 @@ class SandboxedWorker(Worker):
     ) -> None:
         assert contender.source is not None
         self.contender = contender
-        self.limits = replace(limits(2, memory), processor=processor)
+        self.limits = limits(2, memory, processor=processor)
         self.room = tempfile.mkdtemp(prefix="logarithm-sandboxed-")
         self.until = time.monotonic() + WHOLE_LIMIT
         self.outbox: queue.Queue[bytes | None] = queue.Queue()
@@ -80,7 +81,7 @@ class SandboxedWorker(Worker):
         case = Case(
             contender.name,
             file_name(contender.source.file),
-            text.decode("latin-1"),
+            base64.b64encode(text).decode("ascii"),
             contender.source.function,
             list(families),
             self.room,

@@ -74,7 +74,12 @@ def expected(reply: Reply, kind: type[Kind], seconds: float = math.inf, calls: i
 def _is_possible(timed: Timed, seconds: float, calls: int | None) -> bool:
     made = timed.calls >= 1 and (calls is None or timed.calls <= calls)
     read = 0 <= timed.elapsed <= (seconds + LATE) * 1e9 and timed.overhead >= 0
-    return made and read and (timed.cpu is None or timed.cpu >= 0) and min(*timed.pace, timed.during, timed.peak) >= 0
+    return (
+        made
+        and read
+        and min(timed.cpu or 0, timed.queued or 0) >= 0
+        and min(*timed.pace, timed.during, timed.peak) >= 0
+    )
 
 
 def _bounded(given: Any) -> None:

@@ -12,6 +12,7 @@ from __future__ import annotations
 
 import inspect
 import math
+import os
 from collections.abc import Callable
 from contextlib import nullcontext
 from dataclasses import replace
@@ -24,6 +25,7 @@ from ..protocol import clock
 from ..protocol.calibration import freshened, lengthen, warm_up
 from ..protocol.replies import Calibrated, Timed, Warmed
 from ..protocol.requests import Calibrate, Timing, WarmUp
+from ..protocol.scheduling import ThreadQueue, of_process
 from ..study.parts import Contender
 from ..study.study import Study
 from .lazy import driven, driving, promise_of
@@ -59,7 +61,9 @@ class Bench:
         self.loop: Any = None
         self.cost = clock.overheads()
         self.pacing = SpeedReadings()
-        self.inside = self.busy = 0
+        self.queue = ThreadQueue()
+        self.inside = self.busy = self.queued = 0
+        self.has_threads = False
         self.is_plain_answer = False
 
     def pool(self, family: str, size: Number, seed: int) -> Pool:
@@ -138,6 +142,7 @@ class Bench:
             calls=timed.calls,
             elapsed=timed.elapsed,
             cpu=timed.cpu,
+            queued=timed.queued,
             overhead=timed.overhead,
             pace=timed.pace,
             changes=changes,
@@ -161,19 +166,20 @@ class Bench:
         else:
             call = self.plain
         pace = clock.pace()
-        cpu = clock.busy()
+        queued, cpu = self.queue.read(), clock.busy()
         elapsed, answer = clock.one_call(call, instance)
         promise = promise_of(answer)
         if promise and options.drain is not False:
             more, _ = clock.one_call(lambda promised: driven(promised, self.run), answer)
             elapsed += more
         cpu = clock.busy() - cpu
+        queued = _between(queued, self.queue.read(), elapsed - cpu)
         if options.drain is False or options.finish is not None:
             promise = ""
         if options.drain and not promise:
             promise = "iterator"
         paces = (pace, clock.pace())
-        timed = Timed(calls=1, elapsed=elapsed, cpu=cpu, overhead=self.cost.reading, pace=paces)
+        timed = Timed(calls=1, elapsed=elapsed, cpu=cpu, queued=queued, overhead=self.cost.reading, pace=paces)
         changed = is_changed(instance, before, pool.make(request.seed))
         return changed is not False, promise, timed
 
@@ -190,9 +196,10 @@ class Bench:
         if clock.pending()[0] > GARBAGE_MOST:
             clock.collect()
         before = clock.pace()
-        made, elapsed, overhead, self.busy = 0, 0, 0.0, 0
+        made, elapsed, overhead, self.busy, self.queued = 0, 0, 0.0, 0, 0
         estimate = self.calls.get(key, 0.0)
         is_long = estimate * request.calls > LONG
+        all_threads = of_process(os.getpid()) if self.has_threads else None
         with self.pacing if is_long else nullcontext():
             while made < request.calls:
                 wanted = _piece_of(request.calls - made, estimate)
@@ -205,7 +212,20 @@ class Bench:
         self.calls[key] = estimate
         self.inside += elapsed
         paces, during = (before, clock.pace()), self.pacing.over(elapsed) if is_long else 0
-        return Timed(calls=made, elapsed=elapsed, cpu=self.busy, overhead=overhead, pace=paces, during=during)
+        queued: int | None = self.queued
+        if all_threads is not None and (after := of_process(os.getpid())) is not None:
+            queued = after[1] - all_threads[1]
+        elif self.queue.file is None:
+            queued = None
+        return Timed(
+            calls=made,
+            elapsed=elapsed,
+            cpu=self.busy,
+            queued=queued,
+            overhead=overhead,
+            pace=paces,
+            during=during,
+        )
 
     def piece(self, request: Timing, pool: Pool, among: int) -> Piece:
         """How a piece of a trial is timed."""
@@ -253,12 +273,15 @@ class Bench:
         *given, kept = arguments
         if self.contender.options.keep_gc:
             clock.enable_gc()
-        before, spent = clock.busy(), self.pacing.spent
+        queued, before, spent = self.queue.read(), clock.busy(), self.pacing.spent
+        took = 0
         try:
-            took = loop(*given, kept.append)
-            return took - (self.pacing.spent - spent)
+            took = loop(*given, kept.append) - (self.pacing.spent - spent)
+            return took
         finally:
-            self.busy += max(clock.busy() - before - (self.pacing.spent - spent), 0)
+            cpu = max(clock.busy() - before - (self.pacing.spent - spent), 0)
+            self.busy += cpu
+            self.queued += _between(queued, self.queue.read(), took - cpu) or 0
             clock.disable_gc()
 
     def _building(self, request: Timing, pool: Pool, among: int) -> Piece:
@@ -334,6 +357,14 @@ class Bench:
             return len(inputs), took, self.cost.turn, None
 
         return one
+
+
+def _between(before: int | None, after: int | None, most: int) -> int | None:
+    """The queue between two readings, at most the time in which the contender did not run.
+
+    The first is made a little before the clock is read, and the last a little after, so they may tell too much.
+    """
+    return None if before is None or after is None else max(min(after - before, most), 0)
 
 
 def _tens_of(inputs: list[Any]) -> list[Any]:

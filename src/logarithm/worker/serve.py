@@ -105,6 +105,7 @@ def serve_all(
         try:
             reply = serve(bench, request_of(line), replies)
             reply.threads = threads_now()
+            bench.has_threads = reply.threads > 1
             reply.started = starts() > 0
         except (KeyboardInterrupt, GeneratorExit):
             raise

@@ -4,12 +4,10 @@ from __future__ import annotations
 
 from ...errors import counted
 from ...notation import numbers, words
-from ...results.machine import Conditions, RepeatedBias
+from ...results.machine import OTHERS_BUSY, Conditions, RepeatedBias
 from ...results.rehearsal import Estimate, Rehearsal
 from .. import units
 from ..document import BAD, Document, Line, Section, Span, Table, sections_of, told
-
-QUIET, UNSETTLED = 1.15, 1.5
 
 
 def rehearsal(found: Rehearsal) -> Document:
@@ -83,13 +81,17 @@ def machine(found: Conditions) -> Document:
     lines: list[Line] = [
         f"A call that does nothing costs {clock.show(found.empty, 2)}; "
         f"one of {clock.show(found.smallest, 2)} or more can be told from it.",
-        f"{_noise(found.spread)} the same work takes {numbers.number(found.spread, 2)} times as long in a slow moment "
-        "as in a quick one.",
+        f"The machine is {found.word}: the same work takes {numbers.number(found.spread, 2)} times as long in a slow "
+        "moment as in a quick one.",
         bias(found.bias),
     ]
-    if found.stalls > 0.01:
-        lines.append(f"For {100 * found.stalls:.0f} % of the time something else had the processor.")
-    if found.spread >= QUIET:
+    if found.others >= 0.01:
+        share = f"{100 * found.others:.0f} %"
+        lines.append(f"Other programs had the processor for {share} of the time; that is taken off each trial.")
+    if (found.pressure or 0.0) >= OTHERS_BUSY:
+        share = f"{100 * (found.pressure or 0):.0f} %"
+        lines.append(f"In the last minute some program waited for a processor for {share} of the time.")
+    if found.word != "quiet":
         lines.append("Each trial is compared with the pace around it; a longer --budget helps too.")
     kept = "all processors" if found.processor is None else f"processor {found.processor} of {about.cores}"
     facts = (
@@ -106,9 +108,3 @@ def machine(found: Conditions) -> Document:
     )
     table = Table(None, [(Span(key, ""), value) for key, value in facts], foot=" ")
     return Document("", sections=[told(lines), Section("machine", "", tables=[table])])
-
-
-def _noise(spread: float) -> str:
-    if spread < QUIET:
-        return "The machine is quiet:"
-    return "The machine is unsettled:" if spread < UNSETTLED else "The machine is noisy:"

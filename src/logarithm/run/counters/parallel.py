@@ -8,7 +8,6 @@ import time
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
-from dataclasses import replace
 from pathlib import Path
 
 from ...logbook.records import AnyRecord
@@ -33,7 +32,7 @@ def counting_pool(
     Raises:
         MeasuringError: where one does not start.
     """
-    bounds = replace(limits(len(contenders), memory), processor=None)
+    bounds = limits(len(contenders), memory)
     pool = WorkerPool(study, study_file, contenders, seed, bounds, {contender.name for contender in contenders})
     try:
         pool.greet()

@@ -18,6 +18,7 @@ from ...study.parts import Family
 from ...study.study import Study
 from ...supervisor.failed import Failed
 from ...supervisor.limits import limits
+from ...supervisor.machine.idle import idlest_processor
 from ...supervisor.pool import WorkerPool
 from ..plan.settings import Settings
 from ..plan.track import Track
@@ -142,7 +143,7 @@ def rehearse(
 def rehearsal_pool(study: Study, study_file: Path, tracks: list[Track], settings: Settings) -> Iterator[WorkerPool]:
     """The workers of a single process, for a rehearsal that measures nothing."""
     contenders = list({track.contender.name: track.contender for track in tracks}.values())
-    bounds = limits(len(contenders), settings.memory, settings.budget)
+    bounds = limits(len(contenders), settings.memory, settings.budget, idlest_processor())
     pool = WorkerPool(study, study_file, contenders, settings.seed, bounds, set())
     try:
         pool.greet()

@@ -27,17 +27,6 @@ def this_machine() -> Machine:
     )
 
 
-def quiet_processor() -> int | None:
-    """Return the processor to keep workers to: the last one that we may use, None where there is no choice.
-
-    The first ones are where systems put their own work.
-    """
-    if not hasattr(os, "sched_getaffinity"):
-        return None
-    processors = sorted(os.sched_getaffinity(0))
-    return processors[-1] if len(processors) > 1 else None
-
-
 def caches() -> list[int]:
     """The bytes of the data caches of the first processor, the smallest first; none where the system does not tell."""
     found = set()

@@ -8,8 +8,11 @@ from typing import Any
 
 from ...protocol import clock
 from ...protocol.clock import NANO
+from ...protocol.scheduling import ThreadQueue
 from ...results.machine import Conditions
-from .facts import quiet_processor, this_machine
+from ..processes import on_processor
+from .facts import this_machine
+from .idle import idlest_processor, pressure, stolen_time
 from .repeated_inputs import repeated_bias
 
 WATCHED = 2.0
@@ -23,15 +26,13 @@ def _nothing(_: object) -> None:
 def conditions(watch: float = WATCHED) -> Conditions:
     """StoppingRule the machine for some seconds."""
     cost = clock.overheads()
-    paces, stalled = [], 0.0
-    begun = before = time.monotonic()
-    while before - begun < watch:
-        paces.append(clock.pace() * NANO)
-        now = time.monotonic()
-        # Two rounds of the work were done; what is left of the time was somebody else's.
-        idle = now - before - 3 * paces[-1]
-        stalled += idle if idle > 1e-3 else 0.0
-        before = now
+    processor, paces = idlest_processor(), []
+    with on_processor(processor):
+        queue, stolen = ThreadQueue(), stolen_time(processor)
+        queued, begun = queue.read() or 0, time.monotonic()
+        while (passed := time.monotonic() - begun) < watch:
+            paces.append(clock.pace() * NANO)
+        others = ((queue.read() or 0) - queued) * NANO + stolen_time(processor) - stolen
     cuts = quantiles(paces, n=100)
     # A call that does nothing, timed as contenders are: what its readings differ by is what cannot be seen.
     tens: list[Any] = [(None,) * clock.UNROLLED] * TENS
@@ -46,7 +47,8 @@ def conditions(watch: float = WATCHED) -> Conditions:
         quickest=cuts[0],
         typical=cuts[49],
         slowest=cuts[89],
-        stalls=stalled / (before - begun),
-        processor=quiet_processor(),
+        others=min(max(others / passed, 0.0), 1.0),
+        pressure=pressure(),
+        processor=processor,
         bias=repeated_bias(),
     )

@@ -15,6 +15,7 @@ import psutil
 from ...errors import one_line
 from ...protocol import clock
 from ...protocol.requests import Limits
+from ...protocol.scheduling import of_process, own_time
 from ..failed import Failed, exit_of
 from ..processes import bound, end_group, peak_memory
 from .exchange import OUTPUT_MOST
@@ -22,12 +23,18 @@ from .exchange import OUTPUT_MOST
 
 @dataclass(frozen=True, slots=True)
 class Ran:
-    """What was seen of some calls: nanoseconds, those of the processor, the peak of resident bytes, the answer."""
+    """What was seen of some calls: nanoseconds, those it ran and stood in the queue, the peak of bytes, the answer."""
 
     elapsed: int
     cpu: int | None
+    queued: int | None
     peak: int
     answer: str
+
+    @property
+    def own(self) -> float:
+        """Nanoseconds that were its own; see `protocol.scheduling`."""
+        return own_time(self.elapsed, self.cpu, self.queued)
 
 
 def run_once(command: list[str], folder: Path, limits: Limits, limit: float, watched: bool = False) -> Ran:
@@ -56,8 +63,7 @@ def run_once(command: list[str], folder: Path, limits: Limits, limit: float, wat
         try:
             if watched:
                 held = max(held, _watched_peak(process.pid))
-            cpu = _waited(process)
-            elapsed = clock.now() - start
+            cpu, queued, elapsed = _waited(process, start)
         finally:
             watch.cancel()
             end_group(process.pid)
@@ -69,17 +75,28 @@ def run_once(command: list[str], folder: Path, limits: Limits, limit: float, wat
         text = out.read(OUTPUT_MOST + 1)
         if len(text) > OUTPUT_MOST:
             raise Failed("floods", f"it prints more than {OUTPUT_MOST // 2**20} MiB")
-        return Ran(elapsed, cpu, held, text.decode("utf-8", "replace"))
+        return Ran(elapsed, cpu, queued, held, text.decode("utf-8", "replace"))
 
 
-def _waited(process: subprocess.Popen[bytes]) -> int | None:
-    """Wait for the end of a process. Returns its nanoseconds of processor time, where the system tells them."""
+def _waited(process: subprocess.Popen[bytes], start: int) -> tuple[int | None, int | None, int]:
+    """Wait for the end of a process that began at a reading of the clock.
+
+    Returns its nanoseconds of processor time, those in the queue, where the system tells them, and those that passed.
+    """
     if not hasattr(os, "wait4"):
         process.wait()
-        return None
+        return None, None, clock.now() - start
+    seen = None
+    if hasattr(os, "waitid"):
+        # Between its exit and its removal a process can still be asked.
+        os.waitid(os.P_PID, process.pid, os.WEXITED | os.WNOWAIT)
+        elapsed = clock.now() - start
+        seen = of_process(process.pid)
     _, status, used = os.wait4(process.pid, 0)
     process.returncode = os.waitstatus_to_exitcode(status)
-    return round((used.ru_utime + used.ru_stime) * 1e9)
+    if seen is None:
+        elapsed = clock.now() - start
+    return round((used.ru_utime + used.ru_stime) * 1e9), None if seen is None else seen[1], elapsed
 
 
 def started(command: list[str], folder: Path, out: Any, errors: Any, given: Any) -> subprocess.Popen[bytes]:

@@ -12,6 +12,7 @@ from typing import IO
 
 from ...errors import one_line
 from ...protocol.requests import Limits
+from ...protocol.scheduling import of_process
 from ..failed import Failed
 from ..processes import bound, end_with_children, on_processor, peak_memory
 from .command import Ran, left, started
@@ -54,12 +55,20 @@ class Kept:
             for path in wanted:
                 self.order(f"load {path}")
             self.loaded = wanted
+        before = of_process(self.process.pid)
         self.say(f"run {calls}")
         said = self.read(limit, "done")
+        after = of_process(self.process.pid)
         words = said.split(" ", 2)
         if words[0] != "done" or len(words) < 2 or not words[1].isdigit():
             raise self.wrong('"done NANOSECONDS ANSWER" after run', said)
-        return Ran(int(words[1]), None, peak_memory(self.process.pid), words[2] if len(words) > 2 else "")
+        elapsed, ran, queued = int(words[1]), None, None
+        if before is not None and after is not None:
+            ran, queued = after[0] - before[0], after[1] - before[1]
+            if ran <= elapsed:
+                # It stands in the queue also before it reads the line, which its own clock does not see.
+                queued = min(queued, elapsed - ran)
+        return Ran(elapsed, ran, queued, peak_memory(self.process.pid), words[2] if len(words) > 2 else "")
 
     def order(self, line: str) -> None:
         """Send a line that is to be answered with ok."""

@@ -187,6 +187,7 @@ class ProgramProcess:
             calls=timed.calls,
             elapsed=timed.elapsed,
             cpu=timed.cpu,
+            queued=timed.queued,
             pace=timed.pace,
             instances=instances,
             repeated=repeated,
@@ -211,7 +212,9 @@ class ProgramProcess:
             before = clock.pace()
             ran = self.run(request, request.calls, limit)
             paces = (before, clock.pace())
-        return Timed(calls=request.calls, elapsed=ran.elapsed, cpu=ran.cpu, pace=paces, peak=ran.peak)
+        return Timed(
+            calls=request.calls, elapsed=ran.elapsed, cpu=ran.cpu, queued=ran.queued, pace=paces, peak=ran.peak
+        )
 
     def run(self, request: Request, calls: int, limit: float, watched: bool = False) -> Ran:
         """Make some calls, on the instances in turn; of a command that is `watched` the peak of memory is looked at."""
@@ -228,7 +231,9 @@ class ProgramProcess:
             command = self.command(request, self.file(request, each % among))
             ran.append(run_once(command, self.folder, self.limits, limit, watched))
         elapsed, cpu = sum(each.elapsed for each in ran), sum(each.cpu or 0 for each in ran)
-        return Ran(elapsed, cpu, max(each.peak for each in ran), ran[-1].answer)
+        read = [each.queued for each in ran if each.queued is not None]
+        queued = sum(read) if len(read) == len(ran) else None
+        return Ran(elapsed, cpu, queued, max(each.peak for each in ran), ran[-1].answer)
 
     def startup(self, request: Request, limit: float) -> float | None:
         """Seconds of a run on an empty file, the least of a few; on the given instance where that fails."""
@@ -239,5 +244,5 @@ class ProgramProcess:
         nothing = TimeStartUp(request.family, 0, request.seed)
         for command in (self.command(nothing, empty), self.command(request, self.file(request))):
             with contextlib.suppress(Failed), on_processor(self.limits.processor):
-                return min(run_once(command, self.folder, self.limits, limit).elapsed for _ in range(EMPTY_RUNS)) * 1e-9
+                return min(run_once(command, self.folder, self.limits, limit).own for _ in range(EMPTY_RUNS)) * 1e-9
         return None

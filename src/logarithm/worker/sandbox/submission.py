@@ -6,6 +6,7 @@ supervisor judges elsewhere, and what it says of itself is held against what the
 
 from __future__ import annotations
 
+import base64
 import json
 import os
 from dataclasses import dataclass, field
@@ -62,7 +63,7 @@ def main() -> None:
     else:
         os.chdir(case.room)
     file = Path(case.file)
-    file.write_bytes(case.text.encode("latin-1"))
+    file.write_bytes(base64.b64decode(case.text))
     bound_memory(limits)
     fence(limits, case.sandboxed)
     clock.disable_gc()

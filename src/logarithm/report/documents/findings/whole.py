@@ -12,6 +12,7 @@ from ....notation.metrics import TIMED
 from ....notation.places import Place
 from ....notation.words import place, place_said
 from ....results.findings import FailureFinding, Findings, NoteFinding
+from ....results.machine import OTHERS_QUIET
 from ....results.pairs import Standing
 from ... import units
 from ...document import DIM, STRONG, Document, Line, Section, Span, Table, sections_of
@@ -69,7 +70,9 @@ def heading(findings: Findings) -> Document:
     if run.elapsed is not None:
         facts.append(_ended(findings))
     if run.noise:
-        facts.append(f"machine {run.noise}")
+        taken = run.others is not None and run.others >= OTHERS_QUIET
+        busy = f": other programs had the processor for {100 * (run.others or 0):.0f} % of the time, which is taken off"
+        facts.append(f"machine {run.noise}{busy if taken else ''}")
     if run.reason == "interrupted":
         facts.append("interrupted")
     return Document(words.name(study.name), study.question, " · ".join(facts))

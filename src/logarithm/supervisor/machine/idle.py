@@ -1,0 +1,129 @@
+"""Where to run: the idlest processor, kept by one run at a time; and how much of the time others had it."""
+
+from __future__ import annotations
+
+import contextlib
+import os
+import tempfile
+import time
+from pathlib import Path
+
+import psutil
+from filelock import FileLock, Timeout
+
+SAMPLE = 0.06  # seconds for which processors are looked at
+ALIKE = 0.25  # of that: processors whose shares differ by less are alike
+
+
+class ProcessorClaim:
+    """The processor that a run keeps its contenders to, so that no other run on this machine takes the same."""
+
+    def __init__(self) -> None:
+        self.lock: FileLock | None = None
+
+    def take(self) -> int | None:
+        """The idlest processor that no other run holds, or the idlest of all; None where there is no choice."""
+        self.release()
+        ranked = by_idleness()
+        for processor in ranked:
+            folder = Path(tempfile.gettempdir()) / "logarithm-processors"
+            try:
+                folder.mkdir(mode=0o777, exist_ok=True)
+                lock = FileLock(folder / f"{processor}.lock", timeout=0, mode=0o666, thread_local=False)
+                lock.acquire()
+            except Timeout:
+                continue
+            except OSError:
+                break  # where no lock can be written, runs cannot tell of each other
+            self.lock = lock
+            return processor
+        return ranked[0] if ranked else None
+
+    def release(self) -> None:
+        """Let others have it."""
+        if self.lock is not None:
+            with contextlib.suppress(OSError):
+                self.lock.release()
+            self.lock = None
+
+
+def idlest_processor() -> int | None:
+    """The processor that is idlest now; None where there is no choice."""
+    return next(iter(by_idleness()), None)
+
+
+def by_idleness() -> list[int]:
+    """The processors that we may use, the idlest first; none where there is no choice.
+
+    Of those that are about alike, the one that this process runs on comes last, then those whose core is shared with a
+    busy one, then the first ones, where systems put their own work.
+    """
+    allowed = sorted(os.sched_getaffinity(0)) if hasattr(os, "sched_getaffinity") else []
+    if len(allowed) < 2:
+        return []
+    before = _times()
+    time.sleep(SAMPLE)
+    after = _times()
+    busy = {each: _share(before.get(each), after.get(each)) for each in allowed}
+    ours = _own_processor()
+
+    def rank(processor: int) -> tuple[int, bool, bool, int]:
+        beside = max((busy.get(each, 0.0) for each in _siblings(processor) if each != processor), default=0.0)
+        return round(busy[processor] / ALIKE), processor == ours, beside > ALIKE, -processor
+
+    return sorted(allowed, key=rank)
+
+
+def pressure() -> float | None:
+    """The share of the last minute in which something waited for a processor; None where the system does not tell."""
+    try:
+        for line in Path("/proc/pressure/cpu").read_text(encoding="ascii").splitlines():
+            if line.startswith("some"):
+                return float(line.split("avg60=")[1].split()[0]) / 100
+    except (OSError, ValueError, IndexError):
+        pass
+    return None
+
+
+def stolen_time(processor: int | None) -> float:
+    """Seconds since the start that another machine had a processor, or one of them on average; 0 where not told."""
+    try:
+        each = psutil.cpu_times(percpu=True)
+    except (OSError, RuntimeError):
+        return 0.0
+    some = each if processor is None or processor >= len(each) else [each[processor]]
+    return sum(getattr(times, "steal", 0.0) for times in some) / max(len(some), 1)
+
+
+def _times() -> dict[int, tuple[float, float]]:
+    """Seconds that each processor was busy, and in all."""
+    try:
+        every = enumerate(psutil.cpu_times(percpu=True))
+        return {at: (sum(each) - each.idle - getattr(each, "iowait", 0.0), sum(each)) for at, each in every}
+    except (OSError, RuntimeError):
+        return {}
+
+
+def _share(before: tuple[float, float] | None, after: tuple[float, float] | None) -> float:
+    if before is None or after is None or after[1] <= before[1]:
+        return 0.0
+    return (after[0] - before[0]) / (after[1] - before[1])
+
+
+def _own_processor() -> int | None:
+    """The processor that this process runs on now."""
+    try:
+        return int(Path("/proc/self/stat").read_text().rpartition(")")[2].split()[36])
+    except (OSError, ValueError, IndexError):
+        return None
+
+
+def _siblings(processor: int) -> set[int]:
+    """The processors that share a core with one, itself included."""
+    path = Path(f"/sys/devices/system/cpu/cpu{processor}/topology/thread_siblings_list")
+    found: set[int] = set()
+    with contextlib.suppress(OSError, ValueError):
+        for part in path.read_text().strip().split(","):
+            low, _, high = part.partition("-")
+            found |= set(range(int(low), int(high or low) + 1))
+    return found
