@@ -12,14 +12,14 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from itertools import pairwise
 from statistics import median
-from time import perf_counter_ns, process_time_ns
+from time import perf_counter_ns, process_time_ns, thread_time_ns
 from typing import Any
 
 Call = Callable[[Any], Any]
 Keep = Callable[[Any], None]
 Ten = tuple[Any, Any, Any, Any, Any, Any, Any, Any, Any, Any]
 
-now, busy = perf_counter_ns, process_time_ns
+now, busy, busy_here = perf_counter_ns, process_time_ns, thread_time_ns
 collect, enable_gc, disable_gc, freeze, pending = gc.collect, gc.enable, gc.disable, gc.freeze, gc.get_count
 
 NANO = 1e-9

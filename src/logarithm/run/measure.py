@@ -86,6 +86,8 @@ def measure(
         tell_of_programs(run)
         counted(run)
         Heats(run, rule).all()
+        for name in run.processes.free:
+            run.book.note("occupation", "starts threads or processes, so all contenders ran on all processors", name)
     budget = run.budget
     return Outcome(writer.path, run.heats, run.processes.number, budget.elapsed, budget.inside, found)
 

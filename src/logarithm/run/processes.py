@@ -31,7 +31,7 @@ class Processes:
         study, study_file, settings: what is asked, and how.
         number: of the process that is now; the first is 1.
         starting: seconds that starting all workers took.
-        free: names of contenders that are not kept to one processor.
+        free: the contender that showed that it uses several processors, if any: then nobody is kept to one.
         warmed: design points that were timed in this process.
         claim: the processor that contenders are kept to.
         pool: the workers of this process.

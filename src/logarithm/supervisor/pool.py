@@ -19,7 +19,7 @@ from .worker import Worker
 class WorkerPool:
     """The workers of one process, one for each contender, started together and replaced where one is lost.
 
-    `free` names those that are not kept to one processor; it grows as contenders show that they use several.
+    `free` names who showed that it uses several processors; where there is one, nobody is kept to one.
     """
 
     def __init__(
@@ -42,7 +42,7 @@ class WorkerPool:
         """Let the workers of all others go, and start anew those that are no longer to be kept to one processor."""
         for name in [each for each in self.workers if each not in names]:
             self.workers.pop(name).end()
-        for name in self.free & set(self.workers):
+        for name in list(self.workers) if self.free else ():
             worker = self.workers[name]
             if isinstance(worker, Worker) and worker.limits.processor is not None:
                 worker.end()
@@ -76,14 +76,16 @@ class WorkerPool:
                 worker.end()
             worker = self.workers[contender] = self._start(self.study.the_contender(contender))
         reply = worker.ask(request, kind, limit, calls)
-        if reply.started and contender not in self.free:
-            # Whoever uses several threads or processes may use several processors; begun anew, it is not pinned.
+        if reply.started and not self.free:
+            # Whoever uses several threads or processes may use several processors. All are compared on the same ones,
+            # so all are begun anew, and none is kept to one.
             self.free.add(contender)
-            worker.end()
+            for each in self.workers.values():
+                each.end()
         return reply
 
     def _start(self, contender: Contender) -> Worker | ProgramProcess:
-        limits = replace(self.limits, processor=None) if contender.name in self.free else self.limits
+        limits = replace(self.limits, processor=None) if self.free else self.limits
         if contender.program is not None:
             folder = self.study_file.resolve().parent
             return ProgramProcess(self.study, folder, contender, limits)

@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import contextlib
 import json
-import math
 import os
 import queue
 import re
@@ -29,6 +28,7 @@ from ..protocol.replies import Began, Failure, Ready, Reply
 from ..protocol.requests import Limits
 from ..study.parts import Contender
 from .failed import Failed, exit_of
+from .listening import next_line
 from .processes import end_with_children, halt
 from .validate import LINE_MOST, Kind, expected, reply_of
 
@@ -187,11 +187,10 @@ class Worker:
             self.halted = wanted
 
     def _reply(self, limit: float, late: str) -> Reply:
-        try:
-            line = self.lines.get(timeout=None if math.isinf(limit) else limit)
-        except queue.Empty:
+        line = next_line(self.lines, self.process.pid, limit)
+        if line is None:
             self.end()
-            raise Failed("timeout", late.format(limit=f"{limit:.3g} s"), is_late=True) from None
+            raise Failed("timeout", late.format(limit=f"{limit:.3g} s"), is_late=True)
         if not line.endswith(b"\n"):
             raise self._gone()
         try:

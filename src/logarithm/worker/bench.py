@@ -12,7 +12,6 @@ from __future__ import annotations
 
 import inspect
 import math
-import os
 from collections.abc import Callable
 from contextlib import nullcontext
 from dataclasses import replace
@@ -25,10 +24,10 @@ from ..protocol import clock
 from ..protocol.calibration import freshened, lengthen, warm_up
 from ..protocol.replies import Calibrated, Timed, Warmed
 from ..protocol.requests import Calibrate, Timing, WarmUp
-from ..protocol.scheduling import ThreadQueue, of_process
 from ..study.parts import Contender
 from ..study.study import Study
 from .lazy import driven, driving, promise_of
+from .own_time import OwnTime
 from .pools import MAKING_MOST, POOL_BYTES, Pool, copied, is_changed
 from .speed import LONG, SpeedReadings
 
@@ -61,9 +60,8 @@ class Bench:
         self.loop: Any = None
         self.cost = clock.overheads()
         self.pacing = SpeedReadings()
-        self.queue = ThreadQueue()
-        self.inside = self.busy = self.queued = 0
-        self.has_threads = False
+        self.own = OwnTime()
+        self.inside = 0
         self.is_plain_answer = False
 
     def pool(self, family: str, size: Number, seed: int) -> Pool:
@@ -166,20 +164,22 @@ class Bench:
         else:
             call = self.plain
         pace = clock.pace()
-        queued, cpu = self.queue.read(), clock.busy()
+        self.own.begin()
+        self.own.before()
         elapsed, answer = clock.one_call(call, instance)
         promise = promise_of(answer)
         if promise and options.drain is not False:
             more, _ = clock.one_call(lambda promised: driven(promised, self.run), answer)
             elapsed += more
-        cpu = clock.busy() - cpu
-        queued = _between(queued, self.queue.read(), elapsed - cpu)
+        self.own.after(elapsed)
         if options.drain is False or options.finish is not None:
             promise = ""
         if options.drain and not promise:
             promise = "iterator"
         paces = (pace, clock.pace())
-        timed = Timed(calls=1, elapsed=elapsed, cpu=cpu, queued=queued, overhead=self.cost.reading, pace=paces)
+        timed = Timed(
+            calls=1, elapsed=elapsed, cpu=self.own.ran, queued=self.own.queued, overhead=self.cost.reading, pace=paces
+        )
         changed = is_changed(instance, before, pool.make(request.seed))
         return changed is not False, promise, timed
 
@@ -196,10 +196,10 @@ class Bench:
         if clock.pending()[0] > GARBAGE_MOST:
             clock.collect()
         before = clock.pace()
-        made, elapsed, overhead, self.busy, self.queued = 0, 0, 0.0, 0, 0
+        made, elapsed, overhead = 0, 0, 0.0
         estimate = self.calls.get(key, 0.0)
         is_long = estimate * request.calls > LONG
-        all_threads = of_process(os.getpid()) if self.has_threads else None
+        self.own.begin()
         with self.pacing if is_long else nullcontext():
             while made < request.calls:
                 wanted = _piece_of(request.calls - made, estimate)
@@ -212,16 +212,12 @@ class Bench:
         self.calls[key] = estimate
         self.inside += elapsed
         paces, during = (before, clock.pace()), self.pacing.over(elapsed) if is_long else 0
-        queued: int | None = self.queued
-        if all_threads is not None and (after := of_process(os.getpid())) is not None:
-            queued = after[1] - all_threads[1]
-        elif self.queue.file is None:
-            queued = None
+        self.own.end()
         return Timed(
             calls=made,
             elapsed=elapsed,
-            cpu=self.busy,
-            queued=queued,
+            cpu=self.own.ran,
+            queued=self.own.queued,
             overhead=overhead,
             pace=paces,
             during=during,
@@ -273,16 +269,15 @@ class Bench:
         *given, kept = arguments
         if self.contender.options.keep_gc:
             clock.enable_gc()
-        queued, before, spent = self.queue.read(), clock.busy(), self.pacing.spent
-        took = 0
+        spent = self.pacing.spent
+        self.own.before()
         try:
-            took = loop(*given, kept.append) - (self.pacing.spent - spent)
-            return took
+            took = loop(*given, kept.append)
         finally:
-            cpu = max(clock.busy() - before - (self.pacing.spent - spent), 0)
-            self.busy += cpu
-            self.queued += _between(queued, self.queue.read(), took - cpu) or 0
             clock.disable_gc()
+        aside = self.pacing.spent - spent
+        self.own.after(took, aside)
+        return took - aside
 
     def _building(self, request: Timing, pool: Pool, among: int) -> Piece:
         code = self.contender.code
@@ -357,14 +352,6 @@ class Bench:
             return len(inputs), took, self.cost.turn, None
 
         return one
-
-
-def _between(before: int | None, after: int | None, most: int) -> int | None:
-    """The queue between two readings, at most the time in which the contender did not run.
-
-    The first is made a little before the clock is read, and the last a little after, so they may tell too much.
-    """
-    return None if before is None or after is None else max(min(after - before, most), 0)
 
 
 def _tens_of(inputs: list[Any]) -> list[Any]:

@@ -105,8 +105,8 @@ def serve_all(
         try:
             reply = serve(bench, request_of(line), replies)
             reply.threads = threads_now()
-            bench.has_threads = reply.threads > 1
             reply.started = starts() > 0
+            bench.own.has_threads = reply.threads > 1 or reply.started
         except (KeyboardInterrupt, GeneratorExit):
             raise
         except BaseException as error:  # a contender may raise anything, SystemExit included

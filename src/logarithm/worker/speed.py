@@ -41,9 +41,9 @@ class SpeedReadings:
 
     def _read(self, number: int, frame: object) -> None:  # noqa: ARG002
         # In processor time: where others had the processor meanwhile, that is in the queue of the trial.
-        begun = clock.busy()
+        begun = clock.busy_here()
         self.readings.append(clock.pace())
-        self.spent += clock.busy() - begun
+        self.spent += clock.busy_here() - begun
 
     def over(self, elapsed: int) -> int:
         """The pace over a trial of so many nanoseconds; 0 where too little of it was seen.

@@ -14,6 +14,7 @@ from ...errors import one_line
 from ...protocol.requests import Limits
 from ...protocol.scheduling import of_process
 from ..failed import Failed
+from ..listening import next_line
 from ..processes import bound, end_with_children, on_processor, peak_memory
 from .command import Ran, left, started
 from .exchange import OUTPUT_MOST
@@ -88,11 +89,10 @@ class Kept:
 
     def read(self, limit: float, what: str) -> str:
         """Read a line within `limit` seconds."""
-        try:
-            line = self.lines.get(timeout=limit)
-        except queue.Empty:
+        line = next_line(self.lines, self.process.pid, limit)
+        if line is None:
             self.end()
-            raise Failed("timeout", f"it did not say {what} within {limit:.3g} s") from None
+            raise Failed("timeout", f"it did not say {what} within {limit:.3g} s")
         if not line.endswith(b"\n"):
             raise self.gone() if len(line) < LINE_MOST else Failed("floods", "it says a line of more than 16 MiB")
         self.count += 1

@@ -1,0 +1,35 @@
+"""Waiting for what a process says, as long as it may take: time in which others had the processor is not its own."""
+
+from __future__ import annotations
+
+import math
+import queue
+import time
+
+from ..protocol.clock import NANO
+from ..protocol.scheduling import of_process
+
+WAITING_MOST = 20.0  # times the limit, however long it stood in the queue
+
+
+def next_line(lines: queue.Queue[bytes], process: int, limit: float) -> bytes | None:
+    """The next line that a process says, or None where it took more than `limit` seconds of its own.
+
+    Args:
+        lines: that were heard; an empty one says that there will be no more.
+        process: who says them.
+        limit: seconds, those not counted that it stood in the queue for a processor.
+    """
+    if math.isinf(limit):
+        return lines.get()
+    before, begun = of_process(process), time.monotonic()
+    left = limit
+    while True:
+        try:
+            return lines.get(timeout=left)
+        except queue.Empty:
+            passed, now = time.monotonic() - begun, of_process(process)
+            queued = (now[1] - before[1]) * NANO if before is not None and now is not None else 0.0
+            left = limit - (passed - queued)
+            if left <= 0.01 * limit or passed > WAITING_MOST * limit:
+                return None
