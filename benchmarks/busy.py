@@ -249,7 +249,7 @@ def measured(file: Path, out: str, budget: str) -> dict:
 
 
 def contrast(folder: Path, before: str, after: str) -> tuple[list[float], bool]:
-    """How many times as long calls took at each design point, both at one pace of the machine; and whether it exits 1."""
+    """How many times as long calls took at each design point, at one pace of the machine; and whether it exits 1."""
     command = [COMMAND, "contrast", before, after, "--anyway", "--format", "json"]
     done = subprocess.run([*command, "--fail-on-slower", "10%"], cwd=folder, capture_output=True, text=True)
     found = json.loads(done.stdout)["changes"]

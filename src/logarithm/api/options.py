@@ -72,6 +72,7 @@ def settings_of(study: Study, budget: str | None, options: Mapping[str, Any]) ->
         memory=None if memory is None else capacity(memory),
         same=inputs == "same",
         whole=bool(said.get("whole_budget")),
+        wait=seconds(said["wait"]) if said.get("wait") else 0.0,
     )
 
 

@@ -15,6 +15,7 @@ from ..logbook.files import write_file
 from ..logbook.reading import read_logbook
 from ..logbook.writing import LogbookWriter, fresh_path
 from ..notation.durations import capacity, seconds
+from ..notation.numbers import span
 from ..notation.sizes import parse
 from ..report.progress import bar, warn, watching
 from ..results.findings import FailureFinding
@@ -28,6 +29,7 @@ from ..run.rehearsal.estimate import estimate, heats_within, settled_after
 from ..run.rehearsal.rehearse import rehearsal_pool, rehearse
 from ..run.resume import More, resume
 from ..study.study import Study
+from ..supervisor.machine.idle import wait_for_calm
 from ..supervisor.machine.repeated_inputs import repeated_bias
 from ..supervisor.programs.tools import absent
 from .findings import Findings, findings_of
@@ -54,6 +56,8 @@ def _run(study: Study, file: Path, logbook: Path, settings: Settings, quiet: boo
     rule = LoadedLater()
     shown = watching(study.name, settings.budget, rule, logbook, quiet, verbose)
     with shown as progress, LogbookWriter(logbook) as writer:
+        if settings.wait and not wait_for_calm(settings.wait, lambda what: progress(0.0, what)):
+            warn(f"no calmer moment came within {span(settings.wait)}: measured all the same")
         found = measure(study, file, settings, writer, progress, rule).rehearsed
     for disagreement in found.disagreements:
         warn(str(disagreement))

@@ -275,7 +275,7 @@ class RunFinding(Part, rename={"processes": "lives", "noise": "weather"}):
     """How it was measured; `noise` is the machine's: quiet, noisy or busy, empty where it is not known.
 
     `others` is the share of the time of trials that other programs had the processor, which is taken off; None where
-    the system does not tell.
+    the system does not tell. Where it is `too_busy`, own time spreads so far that verdicts on orders stay open.
 
     `settled` is whether more trials within the `budget` would change no verdict, None where nobody asked; `unsettled`
     names what is open. `elapsed` and `budget` are seconds.
@@ -296,6 +296,7 @@ class RunFinding(Part, rename={"processes": "lives", "noise": "weather"}):
     settled: bool | None = None
     unsettled: list[str] = []
     others: float | None = None
+    too_busy: bool = False
 
 
 class Findings(Result, kw_only=True, rename={"native": "hidden", "repeated": "learned"}):

@@ -41,13 +41,22 @@ class RepeatedBias(Part):
 
     @property
     def until(self) -> int | None:
-        """The largest length at which a repeated input is cheaper; None where there is none."""
-        return max((each.length for each in self.lengths if each.ratio >= LEARNT), default=None)
+        """The largest length at which a repeated input is cheaper, and one beside it too; None where there is none."""
+        return max((each.length for each in self._sure if each.ratio >= LEARNT), default=None)
 
     @property
     def most(self) -> LengthBias:
-        """The length at which it makes most."""
-        return max(self.lengths, key=lambda each: each.ratio)
+        """The length at which it makes most, one beside it agreeing."""
+        return max(self._sure, key=lambda each: each.ratio)
+
+    @property
+    def _sure(self) -> list[LengthBias]:
+        """Each length with what one beside it shows at least as well: a single one may be an interruption."""
+        ratios = [0.0, *(each.ratio for each in self.lengths), 0.0]
+        if len(self.lengths) < 2:
+            return self.lengths
+        beside = [max(ratios[at], ratios[at + 2]) for at in range(len(self.lengths))]
+        return [LengthBias(one.length, min(one.ratio, two)) for one, two in zip(self.lengths, beside, strict=True)]
 
 
 class Conditions(Result):

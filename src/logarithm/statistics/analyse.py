@@ -11,7 +11,7 @@ import numpy as np
 from ..errors import AnalysisError, counted
 from ..logbook.memory import Logbook
 from ..logbook.records import Failure
-from ..notation.metrics import BESIDE, WORK
+from ..notation.metrics import BESIDE, RANKED_TIMES, WORK
 from ..notation.places import Who
 from ..notation.sizes import plain
 from ..results.base import Interval
@@ -27,13 +27,14 @@ from ..results.findings import (
     RunFinding,
     Sample,
 )
-from .claims import claim_for, is_order, judge_claims
+from .claims import claim_for, is_order, judge_claims, undecided
 from .comparison.bands import band_of
 from .comparison.pairs import PairComparisons, compare, compare_pairs, places
 from .comparison.repeated_inputs import bias_of, findings_of, moved
 from .comparison.startup import startups
 from .comparison.warmup import warm_ups
 from .growth.fit import Growth
+from .moment import is_too_busy
 from .naming import name_growth
 from .series import Series, arrange
 from .speed import Noise, at_typical_speed
@@ -79,6 +80,7 @@ def analyse(
     works = works_of(every)
     about, failures = _about(logbook), [_failure(failure, series) for failure in logbook.failures]
     records = {record.name: record for record in logbook.contenders}
+    run = _run(logbook, series, noise)
     growths: dict[Series, Growth] = {}
     growth: list[GrowthFinding] = []
     claims: list[ClaimFinding] = []
@@ -90,7 +92,8 @@ def analyse(
         work = work_of(each) if each.metric == "work" else works.get(whose(each))
         found = name_growth(each, also, record.startup or 0.0, work)
         growth.append(found.finding)
-        claims += judge_claims(record, each, found)
+        judged = judge_claims(record, each, found)
+        claims += undecided(judged) if run.too_busy and each.metric in RANKED_TIMES else judged
         if found.growth is not None:
             growths[each] = found.growth
     comparisons = compare_pairs(series, growths, about.baseline or "", named)
@@ -106,7 +109,7 @@ def analyse(
     ]
     return kind(
         study=about,
-        run=_run(logbook, series, noise),
+        run=run,
         tools={tool: version for each in logbook.contenders for tool, version in each.tools.items()},
         machine={key: value for key, value in msgspec.to_builtins(logbook.machine).items() if key != "kind"},
         growth=growth,
@@ -207,6 +210,7 @@ def _run(logbook: Logbook, series: list[Series], noise: Noise) -> RunFinding:
         spread=noise.spread,
         disturbed=noise.disturbed,
         others=noise.others,
+        too_busy=is_too_busy(series, noise),
         budget=logbook.study.budget,
         settled=close.settled if close else None,
         unsettled=close.unsettled if close else [],

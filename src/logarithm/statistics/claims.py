@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
+import msgspec
 import numpy as np
 
 from ..errors import StudyError
@@ -38,6 +39,14 @@ def judge_claims(record: ContenderRecord, series: Series, named: Named) -> list[
                 found.append(ClaimFinding(*names, None, "work"))
     claim = claim_for(record, series)
     return [*found, *([_judged(claim, series, named.growth, named.finding)] if claim else [])]
+
+
+def undecided(claims: Sequence[ClaimFinding]) -> list[ClaimFinding]:
+    """The same where this is no moment for verdicts: what seems contradicted is undecided."""
+    return [
+        msgspec.structs.replace(each, verdict="undecided", since=None) if each.verdict == "contradicted" else each
+        for each in claims
+    ]
 
 
 def claim_for(record: ContenderRecord, series: Series) -> str | None:

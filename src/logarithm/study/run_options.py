@@ -20,6 +20,7 @@ class RaceOptions(TypedDict, total=False):
     anyway: Annotated[bool, "Measure even where answers disagree."]
     memory: Annotated[str | None, "How much memory a contender may fill, such as 2GiB; else half."]
     inputs: Annotated[Literal["fresh", "same"], "Take inputs in turn, or repeat the same one on purpose."]
+    wait: Annotated[str | None, "Wait at most so long for a moment in which a processor is idle."]
     whole_budget: Annotated[bool, "Use all of the budget, even when everything is settled before."]
 
 

@@ -12,6 +12,7 @@ class Settings:
     """The settings of a run; spans of time in seconds, memory (of one contender) in bytes. Empty tuples mean all.
 
     `same` repeats one instance in a trial, on purpose. `whole` uses all of the budget, though everything is settled.
+    `wait` is how long to wait for an idle processor before the budget begins.
     """
 
     budget: float = 60.0
@@ -26,3 +27,4 @@ class Settings:
     memory: float | None = None
     same: bool = False
     whole: bool = False
+    wait: float = 0.0

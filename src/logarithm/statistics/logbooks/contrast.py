@@ -8,12 +8,15 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
 
-from ...errors import AnalysisError, LogarithmError
+from ...errors import AnalysisError, LogarithmError, named
 from ...logbook.memory import Logbook
+from ...notation import words
+from ...notation.metrics import TIMED
 from ...results.base import Interval
 from ...results.contrast import FASTER, SAME, SLOWER, AtSize, Change, Contrast, Contrasts, Moved
 from ...results.findings import Findings, GrowthFinding
@@ -23,6 +26,7 @@ from ..series import Series, arrange
 from ..speed import at_typical_speed
 from ..uncertainty.level import SURE_SHARE, level_of, reach
 
+NORMAL = 1.96  # standard errors that hold 95 %
 DAY = (
     0.003  # what the same code differs by from one run to another beside the spread of its processes: a standard error
 )
@@ -85,10 +89,17 @@ def _contrast(one: tuple[Logbook, Findings], other: tuple[Logbook, Findings], wa
     """What changed, for every contender in both logbooks."""
     (before, before_found), (after, after_found) = one, other
     costs, noise = at_typical_speed(before.trials)
+    own = unchanged(before, after)
     first = arrange(before.trials, costs, is_ours=is_ours(before))
     costs, _ = at_typical_speed(after.trials, noise.pace)
     second = arrange(after.trials, costs, is_ours=is_ours(after))
-    changes = changes_between(first, second, (before_found.growth, after_found.growth))
+    growths = before_found.growth, after_found.growth
+    day = day_of([each for each in changes_between(first, second) if each.contender in own and each.metric in TIMED])
+    changes = changes_between(first, second, growths, day)
+    if day is not None and abs(day.shift) > EFFECT:
+        same = named([words.said(each) for each in own])
+        share = f"{100 * math.expm1(-day.shift):+.0f} %"
+        warnings = [*warnings, f"times are corrected by {share}, by what {same} took, whose code did not change"]
     if not changes:
         raise AnalysisError(
             f"{before.path} and {after.path} have no contender, family and size in common: nothing can be compared"
@@ -100,22 +111,60 @@ def _contrast(one: tuple[Logbook, Findings], other: tuple[Logbook, Findings], wa
     return Contrast(names, axis, changes, _moved(before_found, after_found), warnings)
 
 
+@dataclass(frozen=True, slots=True)
+class Day:
+    """How much slower all is in the second run, as a logarithm, and the standard error of that."""
+
+    shift: float
+    error: float
+
+
+def unchanged(before: Logbook, after: Logbook) -> list[str]:
+    """The baseline and yardsticks whose code is the same in both logbooks: they tell one day from another."""
+    code = {each.name: each.code for each in after.contenders}
+    own = [each for each in before.contenders if (each.baseline or each.yardstick) and each.code]
+    return [each.name for each in own if code.get(each.name) == each.code]
+
+
+def day_of(changes: Sequence[Change]) -> Day | None:
+    """What the changes of contenders whose code is the same have in common; None where there are none.
+
+    Their mean, weighted by their errors, with the larger of its own error and that by which they lie apart (Cochran,
+    Biometrics 10, 1954, 101-129).
+    """
+    if not changes:
+        return None
+    means = np.log([each.overall.value for each in changes])
+    errors = np.maximum(np.log([each.overall.high / each.overall.low for each in changes]) / (2 * NORMAL), 1e-6)
+    weights = errors**-2 / (errors**-2).sum()
+    shift = float(weights @ means)
+    apart = float(np.sqrt(weights @ (means - shift) ** 2 / max(len(means) - 1, 1)))
+    return Day(shift, max(float((errors**-2).sum() ** -0.5), apart))
+
+
 Growths = tuple[Sequence[GrowthFinding], Sequence[GrowthFinding]]
 
 
-def changes_between(before: Sequence[Series], after: Sequence[Series], growths: Growths = ((), ())) -> list[Change]:
+def changes_between(
+    before: Sequence[Series], after: Sequence[Series], growths: Growths = ((), ()), day: Day | None = None
+) -> list[Change]:
     """What changed in every series that both runs have.
 
     Args:
         before, after: the series of two runs, at one pace of the machine.
         growths: how they grow, as far as that is known.
+        day: by which times are corrected, where it is known.
     """
     later = {each.key: each for each in after}
-    found = (_change(each, later[each.key], growths) for each in before if each.key in later)
+    found = (
+        _change(each, later[each.key], growths, day if each.metric in TIMED else None)
+        for each in before
+        if each.key in later
+    )
     return [change for change in found if change is not None]
 
 
-def _change(one: Series, other: Series, found: Growths) -> Change | None:
+def _change(one: Series, other: Series, found: Growths, day: Day | None) -> Change | None:
     sizes, rows, columns = np.intersect1d(one.sizes, other.sizes, return_indices=True)
     if not len(sizes) or (one.costs[rows] <= 0).any() or (other.costs[columns] <= 0).any():
         return None
@@ -124,9 +173,10 @@ def _change(one: Series, other: Series, found: Growths) -> Change | None:
         logs = np.log(series.costs[at])
         there = np.isfinite(logs).any(axis=0)
         levels.append(level_of(logs[:, there], series.processes[there], series.is_ours))
-    apart = levels[1].typical - levels[0].typical
+    shift, day_error = (day.shift, day.error) if day is not None else (0.0, 0.0)
+    apart = levels[1].typical - levels[0].typical - shift
     own = np.hypot(levels[0].own, levels[1].own)
-    shared = math.hypot(levels[0].shared, levels[1].shared, DAY)
+    shared = math.hypot(levels[0].shared, levels[1].shared, DAY, day_error)
     freedom = np.minimum(levels[0].own_freedom, levels[1].own_freedom), min(each.shared_freedom for each in levels)
     # Each size is a chance to see a change that is none: together they have the share of one.
     every = 1 - (1 - CHANGE_SHARE) / len(sizes)

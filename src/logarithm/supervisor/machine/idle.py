@@ -6,11 +6,13 @@ import contextlib
 import os
 import tempfile
 import time
+from collections.abc import Callable
 from pathlib import Path
 
 import psutil
 from filelock import FileLock, Timeout
 
+WATCHED, CALM = 1.0, 0.1  # seconds for which a moment is looked at, and the share that others may use
 SAMPLE = 0.06  # seconds for which processors are looked at
 ALIKE = 0.25  # of that: processors whose shares differ by less are alike
 
@@ -72,6 +74,27 @@ def by_idleness() -> list[int]:
         return round(busy[processor] / ALIKE), processor == ours, beside > ALIKE, -processor
 
     return sorted(allowed, key=rank)
+
+
+def wait_for_calm(most: float, tell: Callable[[str], None]) -> bool:
+    """Wait until a processor is idle, `most` seconds at most. Returns whether one is.
+
+    Args:
+        most: seconds.
+        tell: told how it goes.
+    """
+    until = time.monotonic() + most
+    while True:
+        before = _times()
+        time.sleep(WATCHED)
+        after = _times()
+        allowed = os.sched_getaffinity(0) if hasattr(os, "sched_getaffinity") else set(after)
+        busy = min((_share(before.get(each), after.get(each)) for each in allowed), default=0.0)
+        if busy < CALM:
+            return True
+        if time.monotonic() > until:
+            return False
+        tell(f"waiting for an idle processor; other programs use each for {100 * busy:.0f} % of the time at least")
 
 
 def pressure() -> float | None:

@@ -8,6 +8,7 @@ from statistics import median
 from ...protocol import clock
 from ...protocol.calibration import PASS
 from ...protocol.clock import round_calls
+from ...protocol.scheduling import own_timing
 from ...results.machine import LengthBias, RepeatedBias
 
 LENGTHS = (16, 32, 64, 128, 256, 512, 1024, 2048)
@@ -33,4 +34,4 @@ def repeated_bias() -> RepeatedBias:
 
 def _cost(inputs: list[list[float]], calls: int) -> float:
     row = (inputs * (calls // len(inputs) + 1))[:calls]
-    return clock.in_turn(sorted, row, list[object]().append) / calls
+    return own_timing(lambda: clock.in_turn(sorted, row, list[object]().append)) / calls

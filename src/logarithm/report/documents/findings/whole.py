@@ -321,6 +321,12 @@ def _notes(findings: Findings, everything: bool) -> Iterator[str]:
         )
     yield from _unsettled(findings, everything)
     yield from findings.warnings
+    if findings.run.too_busy:
+        yield (
+            "other programs keep this machine so busy that own time itself spreads: this is no moment for verdicts on "
+            "orders, or on small differences. Counts, exact forms and large ratios hold. Close other programs, or let "
+            "measure --wait 5m wait for a calmer moment"
+        )
     if findings.run.noise == "noisy":
         yield (
             f"the machine was noisy: its pace varied by {numbers.number(findings.run.spread or 0, 2)} ×, and "

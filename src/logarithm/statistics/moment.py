@@ -1,0 +1,33 @@
+"""Whether a moment is one for verdicts: where the machine is so busy that own time itself spreads, it is not."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+import numpy as np
+
+from ..notation.metrics import RANKED_TIMES
+from .series import Series
+from .speed import Noise
+
+SPREAD_MOST = 0.2  # of the costs at a size about their middle, typically; beyond, small differences are lost
+NORMAL_MAD = 1.4826  # standard deviations in a median of absolute differences, for a normal law
+
+
+def spread_of(series: Iterable[Series]) -> float:
+    """How far the times at a size spread about their middle, typically: a robust standard deviation of logarithms."""
+    apart = []
+    for each in series:
+        if each.metric in RANKED_TIMES:
+            with np.errstate(divide="ignore", invalid="ignore"):
+                logs = np.log(each.costs)
+            logs[~np.isfinite(logs)] = np.nan
+            rest = np.abs(logs - np.nanmedian(logs, axis=1, keepdims=True))
+            apart.append(rest[np.isfinite(rest) & (np.isfinite(logs).sum(axis=1, keepdims=True) > 2)])
+    every = np.concatenate(apart) if apart else np.empty(0)
+    return NORMAL_MAD * float(np.median(every)) if len(every) else 0.0
+
+
+def is_too_busy(series: Iterable[Series], noise: Noise) -> bool:
+    """Whether others take so much of the machine that orders and small differences cannot be told."""
+    return noise.word == "busy" and spread_of(series) > SPREAD_MOST
