@@ -8,6 +8,7 @@ python docs/write_api.py
 from __future__ import annotations
 
 import inspect
+import json
 import sys
 from collections.abc import Iterator
 from pathlib import Path
@@ -68,7 +69,11 @@ def signature_of(name: str, thing: Any) -> str:
             text += f": {_shown(each.annotation)}"
         if each.default is not each.empty:
             plain = isinstance(each.default, str | int | float | tuple | None)
-            text += f" = {each.default!r}" if plain else " = ..."
+            text += (
+                f" = {json.dumps(each.default) if isinstance(each.default, str) else each.default!r}"
+                if plain
+                else " = ..."
+            )
         parts.append("self" if at == 0 and text == "study: Asked" else text)
         follows = parameters[at + 1].kind if at + 1 < len(parameters) else None
         if each.kind is each.POSITIONAL_ONLY and follows is not each.POSITIONAL_ONLY:
@@ -85,7 +90,7 @@ def described(name: str, thing: Any, level: int) -> Iterator[str]:
     """A heading, the signature and the docstring of one thing."""
     yield f"{'#' * level} {name}\n"
     if not inspect.isclass(thing) or thing is logarithm.Study:
-        yield f"```python\n{signature_of(name.split('.')[-1], thing)}\n```\n"
+        yield f"    {signature_of(name.split('.')[-1], thing)}\n"
     yield inspect.cleandoc(thing.__doc__ or "") + "\n"
 
 

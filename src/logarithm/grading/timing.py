@@ -133,8 +133,8 @@ def _batches(study: Study, family: Family, judge: Judge, job: TimeJob, again: st
     for size in secret_ladder(study, job.salt):
         try:
             ((instance, _),) = judge.expected(family.name, size, chance.getrandbits(40))
-            call = min(seen_from_outside(judge.worker, [instance] * TRIED, LIMIT).passed for _ in range(3))
-            call = max(call - nothing.passed, LEAST) / TRIED
+            call = min(seen_from_outside(judge.worker, [instance] * TRIED, LIMIT).own for _ in range(3))
+            call = max(call - nothing.own, LEAST) / TRIED
         except Failed:
             break
         if call > COMMON and calls:
@@ -165,7 +165,7 @@ def _beside(
         for batch in batches:
             pairs = [*batch.pairs]
             if batch.family not in known:
-                first = seen_from_outside(sandboxed, [pairs.pop()[0]], LIMIT).passed - alone["own"].passed
+                first = seen_from_outside(sandboxed, [pairs.pop()[0]], LIMIT).own - alone["own"].own
                 known[batch.family] = batch.size, max(first, LEAST)
             size, call = known[batch.family]
             forecast = call * (batch.size / size) ** (STEEP if batch.size > size else 0)
@@ -177,7 +177,7 @@ def _beside(
             chance.shuffle(workers)
             for whose, worker in workers:
                 found[whose] = seen_from_outside(worker, [instance for instance, _ in pairs], 2 * LIMIT)
-            spent = max(found["own"].passed - alone["own"].passed, LEAST)
+            spent = max(found["own"].own - alone["own"].own, LEAST)
             known[batch.family] = batch.size, spent / len(pairs)
             for (instance, right), given in zip(pairs, found["own"].answers, strict=True):
                 if not judge.is_right(instance, given, right):
@@ -193,7 +193,7 @@ def _beside(
 def of_nothing(worker: Worker) -> Seen:
     """What no calls at all take, with all that is said around them."""
     seen = [seen_from_outside(worker, [], LIMIT) for _ in range(NOTHINGS)]
-    return Seen(min(each.passed for each in seen), min(each.busy for each in seen), 0.0, [])
+    return Seen(min(each.own for each in seen), min(each.busy for each in seen), 0.0, [])
 
 
 def _records(
@@ -206,14 +206,14 @@ def _records(
     for whose, metric in (("own", "time"), ("reference", "reference")):
         # The reference's trial is filed under the one it stood beside, so that the two can be paired.
         trial = Trial(contender=contender.name, family=batch.family, size=batch.size, heat=batch.heat)
-        trial.metric, trial.calls, trial.elapsed = metric, many, found[whose].passed / NANO
-        trial.overhead = alone[whose].passed / NANO
+        trial.metric, trial.calls, trial.elapsed = metric, many, found[whose].own / NANO
+        trial.overhead = alone[whose].own / NANO
         if whose == "reference":
-            trial.value = max(found[whose].passed - alone[whose].passed, LEAST) / many
+            trial.value = max(found[whose].own - alone[whose].own, LEAST) / many
         yield trial
     # What is done while instances are taken, beyond what taking them costs the reference, belongs to the calls.
     before = max(found["own"].taking - 2 * found["reference"].taking, 0.0)
     outside = Trial(contender=contender.name, family=batch.family, size=batch.size, heat=batch.heat, metric=OUTSIDE)
-    spent = max(found["own"].busy - alone["own"].busy, found["own"].passed - alone["own"].passed)
+    spent = max(found["own"].busy - alone["own"].busy, found["own"].own - alone["own"].own)
     outside.value = max(spent + before, 1e-9) / many
     yield outside

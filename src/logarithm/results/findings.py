@@ -212,7 +212,10 @@ class NoteFinding(Part):
 
 
 class Cost(Part, kw_only=True):
-    """The cost at one size: the median over heats, the quartiles, and how many heats."""
+    """The cost at one size: the median over heats, the quartiles, and how many heats.
+
+    `wall` is the time that passed, where others had the processor for much of it; else None.
+    """
 
     size: Number
     typical: float
@@ -220,6 +223,7 @@ class Cost(Part, kw_only=True):
     high: float
     heats: int
     ratio: Interval | None = None
+    wall: float | None = None
 
 
 class Costs(Part, Keyed):

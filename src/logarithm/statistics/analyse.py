@@ -12,7 +12,7 @@ from ..errors import AnalysisError, counted
 from ..logbook.memory import Logbook
 from ..logbook.records import Failure
 from ..notation.metrics import BESIDE, RANKED_TIMES, WORK
-from ..notation.places import Who
+from ..notation.places import Key, Who
 from ..notation.sizes import plain
 from ..results.base import Interval
 from ..results.findings import (
@@ -27,6 +27,7 @@ from ..results.findings import (
     RunFinding,
     Sample,
 )
+from ..results.machine import OTHERS_QUIET
 from .claims import claim_for, is_order, judge_claims, undecided
 from .comparison.bands import band_of
 from .comparison.pairs import PairComparisons, compare, compare_pairs, places
@@ -37,7 +38,7 @@ from .growth.fit import Growth
 from .moment import is_too_busy
 from .naming import name_growth
 from .series import Series, arrange
-from .speed import Noise, at_typical_speed
+from .speed import Noise, at_typical_speed, share_of_others
 from .work.lines import lines
 from .work.native import diagnosis, native_work
 from .work.order import Work, work_of
@@ -103,7 +104,7 @@ def analyse(
     known = bias_of(every)
     for crossover in compared.crossovers:
         crossover.repeated = moved(crossover, series, known)
-    native = native_work(logbook)
+    native, walls = native_work(logbook), _walls(logbook)
     told = [
         NoteFinding(note.topic, note.text, note.contender, note.family, note.size, note.cause) for note in logbook.notes
     ]
@@ -128,6 +129,7 @@ def analyse(
                 about.reference,
                 comparisons,
                 counts.get(each.who),
+                walls.get(each.key),
             )
             for each in series
         ],
@@ -217,6 +219,14 @@ def _run(logbook: Logbook, series: list[Series], noise: Noise) -> RunFinding:
     )
 
 
+def _walls(logbook: Logbook) -> dict[Key, Series]:
+    """The times that passed, where others had the processor for some of them."""
+    trials = logbook.trials
+    if trials.wall is None or (share_of_others(trials) or 0.0) < OTHERS_QUIET:
+        return {}
+    return {each.key: each for each in arrange(trials, trials.wall) if each.metric in RANKED_TIMES}
+
+
 def _occupation(logbook: Logbook) -> list[NoteFinding]:
     """Say of which contenders processor time and own time differ much: they wait, or use several processors.
 
@@ -275,7 +285,9 @@ def _costs(
     reference: str,
     comparisons: PairComparisons,
     counted: Series | None,
+    wall: Series | None,
 ) -> Costs:
+    passed = {} if wall is None else dict(zip(wall.sizes.tolist(), wall.typical.tolist(), strict=True))
     low, typical, high = series.quantiles(0.25, 0.5, 0.75)
     against = comparisons[series.place]
     ratios: dict[float, Interval] = {}
@@ -306,6 +318,7 @@ def _costs(
                 high=float(high[row]),
                 heats=int(np.isfinite(series.costs[row]).sum()),
                 ratio=ratios.get(float(size)),
+                wall=_if_longer(passed.get(float(size)), float(typical[row])),
             )
             for row, size in enumerate(series.sizes)
         ],
@@ -317,6 +330,11 @@ def _costs(
         ),
         band=band,
     )
+
+
+def _if_longer(wall: float | None, own: float) -> float | None:
+    """The time that passed, where it was clearly longer than own time."""
+    return wall if wall is not None and wall > (1 + OTHERS_QUIET) * own else None
 
 
 def _samples(series: list[Series], size: float | None) -> list[Sample]:

@@ -16,7 +16,7 @@ import sys
 import tempfile
 import threading
 import time
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
@@ -24,9 +24,11 @@ from typing import Any
 import psutil
 
 from ..errors import MeasuringError, SandboxError, harmless, one_line
+from ..protocol.clock import NANO
 from ..protocol.message import line_of
 from ..protocol.replies import CallsMade, Done
 from ..protocol.requests import NO_SANDBOX, CallAll, Case, Take
+from ..protocol.scheduling import of_process
 from ..study.parts import Agreement, Contender
 from .failed import Failed
 from .limits import limits
@@ -126,9 +128,9 @@ class SandboxedWorker(Worker):
 
 @dataclass(frozen=True, slots=True)
 class Seen:
-    """Calls as they look from outside, in seconds: what passed, processor time in them and while taking instances."""
+    """Calls from outside, in seconds: own time, processor time in them, and that while instances were taken."""
 
-    passed: float
+    own: float
     busy: float
     taking: float
     answers: list[Any]
@@ -149,15 +151,20 @@ def seen_from_outside(worker: Worker, instances: Sequence[Any], limit: float) ->
     before = _spent(known)
     worker.ask(Take(list(instances)), Done, limit)
     taken = _spent(known)
+    queued = _queued([*known, os.getpid()])
     begun = time.perf_counter()
     reply = worker.ask(CallAll(), CallsMade, limit)
     passed = time.perf_counter() - begun
+    queued = _queued([*known, os.getpid()]) - queued
     # Looking for what it may have started takes a while, and is done once.
     others = [each for each in _family(worker.process.pid) if each not in known]
     after = _spent([*known, *others])
     if reply.too_large or len(reply.answers) != len(instances):
         raise Failed("nonsense", "it did not answer every instance")
-    return Seen(passed, max(after - taken, 0.0), max(taken - before, 0.0), reply.answers)
+    ran = max(after - taken, 0.0)
+    # What it and we stood in the queue is nobody's cost; where several processes worked at once, no less than `ran` is.
+    own = min(passed, max(ran, passed - max(queued, 0.0)))
+    return Seen(own, ran, max(taken - before, 0.0), reply.answers)
 
 
 def check_sandbox(trusted: bool) -> None:
@@ -188,6 +195,11 @@ def file_name(path: str) -> str:
     """A name that any file system takes, as near as can be to that of the file that was handed in."""
     name = harmless(Path(path).name).replace("\ufffd", "_")
     return name if len(name.encode()) <= 200 and name.endswith(".py") else f"{name[:40]}.py"
+
+
+def _queued(processes: Iterable[int]) -> float:
+    """Seconds that processes stood in the queue for a processor so far; 0 where the system does not tell."""
+    return sum(found[1] for each in processes if (found := of_process(each)) is not None) * NANO
 
 
 def _family(pid: int) -> list[int]:

@@ -4,7 +4,7 @@ Whatever is not the job stands outside the two readings of the clock: making ins
 contender that changes its input, restoring, freeing answers, collecting garbage.
 
 A trial takes its inputs in turn from a pool, because a processor learns a short input that is repeated. It is timed
-in pieces of about a quarter of a millisecond, or of one call where that takes longer: the answers of a piece are kept
+in pieces of about half a millisecond, or of one call where that takes longer: the answers of a piece are kept
 until the clock has been read, and freed before the next one begins.
 """
 
@@ -31,7 +31,7 @@ from .own_time import OwnTime
 from .pools import MAKING_MOST, POOL_BYTES, Pool, copied, is_changed
 from .speed import LONG, SpeedReadings
 
-PIECE = 250_000  # nanoseconds
+PIECE = 500_000  # nanoseconds
 GARBAGE_MOST = 5_000
 PLAIN = (type(None), bool, int, float)  # answers that cost nothing to free
 REPEATED = 5
@@ -375,7 +375,7 @@ def _each(call: clock.Call, objects: list[Any]) -> None:
 
 
 def _piece_of(calls: int, estimate: float) -> int:
-    """How many of the calls to time at once: for about a quarter of a millisecond, one or a multiple of ten."""
+    """How many of the calls to time at once: for about half a millisecond, one or a multiple of ten."""
     fits = PIECE / estimate if estimate else 1
     if fits < clock.UNROLLED or calls < clock.UNROLLED:
         return max(1, min(calls, int(fits)))

@@ -106,7 +106,8 @@ def serve_all(
             reply = serve(bench, request_of(line), replies)
             reply.threads = threads_now()
             reply.started = starts() > 0
-            bench.own.has_threads = reply.threads > 1 or reply.started
+            if reply.threads > 1 or reply.started:
+                bench.own.watch_threads()
         except (KeyboardInterrupt, GeneratorExit):
             raise
         except BaseException as error:  # a contender may raise anything, SystemExit included

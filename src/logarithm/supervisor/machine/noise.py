@@ -8,7 +8,7 @@ from typing import Any
 
 from ...protocol import clock
 from ...protocol.clock import NANO
-from ...protocol.scheduling import ThreadQueue
+from ...protocol.scheduling import ThreadQueue, own_timing
 from ...results.machine import Conditions
 from ..processes import on_processor
 from .facts import this_machine
@@ -24,7 +24,7 @@ def _nothing(_: object) -> None:
 
 
 def conditions(watch: float = WATCHED) -> Conditions:
-    """StoppingRule the machine for some seconds."""
+    """Watch the machine for some seconds."""
     cost = clock.overheads()
     processor, paces = idlest_processor(), []
     with on_processor(processor):
@@ -37,7 +37,8 @@ def conditions(watch: float = WATCHED) -> Conditions:
     # A call that does nothing, timed as contenders are: what its readings differ by is what cannot be seen.
     tens: list[Any] = [(None,) * clock.UNROLLED] * TENS
     calls = clock.UNROLLED * TENS
-    nothing = sorted(clock.in_tens(_nothing, tens, list[object]().append) / calls - cost.ten for _ in range(READINGS))
+    timings = (own_timing(lambda: clock.in_tens(_nothing, tens, list[object]().append)) for _ in range(READINGS))
+    nothing = sorted(took / calls - cost.ten for took in timings)
     spread = nothing[3 * READINGS // 4] - nothing[READINGS // 4]
     return Conditions(
         machine=this_machine(),

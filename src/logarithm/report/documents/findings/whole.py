@@ -25,6 +25,7 @@ from .tables import breakeven, costs, growth, growth_details, native, per_item, 
 
 LINES_MOST = 8
 SAME = 1e-9
+STRETCHED = 1.2  # times by the clock what calls cost, from which on it is told
 UNSETTLED_MOST, EARLY = 4, 0.9
 TIE_TOLD = 0.25  # a tie is called equal within a share up to this; beyond it nothing is known
 NAMES = (
@@ -321,6 +322,14 @@ def _notes(findings: Findings, everything: bool) -> Iterator[str]:
         )
     yield from _unsettled(findings, everything)
     yield from findings.warnings
+    stretched = max(
+        (p.wall / p.typical for each in findings.costs for p in each.points if p.wall and p.typical), default=1
+    )
+    if stretched >= STRETCHED:
+        yield (
+            f"by the clock, calls took up to {numbers.number(stretched, 2)} times as long as is told here: other "
+            "programs had the processor meanwhile"
+        )
     if findings.run.too_busy:
         yield (
             "other programs keep this machine so busy that own time itself spreads: this is no moment for verdicts on "

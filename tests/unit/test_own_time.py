@@ -1,0 +1,204 @@
+"""Whose time it was: what others had the processor for is taken off, waiting and work of one's own are not."""
+
+from __future__ import annotations
+
+import os
+import queue
+import time
+from itertools import chain, repeat
+from pathlib import Path
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as some
+from made_up import SIZES, written
+from test_results import ASKED, LAWS
+
+from logarithm.logbook.reading import read_logbook
+from logarithm.logbook.records import ContenderRecord, Header, StudyRecord, Trial
+from logarithm.logbook.writing import write_logbook
+from logarithm.protocol.replies import Timed
+from logarithm.protocol.scheduling import ThreadQueue, of_process, own_time
+from logarithm.report.present import rendered
+from logarithm.results.machine import LengthBias, RepeatedBias, noise_word
+from logarithm.statistics.analyse import analyse
+from logarithm.statistics.logbooks.contrast import contrast
+from logarithm.supervisor.listening import next_line
+from logarithm.supervisor.machine import idle
+
+spans = some.integers(0, 10**9)
+
+
+@given(spans, spans, spans)
+def test_own_time_is_within_what_passed_and_no_less_than_what_ran(wall: int, ran: int, queued: int) -> None:
+    own = own_time(wall, ran, queued)
+    assert 0 <= own <= wall
+    assert own >= min(ran, wall)
+    assert own >= wall - queued
+    assert own_time(wall, ran, None) == wall
+
+
+@given(some.lists(some.tuples(spans, spans, spans), min_size=1, max_size=20))
+def test_a_logbook_has_the_own_time_of_each_trial(rows: list[tuple[int, int, int]]) -> None:
+    from logarithm.logbook.memory import _own
+
+    columns = [np.array(column, dtype=float) for column in zip(*rows, strict=True)]
+    assert _own(*columns).tolist() == [float(own_time(*row)) for row in rows]
+
+
+def busy_logbook(path: Path, shares: dict[str, float]) -> Path:
+    """Trials of which others had a share of the time, by contender; their own cost is 100 ns for each n."""
+    trials = [
+        Trial(
+            contender=who,
+            family="bay",
+            size=n,
+            heat=heat,
+            process=(heat + 1) // 2,
+            calls=100,
+            elapsed=100 * 100 * n / (1 - share),
+            cpu=100 * 100 * n,
+            queued=100 * 100 * n * (1 / (1 - share) - 1),
+        )
+        for heat in range(1, 9)
+        for who, share in shares.items()
+        for n in SIZES
+    ]
+    write_logbook(path, [Header(), StudyRecord(name="tide", budget=60.0), *trials])
+    return path
+
+
+def test_a_reply_tells_own_time() -> None:
+    assert Timed(calls=2, elapsed=100, cpu=40, queued=50).call == 25
+    assert not Timed(calls=1, elapsed=9_000_000, cpu=4_000_000, queued=5_000_000).is_away
+    assert Timed(calls=1, elapsed=9_000_000, cpu=4_000_000, queued=0).is_away
+    assert ThreadQueue().read() is None or of_process(os.getpid()) is not None
+
+
+def test_a_busy_machine_is_called_busy_and_what_was_taken_off_is_told(tmp_path: Path) -> None:
+    found = analyse(read_logbook(busy_logbook(tmp_path / "run.jsonl", {"near": 0.5, "far": 0.0})))
+    assert found.run.noise == "busy"
+    assert found.run.others == pytest.approx(1 / 3)
+    costs = {each.contender: each.points[-1] for each in found.costs}
+    assert costs["near"].typical == pytest.approx(costs["far"].typical)
+    assert costs["near"].wall == pytest.approx(2 * costs["near"].typical)
+    assert costs["far"].wall is None
+    text = rendered(found, "text")
+    assert "machine busy: other programs had the processor for 33 % of the time" in " ".join(text.split())
+    assert "by the clock, calls took up to 2.0 times as long" in " ".join(text.split())
+    assert "waiting" not in text
+    assert not found.run.too_busy
+
+
+def test_waiting_of_its_own_is_told_as_waiting(tmp_path: Path) -> None:
+    trials = [
+        Trial(contender="nap", family="bay", size=n, heat=heat, elapsed=1e6 * n, cpu=4e5 * n, queued=1e5 * n)
+        for heat in range(1, 7)
+        for n in SIZES
+    ]
+    write_logbook(tmp_path / "run.jsonl", [Header(), StudyRecord(name="tide"), *trials])
+    found = analyse(read_logbook(tmp_path / "run.jsonl"))
+    (note,) = [each for each in found.notes if each.topic == "occupation"]
+    assert note.text == "uses the processor for 44 % of its time; the rest is waiting"
+    assert found.costs[0].points[0].typical == pytest.approx(0.9e-3 * SIZES[0])
+
+
+def test_where_own_time_spreads_no_claim_is_contradicted(tmp_path: Path) -> None:
+    chance = np.random.default_rng(1)
+    trials = [
+        Trial(
+            contender="near",
+            family="bay",
+            size=n,
+            heat=heat,
+            process=heat,
+            elapsed=2 * cost,
+            cpu=cost,
+            queued=cost,
+        )
+        for heat in range(1, 9)
+        for n in SIZES
+        for cost in [1000.0 * n * n * float(np.exp(chance.normal(0, 0.5)))]
+    ]
+    asked = StudyRecord(name="tide"), ASKED[1]
+    write_logbook(tmp_path / "run.jsonl", [Header(), *asked, *trials])
+    found = analyse(read_logbook(tmp_path / "run.jsonl"))
+    assert found.run.too_busy
+    assert [each.verdict for each in found.claims] == ["undecided"]
+    assert "no moment for verdicts" in rendered(found, "text")
+
+
+def test_machines_in_a_word() -> None:
+    assert noise_word(1.5, None) == "noisy"
+    assert noise_word(1.05, 0.05) == "noisy"
+    assert noise_word(None, 0.5) == "busy"
+
+
+def test_one_length_alone_tells_nothing_of_what_a_processor_learns() -> None:
+    spike = RepeatedBias(lengths=[LengthBias(16, 1.0), LengthBias(32, 8.2), LengthBias(64, 1.02)])
+    assert spike.until is None
+    real = RepeatedBias(lengths=[LengthBias(16, 1.3), LengthBias(32, 2.0), LengthBias(64, 1.02)])
+    assert (real.until, real.most.length) == (32, 16)
+
+
+def test_a_contrast_is_corrected_by_what_did_not_change(tmp_path: Path) -> None:
+    asked = (
+        StudyRecord(name="tide"),
+        ContenderRecord(name="near", baseline=True, code="a"),
+        ContenderRecord(name="far", code="c"),
+    )
+    slower = {key: (lambda n, law=law: 1.3 * law(n)) for key, law in LAWS.items()}
+    before = written(tmp_path / "before.jsonl", LAWS, more=asked, noise=0.005)
+    after = written(tmp_path / "after.jsonl", slower, more=asked, noise=0.005, seed=2)
+    found = contrast([before, after])
+    assert {each.verdict for each in found.changes} == {"no difference seen"}
+    assert any("times are corrected by -23 %, by what near took" in each for each in found.warnings)
+    other = (*asked[:1], ContenderRecord(name="near", baseline=True, code="new"), *asked[2:])
+    after = written(tmp_path / "other.jsonl", slower, more=other, noise=0.005, seed=3)
+    assert {each.verdict for each in contrast([before, after]).changes} == {"slower"}
+
+
+def test_a_limit_is_of_own_time(monkeypatch: pytest.MonkeyPatch) -> None:
+    lines: queue.Queue[bytes] = queue.Queue()
+    assert next_line(lines, os.getpid(), 0.05) is None
+    readings = chain([(0, 0)], repeat((0, 40_000_000)))
+    monkeypatch.setattr("logarithm.supervisor.listening.of_process", lambda _: next(readings))
+    begun = time.monotonic()
+    assert next_line(lines, os.getpid(), 0.05) is None
+    assert time.monotonic() - begun >= 0.085
+    lines.put(b"ebb\n")
+    assert next_line(lines, os.getpid(), 5.0) == b"ebb\n"
+
+
+def test_two_runs_take_two_processors(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
+    monkeypatch.setattr(idle.tempfile, "gettempdir", lambda: str(tmp_path))
+    monkeypatch.setattr(idle, "by_idleness", lambda: [3, 5])
+    one, two, three = idle.ProcessorClaim(), idle.ProcessorClaim(), idle.ProcessorClaim()
+    assert (one.take(), two.take(), three.take()) == (3, 5, 3)
+    one.release()
+    assert three.take() == 3
+    for each in (two, three):
+        each.release()
+
+
+def test_the_idlest_processor_is_chosen(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(idle.os, "sched_getaffinity", lambda _: {0, 1, 2}, raising=False)
+    readings = iter([dict.fromkeys(range(3), (0.0, 0.0)), {0: (0.9, 1.0), 1: (0.0, 1.0), 2: (0.1, 1.0)}])
+    monkeypatch.setattr(idle, "_times", lambda: next(readings))
+    monkeypatch.setattr(idle, "_siblings", lambda each: {each})
+    monkeypatch.setattr(idle, "_own_processor", lambda: 2)
+    assert idle.by_idleness() == [1, 2, 0]
+    monkeypatch.setattr(idle.os, "sched_getaffinity", lambda _: {0}, raising=False)
+    assert idle.idlest_processor() is None
+
+
+def test_waiting_for_a_calmer_moment_ends(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(idle, "WATCHED", 0.01)
+    monkeypatch.setattr(idle, "_times", lambda: dict.fromkeys(range(64), (0.0, 0.0)))
+    told: list[str] = []
+    monkeypatch.setattr(idle, "_share", lambda *_: 0.8)
+    assert not idle.wait_for_calm(0.03, told.append)
+    assert "80 % of the time at least" in told[0]
+    monkeypatch.setattr(idle, "_share", lambda *_: 0.0)
+    assert idle.wait_for_calm(0.03, told.append)
