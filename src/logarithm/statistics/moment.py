@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
 
 import numpy as np
 
 from ..notation.metrics import RANKED_TIMES
+from ..results.machine import OTHERS_QUIET
 from .series import Series
 from .speed import Noise
 
@@ -15,7 +17,10 @@ NORMAL_MAD = 1.4826  # standard deviations in a median of absolute differences, 
 
 
 def spread_of(series: Iterable[Series]) -> float:
-    """How far the times at a size spread about their middle, typically: a robust standard deviation of logarithms."""
+    """How far the times at a size spread about their middle, typically: a robust standard deviation of logarithms.
+
+    Infinite where there are too few trials at each size to tell.
+    """
     apart = []
     for each in series:
         if each.metric in RANKED_TIMES:
@@ -25,9 +30,12 @@ def spread_of(series: Iterable[Series]) -> float:
             rest = np.abs(logs - np.nanmedian(logs, axis=1, keepdims=True))
             apart.append(rest[np.isfinite(rest) & (np.isfinite(logs).sum(axis=1, keepdims=True) > 2)])
     every = np.concatenate(apart) if apart else np.empty(0)
-    return NORMAL_MAD * float(np.median(every)) if len(every) else 0.0
+    return NORMAL_MAD * float(np.median(every)) if len(every) else math.inf
 
 
 def is_too_busy(series: Iterable[Series], noise: Noise) -> bool:
-    """Whether others take so much of the machine that orders and small differences cannot be told."""
-    return noise.word == "busy" and spread_of(series) > SPREAD_MOST
+    """Whether others take so much of the machine that orders and small differences cannot be told.
+
+    That is where they take some of it, and own times spread far, or nobody can tell how far.
+    """
+    return (noise.others or 0.0) >= OTHERS_QUIET and spread_of(series) > SPREAD_MOST

@@ -388,6 +388,8 @@ def how_measured(findings: Findings) -> Section:
         lines.append(
             f"the machine was {run.noise}: its pace varied by {run.spread:.2f} × (upper over lower decile), and {left}"
         )
+    if run.noise and run.others is None:
+        lines.append("what other programs had of the processor was not read: wall time stands")
     lines.append("intervals are for 95 %; a lead must be more than 1 %, and clearer than chance makes any of all sizes")
     lines.append(f"logbook: {run.logbook}")
     if study.sha256:
