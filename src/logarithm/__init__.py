@@ -21,11 +21,11 @@ if TYPE_CHECKING:
         StudyError,
         TableError,
     )
-    from .results.across import Across
-    from .results.contrast import Contrast, Contrasts
     from .results.depth import GrowthsInDepth, Lines, PairsInDepth
     from .results.forecast import Forecast
     from .results.grades import Class
+    from .results.logbooks.across import Across
+    from .results.logbooks.contrast import Contrast, Contrasts
     from .results.machine import Conditions
     from .results.rehearsal import Rehearsal
     from .results.verdicts import Verdicts
@@ -44,8 +44,8 @@ HOMES = {
         *("AnalysisError", "DisagreementError", "FamilyError", "LogarithmError", "LogbookError", "MeasuringError"),
         *("SandboxError", "StudyError", "TableError"),
     ),
-    "results.across": ("Across",),
-    "results.contrast": ("Contrast", "Contrasts"),
+    "results.logbooks.across": ("Across",),
+    "results.logbooks.contrast": ("Contrast", "Contrasts"),
     "results.depth": ("GrowthsInDepth", "Lines", "PairsInDepth"),
     "results.forecast": ("Forecast",),
     "results.grades": ("Class",),

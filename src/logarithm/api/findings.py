@@ -11,10 +11,10 @@ from ..logbook.exporting import frame_of, wide_frame_of
 from ..logbook.memory import Logbook as Book
 from ..report.present import WIDE, rendered
 from ..results import findings as plain
-from ..results.across import Across
-from ..results.contrast import Contrast, Contrasts
 from ..results.depth import GrowthsInDepth, PairsInDepth
 from ..results.forecast import Forecast
+from ..results.logbooks.across import Across
+from ..results.logbooks.contrast import Contrast, Contrasts
 from ..results.verdicts import Verdicts, verdicts_of
 from ..statistics.analyse import analyse
 from ..study.run_options import Names

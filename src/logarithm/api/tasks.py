@@ -15,8 +15,8 @@ from ..study.study import Study
 
 if TYPE_CHECKING:
     from ..notation.sizes import Number
-    from ..results.across import Across
     from ..results.grades import Class
+    from ..results.logbooks.across import Across
     from ..results.machine import Conditions
     from ..results.rehearsal import Rehearsal
     from ..results.verdicts import Verdicts

@@ -7,13 +7,13 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from ..errors import LogarithmError
-from ..results.across import Across
 from ..results.base import Result
-from ..results.contrast import Contrast, Contrasts
 from ..results.depth import GrowthsInDepth, Lines, PairsInDepth
 from ..results.findings import Findings
 from ..results.forecast import Forecast
 from ..results.grades import Class
+from ..results.logbooks.across import Across
+from ..results.logbooks.contrast import Contrast, Contrasts
 from ..results.machine import Conditions
 from ..results.rehearsal import Rehearsal
 from ..results.verdicts import Verdicts

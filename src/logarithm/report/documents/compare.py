@@ -9,8 +9,8 @@ from ...notation import numbers, words
 from ...notation.orders import pretty
 from ...notation.places import Key
 from ...notation.words import place, place_said
-from ...results.across import Across, Overtaking
-from ...results.contrast import SAME, Change, Contrast, Contrasts
+from ...results.logbooks.across import Across, Overtaking
+from ...results.logbooks.contrast import SAME, Change, Contrast, Contrasts
 from .. import units
 from ..document import DIM, VERDICTS, Document, Line, Section, Span, Table, told
 

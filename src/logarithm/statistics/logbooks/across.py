@@ -10,8 +10,8 @@ import math
 from collections.abc import Iterator, Mapping, Sequence
 
 from ...errors import LogarithmError
-from ...results.across import Across, LeadsEverywhere, Overtaking
 from ...results.findings import Findings
+from ...results.logbooks.across import Across, LeadsEverywhere, Overtaking
 from ...results.pairs import CrossoverFinding
 
 ALIKE = 1.1  # crossovers whose intervals do not meet may still be called alike within so many times

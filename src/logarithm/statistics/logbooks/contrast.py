@@ -18,8 +18,8 @@ from ...logbook.memory import Logbook
 from ...notation import words
 from ...notation.metrics import TIMED
 from ...results.base import Interval
-from ...results.contrast import FASTER, SAME, SLOWER, AtSize, Change, Contrast, Contrasts, Moved
 from ...results.findings import Findings, GrowthFinding
+from ...results.logbooks.contrast import FASTER, SAME, SLOWER, AtSize, Change, Contrast, Contrasts, Moved
 from ..analyse import analyse, is_ours
 from ..comparison.pair import EFFECT
 from ..series import Series, arrange

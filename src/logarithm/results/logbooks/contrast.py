@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import ClassVar
 
-from ..notation.places import Keyed, Placed
-from .base import Frames, Interval, Part, Result
+from ...notation.places import Keyed, Placed
+from ..base import Frames, Interval, Part, Result
 
 SLOWER, FASTER, SAME = "slower", "faster", "no difference seen"
 

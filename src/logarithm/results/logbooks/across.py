@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import ClassVar
 
-from .base import Frames, Part, Result
-from .findings import Findings
+from ..base import Frames, Part, Result
+from ..findings import Findings
 
 
 class Overtaking(Part):
