@@ -22,7 +22,7 @@ from .worst_case.stretch import stretched
 
 SEED = 1
 WORST_TRIES = 2000  # over the size
-STEPS = ("steps", "calls")
+STEP_METRICS = ("steps", "calls")
 
 
 def expect_order(
@@ -60,7 +60,7 @@ def expect_order(
     else:
         taken = [_count(function, family(size, random.Random(f"{SEED}/{size}")), metric) for size in points]
     if all(count is None for count in taken):
-        known = named([*STEPS, *OPERATIONS])
+        known = named([*STEP_METRICS, *OPERATIONS])
         raise StudyError(f"nothing counts '{metric}': there are {known}, and what the code tallies")
     counts = [count or 0 for count in taken]
     name = getattr(function, "__name__", "the function")
@@ -134,7 +134,7 @@ def expect_faster(
             raise StudyError(f"nothing counts '{metric}' in {names[counts.index(None)]}: take steps or comparisons")
         pairs.append((counts[0] or 0, counts[1] or 0))
     for which, name in enumerate(names):
-        if metric in STEPS and len(points) > 1 and pairs[-1][which] <= pairs[0][which]:
+        if metric in STEP_METRICS and len(points) > 1 and pairs[-1][which] <= pairs[0][which]:
             raise StudyError(
                 f"{name} takes {pairs[0][which]} {metric} at n = {points[0]} and no more at n = {points[-1]}: its work "
                 'is done in compiled code, which is not counted. Take metric="comparisons", or time it'

@@ -77,7 +77,7 @@ def test_one_input_is_repeated_on_purpose(harbour) -> None:
     assert "is not one of" in harbour.run("measure", "study.py", "--inputs", "stale").err
 
 
-def test_a_promise_is_kept_in_every_life(harbour) -> None:
+def test_a_promise_is_kept_in_every_process(harbour) -> None:
     done = harbour.run("measure", harbour.study(more=PROMISES), "--budget", "10s", "--sizes", "64", "--anyway")
     assert done.code == 0, done.err
     trials = [each for each in harbour.records("trial") if each["heat"] and each.get("metric", "time") == "time"]

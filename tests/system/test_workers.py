@@ -80,7 +80,7 @@ def leaves_one(levels):
     ]
 
 
-def test_a_life_that_began_without_a_contender_can_still_ask_it(harbour) -> None:
+def test_a_process_that_began_without_a_contender_can_still_ask_it(harbour) -> None:
     file = harbour.study()
     study = load(file)
     pool = WorkerPool(study, file, [study.the_contender("add_up")], 1, Limits(), set())

@@ -263,7 +263,7 @@ def finished(levels: list[float]) -> threading.Thread:
     return thread
 
 
-def test_work_is_timed_to_its_end_in_every_life() -> None:
+def test_work_is_timed_to_its_end_in_every_process() -> None:
     pool = ThreadPoolExecutor(1)
 
     def ashore(levels: list[float]) -> Future[None]:

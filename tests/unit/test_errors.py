@@ -26,7 +26,7 @@ def values(seed: int, processes: int = 6, heats: int = 5, between: float = 0.03,
     return made, process.astype(np.int32)
 
 
-def test_a_life_counts_once_however_many_heats_it_has() -> None:
+def test_a_process_counts_once_however_many_heats_it_has() -> None:
     few, many = (level_of(*values(3, heats=heats, noise=0.001)) for heats in (3, 30))
     assert many.shared == pytest.approx(few.shared, rel=0.1)
     more = level_of(*values(3, processes=24, noise=0.001))
@@ -43,7 +43,7 @@ def test_a_level_moves_with_its_values_and_its_error_does_not(seed: int, by: flo
     assert other.error == pytest.approx(one.error, rel=1e-6)
 
 
-def test_spikes_are_drawn_in_and_no_life_is_lost_for_them() -> None:
+def test_spikes_are_drawn_in_and_no_process_is_lost_for_them() -> None:
     made, processes = values(5, between=0.0)
     spiked = made.copy()
     spiked[:, 7] += 3.0

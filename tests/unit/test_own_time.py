@@ -194,7 +194,7 @@ def test_the_idlest_processor_is_chosen(monkeypatch: pytest.MonkeyPatch) -> None
 
 
 def test_waiting_for_a_calmer_moment_ends(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(idle, "WATCHED", 0.01)
+    monkeypatch.setattr(idle, "WATCHED_S", 0.01)
     monkeypatch.setattr(idle, "_times", lambda: dict.fromkeys(range(64), (0.0, 0.0)))
     told: list[str] = []
     monkeypatch.setattr(idle, "_share", lambda *_: 0.8)

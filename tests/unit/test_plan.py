@@ -91,7 +91,7 @@ def test_as_many_heats_as_fit_and_dear_sizes_pause(left: float, costs: list[floa
 
 
 @given(st.floats(0.01, 100), st.floats(0.001, 10))
-def test_a_life_has_more_heats_the_dearer_it_is_to_start(heat: float, start: float) -> None:
+def test_a_process_has_more_heats_the_dearer_it_is_to_start(heat: float, start: float) -> None:
     heats = plan.heats_of_process(heat, start)
     assert 1 <= heats <= plan.HEATS_OF_PROCESS
     assert heats <= plan.heats_of_process(heat, 2 * start)
@@ -103,8 +103,8 @@ def test_trials_are_short_where_there_are_many_points_and_long_where_a_whole_bud
     settings, whole = Settings(), Settings(whole=True)
     assert plan.trial_length(tracks, settings, 2.0) == settings.trial
     assert plan.trial_length(tracks, settings, 1e6) == settings.trial
-    assert settings.trial < plan.trial_length(tracks, whole, 10.0) <= plan.LONGEST
-    assert plan.SHORTEST <= plan.trial_length(tracks, settings, 0.4) < settings.trial
+    assert settings.trial < plan.trial_length(tracks, whole, 10.0) <= plan.TRIAL_S_MOST
+    assert plan.TRIAL_S_LEAST <= plan.trial_length(tracks, settings, 0.4) < settings.trial
     # Fewer points leave more time to each.
     few = {("rowing", "calm", 8)}
     assert plan.trial_length(tracks, settings, 0.4, few) > plan.trial_length(tracks, settings, 0.4)

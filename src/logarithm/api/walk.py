@@ -12,7 +12,7 @@ from ..supervisor.failed import Failed
 from ..supervisor.limits import limits
 from ..supervisor.pool import WorkerPool
 
-LONGEST = 30.0  # seconds that one call may take
+WALK_S_MOST = 30.0  # seconds that one call may take
 
 
 def follow(study: Study, file: Path, contender: str, family: str, size: int, seed: int) -> Walk:
@@ -23,7 +23,7 @@ def follow(study: Study, file: Path, contender: str, family: str, size: int, see
     """
     pool = WorkerPool(study, file, [study.the_contender(contender)], seed, limits(1), set())
     try:
-        found = pool.ask(contender, requests.Walk(family, size, seed), replies.Walked, LONGEST)
+        found = pool.ask(contender, requests.Walk(family, size, seed), replies.Walked, WALK_S_MOST)
     except Failed as failed:
         raise LogarithmError(f"{contender} fails: {failed.reason} ({failed.detail})") from None
     finally:

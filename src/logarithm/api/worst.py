@@ -24,7 +24,7 @@ from ..study.tally_names import check_metrics
 from .options import check_in
 
 AS_MUCH = 0.9  # of the worst that was found: a usual suspect that does so much is named
-SMALL = 64  # the largest size at which is told what was found, where one was climbed
+SHOWN_SIZE_MOST = 64  # the largest size at which is told what was found, where one was climbed
 NAMES = {TYPICAL: "typical", BEST: "best found", WORST: "worst found"}
 
 
@@ -211,7 +211,7 @@ def _case(found: Worst, metric: str) -> Searched:
     sizes = searched or list(found.found)
     if not sizes:
         return case
-    case.size = max(size for size in sizes if size <= SMALL) if min(sizes) <= SMALL else max(sizes)
+    case.size = max(size for size in sizes if size <= SHOWN_SIZE_MOST) if min(sizes) <= SHOWN_SIZE_MOST else max(sizes)
     last = found.found[case.size]
     case.most, case.typical, case.looks = last.most or 0.0, sum(last.typical) / len(last.typical), last.looks
     ranked = sorted(last.suspects.items(), key=lambda each: -each[1])

@@ -19,7 +19,7 @@ from typing import Any, NamedTuple
 
 TOOL = 4  # one of the two numbers of sys.monitoring that are free for everyone
 HIDDEN_MOST, PLACES_MOST, TEXT_MOST = 40, 60, 60
-OWN = ("set_events", "setprofile", "settrace")  # calls that end the counting itself
+ENDING_CALLS = ("set_events", "setprofile", "settrace")  # calls that end the counting itself
 SIGNS = {
     "CONTAINS_OP": "in",
     "COMPARE_OP": "comparing",
@@ -117,7 +117,7 @@ class _Taken:
     def call(self, what: Any) -> None:
         """A compiled function is about to be called by the last instruction."""
         name = name_of(what)
-        if name in OWN:
+        if name in ENDING_CALLS:
             return
         self.calls[name] += 1
         if self.last is not None:

@@ -16,14 +16,14 @@ STUDIES = {
     "worker": "worker.py",
     "class": "study_class.py",
 }
-BESIDE = {"class": {"for-students.md": "students.md", "handed-in/example.py": "handed-in/example.py"}}
+DRAFTED_BESIDE = {"class": {"for-students.md": "students.md", "handed-in/example.py": "handed-in/example.py"}}
 """What is written beside a draft, by its path there, with the draft's own file."""
 OTHERS = {".toml": "study.toml", ".c": "worker.c", ".js": "worker.js", ".java": "worker.java", ".rs": "worker.rs"}
 
 
 def beside(about: str) -> dict[str, str]:
     """The texts of further files that belong to a draft, by their paths from its folder on."""
-    return {path: (HERE / name).read_text(encoding="utf-8") for path, name in BESIDE.get(about, {}).items()}
+    return {path: (HERE / name).read_text(encoding="utf-8") for path, name in DRAFTED_BESIDE.get(about, {}).items()}
 
 
 def draft_of(file: Path, about: str = "compare") -> str:

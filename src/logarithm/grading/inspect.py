@@ -38,8 +38,8 @@ from .secret_sizes import secret_ladder
 from .shrink import shrunk
 from .timing import TimeJob, times, untimed_all
 
-SMALL = (1, 2, 3, 4, 5, 8, 16, 64)
-SEEDS = 3  # instances of each small size
+SMALL_SIZES = (1, 2, 3, 4, 5, 8, 16, 64)
+SMALL_INSTANCES = 3  # instances of each small size
 TRAP_SEEDS = (0, *range(1000, 1005))  # instances that looking for traps takes, from its seed on
 CEILING = 2.0  # seconds for a call while answers are compared
 STEPS_LONGEST = 4.0  # seconds for counting the steps of one call
@@ -229,10 +229,10 @@ class _Look:
     def is_right(self) -> bool:
         """Whether every answer is right, from small instances to larger ones; the first that is not is told."""
         compared, why = 0, ""
-        for size in SMALL:
+        for size in SMALL_SIZES:
             for family in self.families:
                 try:
-                    pairs = self.judge.expected(family.name, size, self.seed(1), SEEDS if size > 1 else 1)
+                    pairs = self.judge.expected(family.name, size, self.seed(1), SMALL_INSTANCES if size > 1 else 1)
                 except Failed as failed:
                     why = why or f"{failed.reason}: {failed.detail}"
                     continue  # the reference has no answer to so small an instance
@@ -304,7 +304,7 @@ class _Look:
     def traps(self) -> None:
         """Look for traps at a small size."""
         family = self.families[0]
-        size = next((size for size in (16, *SMALL) if size >= min(self.study.sizes or (0,))), self.planned[0])
+        size = next((size for size in (16, *SMALL_SIZES) if size >= min(self.study.sizes or (0,))), self.planned[0])
         seed = self.seed(2)
         with suppress(Failed):
             for number in TRAP_SEEDS:

@@ -22,7 +22,7 @@ from ..supervisor.failed import Failed
 from ..supervisor.sandboxed import SandboxedWorker
 from ..supervisor.worker import Worker
 
-LIMIT = 20.0  # seconds for a request
+REQUEST_S_MOST = 20.0  # seconds for a request
 NONSENSE = {
     "a number that is none (NaN)": ["float", "nan"],
     "nothing (None)": None,
@@ -89,7 +89,7 @@ class Judge:
         Raises:
             Failed: where the reference has no answer, or it cannot be written down.
         """
-        reply = self.worker.ask(Expect(family, size, seed, count), Expected, LIMIT)
+        reply = self.worker.ask(Expect(family, size, seed, count), Expected, REQUEST_S_MOST)
         return list(zip(reply.instances, reply.answers, strict=True))
 
     def is_right(self, instance: Any, given: Any, expected: Any) -> bool:
@@ -100,14 +100,14 @@ class Judge:
             rule = self.study.agreement
             return answers.agree(expected, given, rule.within, rule.unordered)
         try:
-            return self.worker.ask(Request(instance, given), Judged, LIMIT).right
+            return self.worker.ask(Request(instance, given), Judged, REQUEST_S_MOST).right
         except Failed:
             return False
 
     def answer_to(self, candidate: Any) -> tuple[Any, Any]:
         """An instance that no family made, written down, and the right answer to it. Raises Failed, ValueError."""
         written = encoded(candidate)
-        reply = self.worker.ask(AnswerGiven(written), Answered, LIMIT)
+        reply = self.worker.ask(AnswerGiven(written), Answered, REQUEST_S_MOST)
         if not reply.comparable:
             raise Failed("too large", "the answer has too many parts")
         return written, reply.answer
@@ -120,7 +120,10 @@ class Judge:
         with suppress(Failed):
             ((instance, right),) = self.expected(family, size, seed)
             for what, answer in NONSENSE.items():
-                if not answers.agree(right, answer) and self.worker.ask(Request(instance, answer), Judged, LIMIT).right:
+                if (
+                    not answers.agree(right, answer)
+                    and self.worker.ask(Request(instance, answer), Judged, REQUEST_S_MOST).right
+                ):
                     found.append(what)
         return found
 

@@ -10,7 +10,7 @@ import numpy as np
 from ..notation.orders import parse
 
 TELLING = 2e-5  # seconds: shorter calls are mostly not theirs
-SPAN = 3.5  # the largest size must be so many times the smallest
+TIME_SPAN_LEAST = 3.5  # the largest size must be so many times the smallest
 STEEPER, TIMES = 0.4, 2.2  # a power of n beyond what is asked, and by how much in all, that no cache explains
 DOUBTFUL, TIMES_DOUBTFUL = 0.3, 1.8  # and from which on it is told, though it may have other reasons
 
@@ -34,7 +34,7 @@ def grows_faster(sizes: Sequence[float], seconds: Sequence[float], require: str)
     # What a call costs whatever the size, such as starting a thread, hides at small sizes how the rest grows.
     for start in range(len(kept) - 2):
         upper = kept[start:]
-        if upper[-1][0] < SPAN * upper[0][0]:
+        if upper[-1][0] < TIME_SPAN_LEAST * upper[0][0]:
             break
         beyond = np.array([math.log(spent) - order.log_value(n) for n, spent in upper])
         slope = float(np.polyfit(np.log([n for n, _ in upper]), beyond, 1)[0])

@@ -33,15 +33,15 @@ from .judge import Judge, reference_of, sandboxed_of
 from .secret_sizes import secret_ladder
 from .time_growth import grows_faster
 
-LIMIT = 5.0  # seconds for some calls
+CALLS_S_MOST = 5.0  # seconds for some calls
 TARGET = 0.003  # seconds that some calls together are to last
-COMMON = 0.02  # seconds that the reference may take for one call at the largest size
-CALLS_MOST, PARTS_MOST = 100, 100_000
-ROUNDS, FEW, PLACES, FAMILIES = 4, 2, 4, 3  # FEW rounds at all sizes but the largest
+REFERENCE_S_MOST = 0.02  # seconds that the reference may take for one call at the largest size
+ROUND_CALLS_MOST, PARTS_MOST = 100, 100_000
+ROUNDS, ROUNDS_ELSEWHERE, PLACES, FAMILIES = 4, 2, 4, 3  # ROUNDS_ELSEWHERE rounds at all sizes but the largest
 TOGETHER = 8  # processes that are started at once, while nothing is timed
-REACH = 16  # times the smallest size that is timed, where there are sizes enough
+TIMED_SPAN_MOST = 16  # times the smallest size that is timed, where there are sizes enough
 NOTHINGS = 3
-TRIED, LEAST = 4, 1e-7  # calls by which their length is found, and seconds that calls take at least
+TRIED, CALLS_S_LEAST = 4, 1e-7  # calls by which their length is found, and seconds that calls take at least
 SLOW = 0.05  # seconds that the calls of a slow submission may last
 STEEP = 2.0  # a submission's time is thought to grow by this power, so that a steep one is not waited for
 WRONG = "answers wrongly where many calls follow one another"
@@ -133,18 +133,18 @@ def _batches(study: Study, family: Family, judge: Judge, job: TimeJob, again: st
     for size in secret_ladder(study, job.salt):
         try:
             ((instance, _),) = judge.expected(family.name, size, chance.getrandbits(40))
-            call = min(seen_from_outside(judge.worker, [instance] * TRIED, LIMIT).own for _ in range(3))
-            call = max(call - nothing.own, LEAST) / TRIED
+            call = min(seen_from_outside(judge.worker, [instance] * TRIED, CALLS_S_MOST).own for _ in range(3))
+            call = max(call - nothing.own, CALLS_S_LEAST) / TRIED
         except Failed:
             break
-        if call > COMMON and calls:
+        if call > REFERENCE_S_MOST and calls:
             break
-        calls[size] = max(1, min(round(TARGET / call), CALLS_MOST, int(PARTS_MOST / max(float(size), 1.0))))
-    top = [size for size in calls if size * REACH >= max(calls)]
+        calls[size] = max(1, min(round(TARGET / call), ROUND_CALLS_MOST, int(PARTS_MOST / max(float(size), 1.0))))
+    top = [size for size in calls if size * TIMED_SPAN_MOST >= max(calls)]
     chosen = sorted({top[round(at * (len(top) - 1) / (PLACES - 1))] for at in range(PLACES)}) if top else []
     for heat in range(ROUNDS + 1, 3 * ROUNDS + 1) if again else range(1, ROUNDS + 1):
         for size in chosen:
-            if size != chosen[-1] and FEW < heat <= ROUNDS:
+            if size != chosen[-1] and ROUNDS_ELSEWHERE < heat <= ROUNDS:
                 continue  # only where the time is told does it need an interval
             try:
                 yield Batch(
@@ -165,19 +165,19 @@ def _beside(
         for batch in batches:
             pairs = [*batch.pairs]
             if batch.family not in known:
-                first = seen_from_outside(sandboxed, [pairs.pop()[0]], LIMIT).own - alone["own"].own
-                known[batch.family] = batch.size, max(first, LEAST)
+                first = seen_from_outside(sandboxed, [pairs.pop()[0]], CALLS_S_MOST).own - alone["own"].own
+                known[batch.family] = batch.size, max(first, CALLS_S_LEAST)
             size, call = known[batch.family]
             forecast = call * (batch.size / size) ** (STEEP if batch.size > size else 0)
-            if forecast > LIMIT or not pairs:
+            if forecast > CALLS_S_MOST or not pairs:
                 continue
             pairs = pairs[: max(1, int(SLOW / forecast))]
             found: dict[str, Seen] = {}
             workers: list[tuple[str, Worker]] = [("own", sandboxed), ("reference", judge.worker)]
             chance.shuffle(workers)
             for whose, worker in workers:
-                found[whose] = seen_from_outside(worker, [instance for instance, _ in pairs], 2 * LIMIT)
-            spent = max(found["own"].own - alone["own"].own, LEAST)
+                found[whose] = seen_from_outside(worker, [instance for instance, _ in pairs], 2 * CALLS_S_MOST)
+            spent = max(found["own"].own - alone["own"].own, CALLS_S_LEAST)
             known[batch.family] = batch.size, spent / len(pairs)
             for (instance, right), given in zip(pairs, found["own"].answers, strict=True):
                 if not judge.is_right(instance, given, right):
@@ -192,7 +192,7 @@ def _beside(
 
 def of_nothing(worker: Worker) -> Seen:
     """What no calls at all take, with all that is said around them."""
-    seen = [seen_from_outside(worker, [], LIMIT) for _ in range(NOTHINGS)]
+    seen = [seen_from_outside(worker, [], CALLS_S_MOST) for _ in range(NOTHINGS)]
     return Seen(min(each.own for each in seen), min(each.busy for each in seen), 0.0, [])
 
 
@@ -209,7 +209,7 @@ def _records(
         trial.metric, trial.calls, trial.elapsed = metric, many, found[whose].own / NANO
         trial.overhead = alone[whose].own / NANO
         if whose == "reference":
-            trial.value = max(found[whose].own - alone[whose].own, LEAST) / many
+            trial.value = max(found[whose].own - alone[whose].own, CALLS_S_LEAST) / many
         yield trial
     # What is done while instances are taken, beyond what taking them costs the reference, belongs to the calls.
     before = max(found["own"].taking - 2 * found["reference"].taking, 0.0)

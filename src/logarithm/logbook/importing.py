@@ -29,7 +29,7 @@ SPELLED = {
 KNOWN = ("contender", "size", "value", "family", "heat", "metric", "stage", "unit")
 ONLY_FAMILY = "all"
 TITLES_MOST = 20  # lines above the headings
-SIZE_MOST = 1e300
+TABLE_SIZE_MOST = 1e300
 IN_HEADING = re.compile(
     r"^(?P<name>.*?)\s*(?:\((?P<a>[^()]*)\)|\[(?P<b>[^\[\]]*)\]|/\s*(?P<c>\S+)|\bin (?P<d>\S+))\s*$"
 )
@@ -251,7 +251,7 @@ def _trials(table: Table, said: str | None) -> Iterator[Trial]:
     seen: Counter[tuple[object, ...]] = Counter()
     for cell in _cells(table):
         size = _number(table, cell.line, "size", cell.keys["size"])
-        if abs(size) > SIZE_MOST:
+        if abs(size) > TABLE_SIZE_MOST:
             raise TableError(f"{table.path}, line {cell.line}, column 'size': {cell.keys['size'][:20]} is too large")
         metric = cell.keys.get("metric") or "time"
         value = _number(table, cell.line, cell.column, cell.text)

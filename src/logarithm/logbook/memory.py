@@ -36,7 +36,7 @@ NUMBER_MOST = 2**31 - 1  # of heats and processes
 WAITING_MOST = 4096  # trials that wait to become columns
 Pace = tuple[float, float]
 UNREAD = (np.nan, np.nan)
-TOLD = (Failure, HiddenRecord, LinesRecord, Note, Searched, Instance)
+KEPT_KINDS = (Failure, HiddenRecord, LinesRecord, Note, Searched, Instance)
 _WHO = [attrgetter(name) for name in ("contender", "family", "stage", "metric")]
 _READ = [attrgetter(name) for name in ("size", "heat", "process", "calls", "elapsed", "overhead")]
 
@@ -185,7 +185,7 @@ class LogbookBuilder:
         self.single: dict[type, AnyRecord] = {}
         self.contenders: dict[str, ContenderRecord] = {}
         self.families: dict[str, FamilyRecord] = {}
-        self.told: dict[type, list[AnyRecord]] = {kind: [] for kind in TOLD}
+        self.told: dict[type, list[AnyRecord]] = {kind: [] for kind in KEPT_KINDS}
         self.assessed: set[str] = set()
 
     def add(self, records: Sequence[AnyRecord]) -> None:
@@ -214,7 +214,7 @@ class LogbookBuilder:
             self.families[record.name] = record
         elif isinstance(record, Assessed):
             self.assessed.add(record.contender)
-        elif isinstance(record, TOLD):
+        elif isinstance(record, KEPT_KINDS):
             self.told[type(record)].append(record)
         elif not isinstance(record, Trial):
             self.single[type(record)] = record

@@ -18,9 +18,9 @@ from .clock import now, round_calls
 from .replies import Timed, Warmed
 
 PASS = 1_000_000  # nanoseconds of calls, all on other inputs, that no processor learns by heart
-LEAST = 4  # instances that dear calls take in turn, one heat after another
-FEWER, ALIKE = 4, 1.04  # a pool so many times smaller will do where calls cost no more than this share less
-CALLS_MOST = 10_000_000  # of one trial
+INSTANCES_LEAST = 4  # instances that dear calls take in turn, one heat after another
+FEWER, ALIKE_RATIO = 4, 1.04  # a pool so many times smaller will do where calls cost no more than this share less
+TRIAL_CALLS_MOST = 10_000_000  # of one trial
 STEADY, STEADY_WITHIN = 3, 1.08  # so many readings within this ratio are steady
 
 Time = Callable[[int, int], Timed]
@@ -30,7 +30,7 @@ Time = Callable[[int, int], Timed]
 def lengthen(time: Time, target: int, timed: Timed) -> Timed:
     """Make more and more calls on one instance until they last for `target` nanoseconds. Returns the last trial."""
     calls = timed.calls
-    while timed.own < target and calls < CALLS_MOST:
+    while timed.own < target and calls < TRIAL_CALLS_MOST:
         longer = 1.1 * calls * target / max(timed.own, 1)
         calls = round_calls(min(max(longer, calls + 1), calls * 10))
         timed = time(calls, 1)
@@ -53,7 +53,7 @@ def freshened(time: Time, timed: Timed, most: int, hold: Callable[[int], int]) -
     if most <= 1:
         return 1, timed, None
     instances = hold(most_needed(timed.call, most))
-    return pool_needed(time, timed.calls, instances) if instances > LEAST else (instances, timed, None)
+    return pool_needed(time, timed.calls, instances) if instances > INSTANCES_LEAST else (instances, timed, None)
 
 
 def warm_up(time: Callable[[int], Timed], first: int, most: int) -> Warmed:
@@ -75,7 +75,7 @@ def warm_up(time: Callable[[int], Timed], first: int, most: int) -> Warmed:
 
 def most_needed(call: float, most: int) -> int:
     """The largest pool to try, for a call of so many nanoseconds."""
-    return min(most, max(LEAST, math.ceil(PASS / call)))
+    return min(most, max(INSTANCES_LEAST, math.ceil(PASS / call)))
 
 
 def pool_needed(time: Time, calls: int, most: int) -> tuple[int, Timed, float]:
@@ -93,12 +93,12 @@ def pool_needed(time: Time, calls: int, most: int) -> tuple[int, Timed, float]:
     pairs = [(time(whole, most), time(calls, 1)) for _ in range(2)]
     timed = min((one for one, _ in pairs), key=lambda each: each.call)
     repeated = min(other.call for _, other in pairs)
-    if ALIKE > timed.call / repeated > 1 / ALIKE:
-        return min(most, LEAST * FEWER), timed, repeated
+    if ALIKE_RATIO > timed.call / repeated > 1 / ALIKE_RATIO:
+        return min(most, INSTANCES_LEAST * FEWER), timed, repeated
     instances = most
-    while instances // FEWER >= LEAST * FEWER:
+    while instances // FEWER >= INSTANCES_LEAST * FEWER:
         smaller = time(whole, instances // FEWER)
-        if smaller.call * ALIKE < time(whole, most).call:
+        if smaller.call * ALIKE_RATIO < time(whole, most).call:
             break
         instances //= FEWER
     return instances, timed, repeated

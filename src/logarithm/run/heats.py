@@ -20,7 +20,7 @@ from .calibration import calibrate
 from .counters.counts import metrics_of
 from .counters.work import INSTANCES, count_work
 from .plan import schedule
-from .plan.track import AROUND, DesignPoint, Track, making_costs, points, pools, steps_at, trial_costs
+from .plan.track import AROUND_S, DesignPoint, Track, making_costs, points, pools, steps_at, trial_costs
 from .side_trials import Beside, fields_of, timing_of
 from .state import Rule, Run
 
@@ -242,7 +242,7 @@ class Heats:
     def further(self, track: Track, size: Number, expected: float, why: str) -> None:
         """Measure a contender at a further size from now on, if there is time for it."""
         run = self.run
-        trial = len(track.contender.stages) * (max(expected, self.target) + AROUND)
+        trial = len(track.contender.stages) * (max(expected, self.target) + AROUND_S)
         if size in track.steps or schedule.HEATS_LEAST * trial > run.budget.left:
             return
         run.tell(f"{track.contender.name} on {track.family.name}: {why}")

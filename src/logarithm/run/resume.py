@@ -27,7 +27,7 @@ from .plan.track import Step
 from .preamble import code_of, contender_record, family_record, study_record
 from .state import Progress, Rule, Run, prepared, rehearsed
 
-LEAST = 0.5  # seconds of a budget with which going on makes sense
+RESUME_S_LEAST = 0.5  # seconds of a budget with which going on makes sense
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,7 +74,7 @@ def resume(
     ]
     settings = _settings(study, logbook, changed, trials, more)
     used = _used(logbook, trials)
-    if settings.budget - used <= LEAST:
+    if settings.budget - used <= RESUME_S_LEAST:
         raise MeasuringError(
             f"{logbook.path} has used its budget of {settings.budget:g} s: give it a further one with --budget"
         )

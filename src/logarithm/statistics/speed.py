@@ -33,7 +33,7 @@ from .arrays import Floats
 CHANGED = 0.12  # the pace before and after a trial differs by this share: the trial is disturbed
 KEPT = 4  # a design point keeps its disturbed trials where fewer undisturbed ones than this are left
 LONG = 0.03  # seconds: from here on a trial lasts longer than a wave
-TOLD = 0.05  # a trial that weighs less says nothing
+WEIGHT_LEAST = 0.05  # a trial that weighs less says nothing
 LONG_SHARE = 0.5  # of the slope of short trials, for long ones where these are too few to tell
 SLOPE_MOST = 1.3
 ROWS_LEAST = 12
@@ -172,7 +172,7 @@ def _alike(slopes: list[tuple[float, float] | None]) -> list[float | None]:
 
 def _slope(pace: Floats, log_cost: Floats, point: NDArray[np.int64], weight: Floats) -> tuple[float, float] | None:
     """β of some trials of one series, between 0 and a bound, and its standard error; None where they are too few."""
-    counts = weight > TOLD
+    counts = weight > WEIGHT_LEAST
     if counts.sum() < ROWS_LEAST or counts.sum() - np.count_nonzero(np.bincount(point[counts])) - 1 < ROWS_LEAST // 2:
         return None
     weights = weight.copy()

@@ -1,15 +1,38 @@
-"""Waiting for what a process says, as long as it may take: time in which others had the processor is not its own."""
+"""Hearing what a process says, and waiting for it as long as it may take, the time of others not counted."""
 
 from __future__ import annotations
 
+import contextlib
 import math
 import queue
+import threading
 import time
+from typing import IO
 
 from ..protocol.clock import NANO
 from ..protocol.scheduling import of_process
 
 WAITING_MOST = 20.0  # times the limit, however long it stood in the queue
+
+
+def listen(stream: IO[bytes], lines: queue.Queue[bytes], most: int) -> None:
+    """Hear a process in a thread of its own, line by line, until it says no more; then an empty line is put.
+
+    Args:
+        stream: what it says.
+        lines: where it is put; the thread waits while there is no room.
+        most: bytes of a line; one that is longer is cut there, and nothing more is heard.
+    """
+
+    def hear() -> None:
+        with contextlib.suppress(OSError, ValueError):
+            while line := stream.readline(most):
+                lines.put(line)
+                if not line.endswith(b"\n"):
+                    break
+        lines.put(b"")
+
+    threading.Thread(target=hear, daemon=True).start()
 
 
 def next_line(lines: queue.Queue[bytes], process: int, limit: float) -> bytes | None:

@@ -14,7 +14,6 @@ import shutil
 import subprocess
 import sys
 import tempfile
-import threading
 import time
 import weakref
 from dataclasses import asdict
@@ -28,7 +27,7 @@ from ..protocol.replies import Began, Failure, Ready, Reply
 from ..protocol.requests import Limits
 from ..study.parts import Contender
 from .failed import Failed, exit_of
-from .listening import next_line
+from .listening import listen, next_line
 from .processes import end_with_children, halt
 from .validate import LINE_MOST, Kind, expected, reply_of
 
@@ -107,7 +106,8 @@ class Worker:
         )
         RUNNING.add(self)
         self.lines: queue.Queue[bytes] = queue.Queue(REPLIES_WAITING)
-        threading.Thread(target=self._listen, daemon=True).start()
+        assert self.process.stdout is not None
+        listen(self.process.stdout, self.lines, self.line_most)
 
     @property
     def alive(self) -> bool:
@@ -226,11 +226,3 @@ class Worker:
             place = f"{Path(frames[0]['file']).name}:{frames[0]['line']}"
             return one_line(f"{broken['what']} in {frames[0]['function']}, {place}")
         return one_line(next((line for line in reversed(text.splitlines()) if line.strip()), ""))
-
-    def _listen(self) -> None:
-        """Pass lines on; an empty one says that there will be no more."""
-        assert self.process.stdout is not None
-        with contextlib.suppress(OSError, ValueError):
-            while line := self.process.stdout.readline(self.line_most):
-                self.lines.put(line)
-        self.lines.put(b"")

@@ -13,7 +13,7 @@ from ..notation import encoding
 Run = Callable[[Any], Any]
 """Waits for an awaitable, and returns what it gives."""
 
-FEW = 16
+PARTS_LOOKED_AT = 16
 
 
 def promise_of(answer: Any) -> str:
@@ -30,7 +30,7 @@ def promise_of(answer: Any) -> str:
         return "awaitable"
     if encoding.is_lazy(answer):
         return "iterator"
-    if type(answer) in (tuple, list) and any(promise_of(part) for part in answer[:FEW]):
+    if type(answer) in (tuple, list) and any(promise_of(part) for part in answer[:PARTS_LOOKED_AT]):
         return "nested"
     return ""
 

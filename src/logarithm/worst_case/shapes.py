@@ -8,7 +8,7 @@ from typing import Any
 from .keeps import longest
 
 NEARLY = 0.1  # so small a share of steps may go the other way
-FEW = 4  # values, in a long sequence
+VALUES_FEW = 4  # values, in a long sequence
 
 
 def looks(instance: Any) -> str:
@@ -49,4 +49,4 @@ def looks(instance: Any) -> str:
             return word
     if steps and all(one == -other for one, other in pairwise(steps)):
         return "up and down in turn"
-    return f"{values} values, repeated" if values <= FEW < len(items) // 2 else ""
+    return f"{values} values, repeated" if values <= VALUES_FEW < len(items) // 2 else ""

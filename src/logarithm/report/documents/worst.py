@@ -17,7 +17,7 @@ from .verdicts import claims_table
 SUSPECTS_MOST, SHOWN_MOST = 4, 60
 UNITS = {"work": "units of work", "memory": "bytes"}
 COUNTED = {"work": "steps and counted operations", "memory": "bytes of memory"}
-LIMIT = "A search finds what is bad; that it found no worse does not say that there is none."
+CAVEAT = "A search finds what is bad; that it found no worse does not say that there is none."
 
 
 def worst(found: Search) -> Document:
@@ -29,7 +29,7 @@ def worst(found: Search) -> Document:
     for case in found.cases:
         first, *rest = sentences(case, found)
         made.append(Section("case", "", [first, *(f"  {line}" for line in rest)]))
-    made.append(Section("limit", "", [LIMIT], is_small=True))
+    made.append(Section("limit", "", [CAVEAT], is_small=True))
     claims = [verdict_of(claim, found.findings, FAILING) for claim in found.findings.claims]
     if claims:
         made.append(Section("claims", "", tables=[claims_table(claims)]))

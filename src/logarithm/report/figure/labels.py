@@ -20,13 +20,18 @@ if TYPE_CHECKING:
 
 COLUMN = 110  # pixels: labels whose curves end nearer than this stand in one column
 ROOM = 0.36  # of a panel's width at most, at the right, in which the curves' names stand
-AROUND = [
+PLACES_AROUND = [
     (right * far, up * far)
     for far in (11, 20, 32, 46)
     for right, up in ((1, -1), (-1, 1), (1, 1), (-1, -1), (1.2, 0), (-1.2, 0), (0, 1.2), (0, -1.2))
 ]
 """Where a label may stand, in points from its mark; what comes first is taken where nothing is better."""
-OUTSIDE, ON_LABEL, MISTAKEN, FAR = 60.0, 40.0, 30.0, 0.05  # how bad that is, where a point of a curve behind it is 1
+OUTSIDE, ON_LABEL, MISTAKEN, DISTANCE_COST = (
+    60.0,
+    40.0,
+    30.0,
+    0.05,
+)  # how bad that is, where a point of a curve behind it is 1
 SURELY = 4.0  # pixels by which a label must be nearer to its own mark than to others
 STEP = 4.0  # pixels between two points of a curve that are looked at
 
@@ -46,7 +51,9 @@ def write_marks(figure: Figure, marks: Sequence[Mark]) -> None:
         return
     if canvas.given() is not None:  # nobody knows what else stands in a figure that is not ours
         for mark in marks:
-            mark.panel.annotate(mark.text, (mark.x, mark.y), xytext=AROUND[0], textcoords="offset points", color=INK)
+            mark.panel.annotate(
+                mark.text, (mark.x, mark.y), xytext=PLACES_AROUND[0], textcoords="offset points", color=INK
+            )
         return
     canvas.settle(figure)
     taken: list[Bbox] = [text.get_window_extent() for panel in figure.axes for text in panel.texts]
@@ -55,7 +62,7 @@ def write_marks(figure: Figure, marks: Sequence[Mark]) -> None:
         made = mark.panel.annotate(
             mark.text,
             (mark.x, mark.y),
-            xytext=AROUND[0],
+            xytext=PLACES_AROUND[0],
             textcoords="offset points",
             ha="center",
             va="center",
@@ -67,12 +74,12 @@ def write_marks(figure: Figure, marks: Sequence[Mark]) -> None:
         box = made.get_window_extent()
         wide, high = box.width * 72 / figure.dpi / 2, box.height * 72 / figure.dpi / 2
         best: tuple[float, tuple[float, float]] | None = None
-        for right, up in AROUND:
+        for right, up in PLACES_AROUND:
             # From the ring to the label's nearest edge, not to its middle.
             offset = (right + np.sign(right) * wide, up + np.sign(up) * high * 0.8)
             made.set_position(offset)
             here = made.get_window_extent()
-            badness = _badness(here, mark.panel, curves[mark.panel], taken) + FAR * float(np.hypot(right, up))
+            badness = _badness(here, mark.panel, curves[mark.panel], taken) + DISTANCE_COST * float(np.hypot(right, up))
             badness += MISTAKEN * _is_nearer_to_another(here, mark, marks)
             if best is None or badness < best[0]:
                 best = badness, offset

@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from matplotlib.figure import Figure
 
-ROWS_MOST = 200
+EVENTS_SHOWN = 200
 TEXT, LETTER, LINE = 8.0, 4.82, 13.0  # points: the size of a text, the width of a letter of it, the height of a row
 NUMBER, WORDS, CELLS, GAP = 24.0, 165.0, 190.0, 26.0  # points: the parts of a column and what lies between columns
 HEAD, FOOT, SIDE = 58.0, 30.0, 18.0
@@ -34,7 +34,7 @@ def draw_walk(found: Walk, choice: Choice = EVERYTHING) -> Figure:
     from matplotlib.figure import Figure
 
     rows = chosen(found, choice)
-    shown = rows[:ROWS_MOST]
+    shown = rows[:EVENTS_SHOWN]
     column = NUMBER + WORDS + CELLS + GAP
     fit = int((TALL - HEAD - FOOT) / LINE)
     columns = max(1, -(-len(shown) // fit))

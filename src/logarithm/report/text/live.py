@@ -14,7 +14,7 @@ from ...notation.orders import pretty
 from ...notation.words import place
 from ...results.questions import CROSSOVER, ORDER, SETTLED, Look, Question
 
-ROWS_MOST = 9
+LIVE_ROWS_MOST = 9
 MARKS = {SETTLED: ("✓", "green"), "open": ("…", "dark_orange"), "beyond": ("–", "dim")}
 
 
@@ -39,7 +39,7 @@ def render(view: View, width: int, height: int = 40) -> RenderableType:
     now = Text(f"now: {view.doing}", style="dim", no_wrap=True, overflow="ellipsis")
     if view.look is None or not view.look.standings:
         return Group(head, now)
-    rows = max(2, min(ROWS_MOST, (height - 8 - len(view.look.standings)) // 2))
+    rows = max(2, min(LIVE_ROWS_MOST, (height - 8 - len(view.look.standings)) // 2))
     parts: list[RenderableType] = [head, now, "", _standings(view.look)]
     crossovers = [each for each in view.look.asked if each.kind == CROSSOVER]
     if crossovers:

@@ -26,9 +26,9 @@ from .parallel import counting_pool, each_share, side_by_side
 
 SLOWER = {each.way: each.slower for each in METRICS.values()}
 """How many times as long a call takes while it is counted, by the way of counting."""
-LONGEST = 20.0  # seconds for one count
-SEEDS, COUNTS = 3, 4
-BESIDE = ("memory", "allocations")  # whoever asks for one of them gets both
+COUNT_S_MOST = 20.0  # seconds for one count
+COUNTED_SEEDS, COUNTS = 3, 4
+COUNTED_TOGETHER = ("memory", "allocations")  # whoever asks for one of them gets both
 NO_PROGRAM = "instructions are counted of compiled programs only; ask for steps"
 FIRST, QUICKLY = 6, 0.05  # sizes, and seconds
 
@@ -43,7 +43,7 @@ class Wanted:
 
     def keeps(self, metric: str) -> bool:
         """Whether a count is kept: what was asked for, and what the code tallies under names of its own."""
-        return metric in (*self.metrics, *BESIDE) or metric not in METRICS
+        return metric in (*self.metrics, *COUNTED_TOGETHER) or metric not in METRICS
 
 
 def metrics_of(study: Study, settings: Settings) -> tuple[str, ...]:
@@ -83,12 +83,12 @@ def count_tracks(
             # Every kind has its share of the time, and of that every contender.
             share = max(0.0, until - time.monotonic()) / (len(asked.kinds) - number)
             each = each_share(share, contenders)
-            counts = partial(_counts, kind=kind, pool=pool, asked=asked, seed=seed)
+            counts = partial(_count_track, kind=kind, pool=pool, asked=asked, seed=seed)
             own = [(one, [track for track in tracks if track.contender is one]) for one in contenders]
             yield from side_by_side([(one, theirs, each, counts) for one, theirs in own])
 
 
-def _counts(
+def _count_track(
     track: Track, stage: str | None, until: float, kind: str, pool: WorkerPool, asked: Wanted, seed: int
 ) -> Iterator[AnyRecord]:
     name, family = track.contender.name, track.family.name
@@ -106,17 +106,17 @@ def _counts(
         expected = track.call(size) * SLOWER[kind]
         # The first few sizes are counted however late it is, if that is quick: without them nothing can be said.
         is_late = time.monotonic() + COUNTS * expected > until and (expected > QUICKLY or size > sizes[:FIRST][-1])
-        if expected > LONGEST or is_late:
+        if expected > COUNT_S_MOST or is_late:
             what = kind if reached is None else f"{kind} beyond {reached}"
             text = f"{what} are not counted: that would take too long"
             yield Note(topic="count", text=text, contender=name, family=family, size=size)
             return
         reached = size
         point = DesignPoint(name, family, size, stage)
-        limit = min(LONGEST, 10 * expected + 2.0)
+        limit = min(COUNT_S_MOST, 10 * expected + 2.0)
         try:
             # The first seed twice: what does not repeat is no count but a noisy number.
-            seeds = (seed, seed, *(seed + more for more in range(1, SEEDS if kind != "instructions" else 1)))
+            seeds = (seed, seed, *(seed + more for more in range(1, COUNTED_SEEDS if kind != "instructions" else 1)))
             ways = [kind] * len(seeds)
             if kind == "steps":
                 # By line once, or as often as calls are wanted: it takes longer.
@@ -167,7 +167,7 @@ def _glances(
 ) -> Iterator[HiddenRecord]:
     """Look into the work of a call from size to size, as long as a look is short; keep the first and the last."""
     name, family = track.contender.name, track.family.name
-    longest = min(LONGEST / 4, (until - time.monotonic()) / 8)
+    longest = min(COUNT_S_MOST / 4, (until - time.monotonic()) / 8)
     done: list[tuple[Number, float]] = []
     kept: list[HiddenRecord] = []
     for size in sorted(track.steps):

@@ -32,8 +32,8 @@ EACH, PROGRAM = 2.0, 4.0  # seconds for a contender on all its families; program
 RUN, RUNS, QUICK = 0.5, 8, 0.01  # seconds of one, how many on a family, and the longest call that is counted so
 STARTING = 0.15  # seconds that a worker takes to start, about
 INSTANCES, AGAIN = 8, 0.03  # instances at most, as long as a size has not taken so many seconds
-LEAST, DEAR = 2, 0.7  # instances at least, and seconds from which on a size is the last one
-FAR = 2**20  # where sizes go on without end, no larger size is counted
+INSTANCES_FIRST, SIZE_S_MOST = 2, 0.7  # instances at least, and seconds from which on a size is the last one
+COUNTED_SIZE_MOST = 2**20  # where sizes go on without end, no larger size is counted
 LATE = 1.0  # seconds that a count may take longer than there is time
 SIZES, BETWEEN = 14, 1.4  # where there are fewer sizes than this, others are put between that rise by this factor
 
@@ -68,7 +68,7 @@ def count_work(
         with counting_pool(study, study_file, contenders, seed, settings.memory) as pool:
             each = each_share(seconds - (time.monotonic() - begun), contenders)
             counts = partial(
-                _counts, pool=pool, seed=seed, is_free=settings.sizes is None, stopped=stopped, first=first
+                _count_work, pool=pool, seed=seed, is_free=settings.sizes is None, stopped=stopped, first=first
             )
             jobs: list[Job] = []
             for contender in contenders:
@@ -86,7 +86,7 @@ def is_ours(contender: Contender) -> bool:
     return is_own and not contender.options.interpreter
 
 
-def _counts(
+def _count_work(
     track: Track,
     stage: str | None,
     until: float,
@@ -104,7 +104,7 @@ def _counts(
     taken: list[tuple[Number, int, Counted]] = []
     unseen = ""
     program = track.contender.program is not None
-    planned = list(track.planned or takewhile(lambda size: size <= FAR, endless()))
+    planned = list(track.planned or takewhile(lambda size: size <= COUNTED_SIZE_MOST, endless()))
     sizes = few(track, until - time.monotonic()) if program else filled(planned) if is_free else planned
     took: dict[Number, float] = {}
 
@@ -112,10 +112,10 @@ def _counts(
         """Count one more instance, unless time is up. Returns whether to go on."""
         nonlocal unseen
         begun = time.monotonic()
-        if stopped() or (begun + max(list(took.values())[-1:], default=0.0) > until and len(took) > LEAST):
+        if stopped() or (begun + max(list(took.values())[-1:], default=0.0) > until and len(took) > INSTANCES_FIRST):
             return False
         try:
-            limit = LATE + min(DEAR + 4.0, max(until - begun, 0.0))
+            limit = LATE + min(SIZE_S_MOST + 4.0, max(until - begun, 0.0))
             reply = pool.ask(name, Count(family, size, seed + number, stage, "work"), Counted, limit)
         except Failed as failed:
             if failed.reason == "uncounted":
@@ -132,12 +132,12 @@ def _counts(
 
     for size in sizes:
         if (
-            not all(one(size, number) for number in range(first, first + (1 if program else LEAST)))
-            or took[size] >= DEAR
+            not all(one(size, number) for number in range(first, first + (1 if program else INSTANCES_FIRST)))
+            or took[size] >= SIZE_S_MOST
         ):
             break
     for size in () if program else tuple(took):
-        for number in range(first + LEAST, first + INSTANCES):
+        for number in range(first + INSTANCES_FIRST, first + INSTANCES):
             if (number - first) * took[size] > AGAIN or not one(size, number):
                 break
     if unseen:
@@ -160,7 +160,7 @@ def few(track: Track, seconds: float) -> list[Number]:
     """Some sizes of a program, spread over those whose calls are short: each takes half a second to count."""
     short = [size for size in sorted(track.steps) if track.call(size) < QUICK]
     many = min(RUNS, int(seconds / RUN), len(short))
-    return [short[round(at * (len(short) - 1) / (many - 1))] for at in range(many)] if many > LEAST else []
+    return [short[round(at * (len(short) - 1) / (many - 1))] for at in range(many)] if many > INSTANCES_FIRST else []
 
 
 def filled(sizes: list[Number]) -> list[Number]:

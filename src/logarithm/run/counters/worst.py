@@ -26,7 +26,7 @@ from .parallel import counting_pool
 SIZES = (8, 12, 16, 24, 32, 48, 64)  # that are climbed
 FURTHER = (96, 128, 192, 256, 384, 512, 768, 1024)  # to which the pattern is stretched
 TRIES, TRIES_MOST = 6400, 600  # changes at a size n: so many over n
-LONGEST = 2.0  # seconds of a count at most
+TRY_S_MOST = 2.0  # seconds of a count at most
 SLACK = 30.0  # seconds beyond what a search may be expected to take
 
 
@@ -122,7 +122,7 @@ def _climbed(
             worst.why = f"the budget ended the search at n = {max(worst.found)}" if tries else ""
             break
         limit = max(until - time.monotonic(), 1.0) + SLACK
-        request = Search(family.name, size, seed, stage, metric, tries, LONGEST, starts)
+        request = Search(family.name, size, seed, stage, metric, tries, TRY_S_MOST, starts)
         try:
             found = pool.ask(contender.name, request, Searched, limit)
         except Failed as failed:
@@ -144,9 +144,9 @@ def _back(worst: Worst, family: Family, stage: str | None, metric: str, pool: Wo
         pattern = worst.found[larger].worst
         if pattern is None:
             continue
-        request = Search(family.name, size, seed, stage, metric, 0, LONGEST, [pattern])
+        request = Search(family.name, size, seed, stage, metric, 0, TRY_S_MOST, [pattern])
         try:
-            found = pool.ask(worst.contender, request, Searched, LONGEST * len(sizes) + SLACK)
+            found = pool.ask(worst.contender, request, Searched, TRY_S_MOST * len(sizes) + SLACK)
         except Failed:
             return
         before = worst.found[size]

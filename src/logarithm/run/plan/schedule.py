@@ -10,7 +10,7 @@ from collections.abc import Collection
 
 from ...results.questions import Point
 from .settings import Settings
-from .track import AROUND, Step, Track, steps_at, trial_costs
+from .track import AROUND_S, Step, Track, steps_at, trial_costs
 
 HEATS_LEAST = 5
 HEATS_MOST = 100
@@ -19,7 +19,7 @@ DEAR, DEAR_LEAST = 0.1, 3  # seconds of a call, and how many trials are enough f
 HEATS_WANTED = 24
 NOISE = 1.5  # what a trial adds of its own, over the spread between processes, as variances
 LARGER_SHARE = 12.0  # a call at a size beyond the last one may take this part of the time that is left
-SHORTEST, LONGEST = 0.002, 0.03  # seconds that a trial of short calls may last
+TRIAL_S_LEAST, TRIAL_S_MOST = 0.002, 0.03  # seconds that a trial of short calls may last
 PAUSING = 4.0  # a trial that takes this many times a plain one pauses every other heat
 
 
@@ -30,12 +30,12 @@ def trial_length(tracks: list[Track], settings: Settings, left: float, among: Co
     design points that hardly two dozen heats would fit: many short trials in as many processes say more than few long
     ones.
     """
-    plain = settings.trial + AROUND
+    plain = settings.trial + AROUND_S
     dear = sum(max(step.call - settings.trial, 0.0) for step in _steps(tracks, among))
     heats = left / max(dear + plain * len(_steps(tracks, among)), 1e-6)
     if heats > HEATS_MOST and settings.whole:
-        return min(LONGEST, settings.trial * heats / HEATS_MOST)
-    return settings.trial if heats >= HEATS_WANTED else max(SHORTEST, settings.trial * heats / HEATS_WANTED)
+        return min(TRIAL_S_MOST, settings.trial * heats / HEATS_MOST)
+    return settings.trial if heats >= HEATS_WANTED else max(TRIAL_S_LEAST, settings.trial * heats / HEATS_WANTED)
 
 
 def _steps(tracks: list[Track], among: Collection[Point] | None) -> list[Step]:
@@ -57,7 +57,7 @@ def pauses_of(
 
     """
     trials = trial_costs(tracks, among)
-    plain = PAUSING * (target + AROUND)
+    plain = PAUSING * (target + AROUND_S)
     for heats in range(HEATS_MOST, 1, -1):
         most = max(1, heats // HEATS_LEAST)
         pauses = {key: min(most, 2 ** max(0, int(math.log2(max(trial / plain, 1.0))))) for key, trial in trials.items()}
@@ -68,7 +68,7 @@ def pauses_of(
 
 def visits(call: float) -> float:
     """Seconds for the fewest trials that a size needs, where a call takes so many seconds: dear ones need fewer."""
-    return (HEATS_LEAST if call < DEAR else DEAR_LEAST) * (max(call, SHORTEST) + AROUND)
+    return (HEATS_LEAST if call < DEAR else DEAR_LEAST) * (max(call, TRIAL_S_LEAST) + AROUND_S)
 
 
 def least_cost(tracks: list[Track]) -> float:
@@ -79,7 +79,7 @@ def least_cost(tracks: list[Track]) -> float:
 def reserve(tracks: list[Track], settings: Settings) -> float:
     """Seconds to keep for points of fixed sizes that are still to come."""
     still = sum(track.left for track in tracks)
-    return min(still * (HEATS_LEAST + 1) * (SHORTEST + AROUND), settings.budget / 2)
+    return min(still * (HEATS_LEAST + 1) * (TRIAL_S_LEAST + AROUND_S), settings.budget / 2)
 
 
 def heats_of_process(heat: float, start: float) -> int:

@@ -18,10 +18,10 @@ from ...study.study import Study
 from .settings import Settings
 
 STEEPEST = 8.0
-SIZE_MOST = 2**26
+TRACK_SIZE_MOST = 2**26
 STRIDE_MOST, THIN_LEAST = 4, 5  # sizes are thinned to every fourth size at most, and only if there are so many
-REACH = 64  # a size beyond the last planned one is at most so many times as large
-AROUND = 0.0012  # seconds that a trial takes beside its calls: asking, answering, freeing answers, reading the pace
+FURTHER_MOST = 64  # a size beyond the last planned one is at most so many times as large
+AROUND_S = 0.0012  # seconds that a trial takes beside its calls: asking, answering, freeing answers, reading the pace
 
 
 @dataclass(slots=True)
@@ -49,7 +49,7 @@ class Step:
     @property
     def trial(self) -> float:
         """Seconds of wall time that one trial takes."""
-        return self.calls * self.call + AROUND
+        return self.calls * self.call + AROUND_S
 
     @property
     def learned(self) -> float:
@@ -94,7 +94,7 @@ class Track:
 
     def __post_init__(self) -> None:
         """Stand at the first size; where none are planned, sizes go on without end."""
-        grows = (size for size in sizes.endless() if size <= SIZE_MOST)
+        grows = (size for size in sizes.endless() if size <= TRACK_SIZE_MOST)
         self.sizes = iter(self.planned) if self.planned else grows
         self.advance()
 
@@ -152,7 +152,7 @@ class Track:
     def reach(self, most: float) -> Number:
         """The largest size beyond those that were calibrated at which a call may be expected to take `most` seconds."""
         last = size = max(self.steps)
-        while size < REACH * last and self.at(math.ceil(size * 1.19)) <= most:
+        while size < FURTHER_MOST * last and self.at(math.ceil(size * 1.19)) <= most:
             size = math.ceil(size * 1.19)
         return size
 

@@ -15,7 +15,7 @@ from ...supervisor.failed import Failed
 from ...supervisor.pool import WorkerPool
 from ..plan import schedule
 from ..plan.settings import Settings
-from ..plan.track import AROUND, Step, Track
+from ..plan.track import AROUND_S, Step, Track
 
 GLIMPSE = 0.02  # seconds: a call longer than this is forecast, not tried
 TARGET = 500_000  # nanoseconds that a trial lasts here
@@ -56,7 +56,7 @@ def settled_after(estimates: list[Estimate], tracks: list[Track], starting: floa
     dear = sum(
         max(each.heat - len(track.steps) * settings.trial, 0.0) for each, track in zip(estimates, tracks, strict=True)
     )
-    process = starting + sizes * (schedule.SHORTEST + AROUND) + dear
+    process = starting + sizes * (schedule.TRIAL_S_LEAST + AROUND_S) + dear
     return min(2 * starting + calibrating + PROCESSES * process, settings.budget)
 
 
@@ -98,7 +98,7 @@ def _forecast(track: Track, settings: Settings) -> Estimate:
         if not track.planned and count > GROWS_MOST:
             break
         reach, call = size, expected
-        heat += len(track.contender.stages) * (max(expected, settings.trial) + AROUND)
+        heat += len(track.contender.stages) * (max(expected, settings.trial) + AROUND_S)
     return _outlook(track, reach, call, heat, "")
 
 
@@ -109,7 +109,7 @@ def _ended(track: Track, settings: Settings, why: str) -> Estimate:
 
 def _so_far(track: Track, settings: Settings) -> tuple[Number | None, float, float]:
     done = list(track.steps)
-    heat = sum(max(step.call, settings.trial) + AROUND for steps in track.steps.values() for step in steps.values())
+    heat = sum(max(step.call, settings.trial) + AROUND_S for steps in track.steps.values() for step in steps.values())
     return (done[-1], heat, track.call(done[-1])) if done else (None, 0.0, 0.0)
 
 

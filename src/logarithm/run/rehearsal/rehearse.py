@@ -24,10 +24,10 @@ from ..plan.settings import Settings
 from ..plan.track import Track
 from .traps import TEXTS, trap
 
-SMALL, MEDIUM = 64, 512
+SMALL_SIZE, MEDIUM_SIZE = 64, 512
 SIZES_MOST = 5
 GROWING = (8, 11, 16, 64)  # where sizes go on without end, nobody knows yet how dear its sizes are
-SEEDS = (1, 2, 3)
+COMPARED_SEEDS = (1, 2, 3)
 BRIEF = 0.005  # seconds: a size at which a call is as short as this will do to look for traps
 BRIEF_ENOUGH = 0.05  # or this, at the smallest size
 ASKING = 0.003  # seconds that asking may take beside the call
@@ -109,7 +109,7 @@ class _Rehearsal:
             seen.add(name)
             size = self.brief[name, family]
             self.tell(f"looking for traps: {name}")
-            request = FindTraps(family, size, SEEDS[0], track.next or size)
+            request = FindTraps(family, size, COMPARED_SEEDS[0], track.next or size)
             try:
                 told = self.pool.ask(name, request, TrapsFound, track.ceiling * 15 + 0.5)
             except Failed as failed:
@@ -158,8 +158,8 @@ def _instances(families: dict[str, Family], tracks: list[Track]) -> Iterator[tup
     for step in range(SIZES_MOST):
         for name, family in families.items():
             for size in sizes_of_family[name][step : step + 1]:
-                for seed in SEEDS if size <= SMALL or step == 0 else SEEDS[:1]:
-                    yield family, size, seed, step == 0 and seed == SEEDS[0]
+                for seed in COMPARED_SEEDS if size <= SMALL_SIZE or step == 0 else COMPARED_SEEDS[:1]:
+                    yield family, size, seed, step == 0 and seed == COMPARED_SEEDS[0]
 
 
 def _small(family: str, tracks: list[Track]) -> list[Number]:
@@ -169,8 +169,8 @@ def _small(family: str, tracks: list[Track]) -> list[Number]:
     if first is None:
         return []
     every = {size for track in own for size in track.planned or GROWING if size >= first} | {first}
-    small = sorted(size for size in every if size <= max(SMALL, first))[: SIZES_MOST - 1]
-    medium = max(size for size in every if size <= max(MEDIUM, first))
+    small = sorted(size for size in every if size <= max(SMALL_SIZE, first))[: SIZES_MOST - 1]
+    medium = max(size for size in every if size <= max(MEDIUM_SIZE, first))
     return small if medium in small else [*small, medium]
 
 

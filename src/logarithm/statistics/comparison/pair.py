@@ -23,7 +23,7 @@ from .crossover import Axis, Crossing, Law, locate
 
 EFFECT = 0.01  # and by how much, so that a tiny difference between many trials is not called a lead
 STRONG = 2.0  # so many times what is needed to be clear
-AROUND = 2  # sizes on either side that help to tell who leads
+NEIGHBOURS = 2  # sizes on either side that help to tell who leads
 
 
 @dataclass(frozen=True, slots=True)
@@ -140,7 +140,7 @@ def _smoother(x: Floats) -> Floats:
     """
     made = np.zeros((len(x), len(x)))
     for index in range(len(x)):
-        near = np.arange(max(0, index - AROUND), min(len(x), index + AROUND + 1))
+        near = np.arange(max(0, index - NEIGHBOURS), min(len(x), index + NEIGHBOURS + 1))
         reach = 1.5 * float(np.abs(x[near] - x[index]).max()) + 1e-9
         weight = (1 - (np.abs(x[near] - x[index]) / reach) ** 3) ** 3
         design = np.vander(x[near] - x[index], 2 if len(near) > 2 else 1)

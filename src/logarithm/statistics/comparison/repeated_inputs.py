@@ -17,7 +17,7 @@ from ...results.pairs import CrossoverFinding
 from ..arrays import Floats, median
 from ..series import Series
 
-TOLD = 1.15  # from this ratio on it is worth a word
+BIAS_TOLD = 1.15  # from this ratio on it is worth a word
 TRIALS_LEAST = 3
 MOVED = 0.1  # a crossover that moves by less than this share is where it was
 
@@ -84,8 +84,8 @@ def findings_of(known: dict[Who, Bias]) -> list[RepeatedFinding]:
     told = []
     for (contender, family, stage), each in known.items():
         best = int(np.argmax(each.ratios))
-        if np.exp(each.ratios[best]) >= TOLD:
-            learned = each.sizes[each.ratios >= np.log(TOLD)]
+        if np.exp(each.ratios[best]) >= BIAS_TOLD:
+            learned = each.sizes[each.ratios >= np.log(BIAS_TOLD)]
             ratio = float(np.exp(each.ratios[best]))
             told.append(RepeatedFinding(contender, family, stage, plain(each.sizes[best]), ratio, plain(learned.max())))
     return told

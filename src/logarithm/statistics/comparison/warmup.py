@@ -33,7 +33,7 @@ def warm_ups(logbook: Logbook, series: list[Series]) -> list[WarmUpFinding]:
         for row in rows:
             key = int(trials.process[row]), float(trials.size[row])
             processes[key].append((float(trials.calls[row]), float(trials.cost[row])))
-        seen = [(size, *_of_a_life(readings)) for (_, size), readings in processes.items() if len(readings) > 1]
+        seen = [(size, *_of_a_process(readings)) for (_, size), readings in processes.items() if len(readings) > 1]
         if not seen:
             continue
         cold, seconds, extra, calls = (float(np.median([each[at] for each in seen])) for at in range(1, 5))
@@ -50,7 +50,7 @@ def warm_ups(logbook: Logbook, series: list[Series]) -> list[WarmUpFinding]:
     return list(best.values())
 
 
-def _of_a_life(readings: list[tuple[float, float]]) -> tuple[float, float, float, float]:
+def _of_a_process(readings: list[tuple[float, float]]) -> tuple[float, float, float, float]:
     """First over last cost of a call, seconds until full speed, how much of them is extra, and calls until then."""
     costs = np.array([cost for _, cost in readings])
     calls = np.array([many for many, _ in readings])

@@ -17,16 +17,21 @@ from scipy.special import logsumexp
 from ...notation.orders import Order, parse
 from ..arrays import Floats
 from .catalogue import COMMON_TIMED, RARE_TIMED, log_values, shape
-from .exponent import DRIFT, DRIFT_LENGTH, FREEDOM, OWN
+from .exponent import DRIFT, DRIFT_LENGTH, FREEDOM, SIZE_MISFIT
 from .least_squares import weights_to_one
 
 CONSTANT, LINEAR = parse("1"), parse("n")
-STEPS, STEP_WIDTH, STEP_EDGE, STEP_SIZES = 6, 0.5, 3, 8  # steps are looked for at so many places, no nearer to the ends
+STEP_PLACES, STEP_WIDTH, STEP_EDGE, STEP_SIZES = (
+    6,
+    0.5,
+    3,
+    8,
+)  # steps are looked for at so many places, no nearer to the ends
 STEPPED = 0.1  # how common an order must be to be tried with a step
 STEP_MOST, STEP_RARITY = 7.0, 0.3  # a full cache makes no more than so many times as much again; and it is rare
 SMOOTH = 1.5  # the length of a drift in log n, Matérn 3/2
 HEIGHTS = {0.05: 0.2, 0.1: 0.2, 0.2: 0.25, 0.4: 0.2, 0.8: 0.15}  # of the drift, and how likely each is
-BEYOND = 100.0  # in the logarithm of the cost
+LOG_COST_MOST = 100.0  # in the logarithm of the cost
 LEADS, LEADING = 0.5, 25.0  # a term that is less than half of the cost at the largest size needs better evidence
 
 
@@ -82,7 +87,7 @@ class Costs:
         """Costs `y` at sizes `x` with relative errors, all of shape (m,), and the drift that is expected of them."""
         log_x = np.log(x)
         apart = np.abs(log_x[:, None] - log_x[None, :])
-        noise = np.diag(error**2 + OWN**2)
+        noise = np.diag(error**2 + SIZE_MISFIT**2)
         usual = np.linalg.inv(np.linalg.cholesky(DRIFT**2 * np.exp(-apart / DRIFT_LENGTH) + noise))
         far = math.sqrt(3) * apart / SMOOTH
         smooth = (1 + far) * np.exp(-far)
@@ -139,10 +144,10 @@ def _forms(orders: Sequence[Order], x: Floats) -> Iterator[_Form]:
     ones, linear = np.ones_like(x), x / x[-1]
     log_x = np.log(x)
     inner = log_x[STEP_EDGE : len(x) - STEP_EDGE + 1]
-    places = np.linspace(inner[0], inner[-1], STEPS) if len(x) >= STEP_SIZES and len(inner) > 1 else np.array([])
+    places = np.linspace(inner[0], inner[-1], STEP_PLACES) if len(x) >= STEP_SIZES and len(inner) > 1 else np.array([])
     steps = [1 / (1 + np.exp(-(log_x - place) / STEP_WIDTH)) for place in places]
     for index, order in enumerate(orders):
-        if order.log_value(float(x[-1])) - order.log_value(float(x[0])) > BEYOND:
+        if order.log_value(float(x[-1])) - order.log_value(float(x[0])) > LOG_COST_MOST:
             continue  # no cost that anyone has measured rises so far: the term would be nil but at the last size
         leading = shape(order, x)
         fixed = (False,) if order == CONSTANT else (False, True)

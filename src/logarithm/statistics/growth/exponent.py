@@ -12,7 +12,7 @@ from ..arrays import Floats
 
 SIZES_LEAST = 4
 DRIFT, DRIFT_LENGTH = 0.2, 2.0  # how far costs stray from their law, and over which distance in log n
-OWN = 0.03  # how far each size misfit by itself
+SIZE_MISFIT = 0.03  # how far each size misfit by itself
 FREEDOM = 4.0  # how unsure these are: degrees of freedom
 
 
@@ -46,7 +46,7 @@ def tail_exponent(x: Floats, y: Floats, error: Floats) -> Exponent:
     top = min(int(np.searchsorted(x, math.sqrt(float(x[0] * x[-1])))), len(x) - SIZES_LEAST)
     log_x, log_y = np.log(x[top:]), np.log(y[top:])
     design = np.stack([np.ones_like(log_x), log_x - log_x.mean()], axis=1)
-    noise = error[top:] ** 2 + OWN**2 / 9
+    noise = error[top:] ** 2 + SIZE_MISFIT**2 / 9
     apart = np.abs(log_x[:, None] - log_x[None, :])
     # A smooth bend is no noise, but the line through it hangs on where the sizes lie.
     bend = (DRIFT / 4) ** 2 * np.exp(-apart / DRIFT_LENGTH)

@@ -44,8 +44,8 @@ TEMPER = 4.0  # evidence counts for less: drifts of neighbours are more alike th
 RULED_OUT = 8.0  # an order whose score is so much higher than the best one's is ruled out
 FREE_MISS = 0.08  # a free power is only looked for where the best named order typically misses by this share
 QUICK = 0.1  # noise delays and never hurries: of the trials at a size, the tenth from below says most of its law
-FEW, NARROW, UNSURE, TELLING = 6, 10.0, 0.1, 0.3
-FAR, DEAR = (
+SIZES_FEW, NARROW, UNSURE, TELLING = 6, 10.0, 0.1, 0.3
+MISFIT_FAR, DEAR = (
     64.0,
     200.0,
 )  # a size is within reach where it is no larger, and a call no dearer, than so many times the last
@@ -166,8 +166,8 @@ def weighed(candidates: Sequence[Fit]) -> list[tuple[Fit, float]]:
 def advice_for(x: Floats, error: Floats, plausible: tuple[tuple[Fit, float], ...]) -> str:
     """What would make the answer surer: more sizes, a wider range, less noise, or the size that tells orders apart."""
     told = []
-    if len(x) < FEW:
-        told.append(f"{_few(len(x), 'few')}: measure at least {FEW}")
+    if len(x) < SIZES_FEW:
+        told.append(f"{_few(len(x), 'few')}: measure at least {SIZES_FEW}")
     if x[-1] / x[0] < NARROW:
         told.append(f"the sizes span a factor of {x[-1] / x[0]:.2g} only: measure over a factor of {NARROW:g} or more")
     if float(np.median(error)) > UNSURE:
@@ -194,7 +194,7 @@ def telling_size(x: Floats, plausible: Sequence[tuple[Fit, float]]) -> float | N
     with np.errstate(over="ignore", invalid="ignore", divide="ignore"):
         apart = np.abs(np.log(one.cost(ahead) / other.cost(ahead)))
         costs = one.cost(ahead) / one.cost(x[-1:])[0]
-    telling = ahead[(apart > TELLING) & (ahead <= FAR * x[-1]) & (costs <= DEAR)]
+    telling = ahead[(apart > TELLING) & (ahead <= MISFIT_FAR * x[-1]) & (costs <= DEAR)]
     return float(telling[0]) if len(telling) else None
 
 

@@ -12,10 +12,10 @@ from ...errors import AnalysisError
 from ..uncertainty.paths import ahead
 from .fit import Growth
 
-SIZE_MOST = 1e18
-STEPS = 4000
+FORECAST_SIZE_MOST = 1e18
+HALVINGS_MOST = 4000
 FACTOR_MOST = 1000.0
-REACH = float(ndtri(0.975))
+NORMAL_95 = float(ndtri(0.975))
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,7 +53,7 @@ def size_within(growth: Growth, cost: float) -> Forecast | None:
     The interval is where the band around the forecast cost crosses it. Where cost does not rise, the size is
     without bound, and infinite.
     """
-    at = np.geomspace(1.0, SIZE_MOST, STEPS)
+    at = np.geomspace(1.0, FORECAST_SIZE_MOST, HALVINGS_MOST)
     with np.errstate(over="ignore"):
         low, value, high = _band(growth, at)
     ends = [_last_within(at, curve, cost) for curve in (high, value, low)]
@@ -69,7 +69,7 @@ def crossing_beyond(one: Growth, other: Growth, end: float) -> Forecast | None:
     `end` is the largest size that both were measured at. The interval is where the bands around the two costs
     overlap; its upper end is infinite where they still do at the end of that range.
     """
-    at = np.geomspace(end, FACTOR_MOST * end, STEPS)
+    at = np.geomspace(end, FACTOR_MOST * end, HALVINGS_MOST)
     low_one, value_one, high_one = _band(one, at)
     low_other, value_other, high_other = _band(other, at)
     is_ahead = value_one[0] < value_other[0]
@@ -106,9 +106,9 @@ def _band(growth: Growth, at: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.nd
         for fit, _ in growth.plausible:
             drift, error = ahead(x, growth.level, growth.level.typical - np.log(fit.cost(growth.at)), grid)
             curve = fit.cost(at) * np.exp(drift)
-            reach = np.exp(REACH * error)
+            reach = np.exp(NORMAL_95 * error)
             # Beyond the largest size a cost is no lower than there.
-            floor = float(np.exp(growth.level.typical[-1] - REACH * growth.level.error[-1])) * (grid > x[-1])
+            floor = float(np.exp(growth.level.typical[-1] - NORMAL_95 * growth.level.error[-1])) * (grid > x[-1])
             lows.append(np.maximum(curve / reach, np.minimum(floor, curve)))
             values.append(curve)
             highs.append(curve * reach)

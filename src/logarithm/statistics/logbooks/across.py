@@ -14,7 +14,7 @@ from ...results.findings import Findings
 from ...results.logbooks.across import Across, LeadsEverywhere, Overtaking
 from ...results.pairs import CrossoverFinding
 
-ALIKE = 1.1  # crossovers whose intervals do not meet may still be called alike within so many times
+CROSSOVERS_ALIKE = 1.1  # crossovers whose intervals do not meet may still be called alike within so many times
 
 
 def across(named: Mapping[str, Findings]) -> Across:
@@ -62,7 +62,7 @@ def _alike(seen: list[tuple[str, CrossoverFinding]]) -> Iterator[list[tuple[str,
     group: list[tuple[str, CrossoverFinding]] = []
     for name, each in sorted(seen, key=lambda pair: pair[1].size):
         last = group[-1][1] if group else None
-        meets = last is not None and (each.low <= (last.high or math.inf) or each.size <= ALIKE * last.size)
+        meets = last is not None and (each.low <= (last.high or math.inf) or each.size <= CROSSOVERS_ALIKE * last.size)
         if group and not meets:
             yield group
             group = []

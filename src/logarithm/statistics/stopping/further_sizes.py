@@ -10,7 +10,7 @@ from ...results.questions import CROSSOVER, OPEN, Question
 from ..comparison.pairs import PairComparisons
 from ..series import Series
 
-AROUND = (1.0, 0.87, 1.15)  # of the crossing
+AROUND_CROSSING = (1.0, 0.87, 1.15)  # of the crossing
 NEAR = 0.06  # a size this near to one that was measured tells nothing new
 
 
@@ -30,7 +30,7 @@ def sizes_between(
         pairs = comparisons[each.place]
         compared = pairs[before, after] if (before, after) in pairs else pairs[after, before]
         known = [float(size) for size in compared.sizes]
-        for factor in AROUND:
+        for factor in AROUND_CROSSING:
             size = round(each.size * factor) if whole else each.size * factor
             if known[0] < size < known[-1] and all(abs(size / other - 1) > NEAR for other in known):
                 known.append(size)

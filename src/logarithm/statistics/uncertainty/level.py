@@ -38,7 +38,7 @@ TRIAL, TRIAL_FREEDOM = 0.02, 1.0  # the same for what each size of a process has
 ALL_FREEDOM = 2.0  # how much it counts, in processes, that sizes are alike
 ONE_PROCESS = 0.03  # the spread of a single process that nobody can see: a standard error
 MANY = 60.0  # degrees of freedom of what is known
-SPIKE, FEW = 3.0, 6.0  # robust standard deviations; with so few values, twice as many
+SPIKE, FEW_VALUES = 3.0, 6.0  # robust standard deviations; with so few values, twice as many
 SURE_SHARE = 0.975
 
 
@@ -183,7 +183,7 @@ def _without_spikes(values: Floats) -> Floats:
     # Few heats may lie close together by chance.
     scale = np.where(count > 2, np.maximum(scale, (scale + common) / 2), max(common, 0.05))
     # Of a few values nobody can tell which is a spike.
-    bound = (SPIKE * np.maximum(scale, 1e-4) * (1 + FEW / np.maximum(count, 1)))[:, None]
+    bound = (SPIKE * np.maximum(scale, 1e-4) * (1 + FEW_VALUES / np.maximum(count, 1)))[:, None]
     return np.asarray(np.clip(values, middle[:, None] - bound, middle[:, None] + bound), dtype=np.float64)
 
 

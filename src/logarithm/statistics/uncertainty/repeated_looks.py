@@ -10,7 +10,10 @@ alone, whatever they hold (Chow and Robbins, Annals of Mathematical Statistics 3
 
 from __future__ import annotations
 
-LEAD_ERROR, ALIKE = 0.006, 3.0  # twins may get a leader so rarely, over all sizes; so many neighbours are one chance
+LEAD_ERROR, SIZES_A_CHANCE = (
+    0.006,
+    3.0,
+)  # twins may get a leader so rarely, over all sizes; so many neighbours are one chance
 DOUBTLESS = 0.0006  # the same for all looks together at which a run may end
 
 
@@ -25,4 +28,4 @@ def lead_share(sizes: int, error: float = LEAD_ERROR) -> float:
         sizes: how many are looked at.
         error: how rarely twins may get a leader.
     """
-    return 1 - error / 2 / (1 + sizes / ALIKE)
+    return 1 - error / 2 / (1 + sizes / SIZES_A_CHANCE)

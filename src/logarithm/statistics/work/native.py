@@ -17,7 +17,7 @@ GROWS = 0.15  # the exponent from which on an operation's own cost is said to gr
 FOLDS = 2.0  # and it must at least have become so many times as dear
 GRAIN = 200.0  # nanoseconds that are not worth a word
 SHARE = 0.1  # of the time of all operations at the largest size
-BEYOND = 0.15  # by how much the exponent of time must exceed that of steps
+EXPONENT_BEYOND = 0.15  # by how much the exponent of time must exceed that of steps
 
 
 def native_work(logbook: Logbook) -> list[NativeFinding]:
@@ -68,4 +68,4 @@ def diagnosis(native: Sequence[NativeFinding], named: Sequence[GrowthFinding]) -
 def _is_faster(time: GrowthFinding, steps: GrowthFinding) -> bool:
     if time.exponent is None or steps.exponent is None or time.order is None or steps.order is None:
         return False
-    return time.order != steps.order and time.exponent.value > steps.exponent.value + BEYOND
+    return time.order != steps.order and time.exponent.value > steps.exponent.value + EXPONENT_BEYOND

@@ -27,8 +27,8 @@ from ..growth.exact import Exact, closed_form
 from ..series import Series
 
 LOWER = tuple(map(parse, ("1", "log n", "sqrt n", "n", "n log n", "n^2", "n^2 log n", "n^3")))
-LEAST, SMALLEST = 5, 3  # sizes, and the smallest of them that tells of the order
-SPAN, MANY = 8.0, 10  # the largest size over the smallest, at least, unless there are so many
+SIZES_LEAST, SMALLEST = 5, 3  # sizes, and the smallest of them that tells of the order
+WORK_SPAN_LEAST, SIZES_MANY = 8.0, 10  # the largest size over the smallest, at least, unless there are so many
 GRAIN = 0.004  # relative: what counts are irregular by
 TERMS_MOST, SHARE_LEAST, LEADS, LEADING, NEGATIVE = 2, 0.05, 0.5, 8.0, 3.0
 SHARE_BEFORE = 0.01  # of the work, at the last size but two
@@ -70,9 +70,9 @@ class Work:
 
 def work_of(series: Series) -> Work | None:
     """The order of counted work, shape (m sizes, h instances); None where the sizes are too few or too near."""
-    rows = series.sizes >= SMALLEST if (series.sizes >= SMALLEST).sum() >= LEAST else series.sizes > 0
+    rows = series.sizes >= SMALLEST if (series.sizes >= SMALLEST).sum() >= SIZES_LEAST else series.sizes > 0
     x, table = series.sizes[rows], series.costs[rows]
-    if len(x) < LEAST or (x[-1] < SPAN * x[0] and len(x) < MANY):
+    if len(x) < SIZES_LEAST or (x[-1] < WORK_SPAN_LEAST * x[0] and len(x) < SIZES_MANY):
         return None
     y = np.maximum(np.nanmean(table, axis=1), 1.0)
     exact = closed_form([float(size) for size in x], [float(count) for count in y]) if _is_same(table) else None

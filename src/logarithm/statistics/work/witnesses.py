@@ -27,7 +27,7 @@ from .order import Work
 FALLS, DRIFTS, RISES = -0.3, 0.37, 0.50  # the slope down and up to which a price drifts, and from which on work hides
 SURELY = 0.2  # and it must be so much at least, whatever the noise
 SHARE = 0.05  # of the first choice's weight: less is ruled out
-SPAN = 4.0  # the largest size must be so many times the smallest, for a price to have a slope
+PRICE_SPAN_LEAST = 4.0  # the largest size must be so many times the smallest, for a price to have a slope
 COUNTED = 0.5  # of the largest size that was timed: work that was counted up to there knows of it
 SURE, MANY = 0.9, 3.0
 
@@ -50,7 +50,7 @@ class Price:
     @property
     def says(self) -> str:
         """Whether the order is that of "work", of something "hidden" in an operation, "elsewhere" or "open"."""
-        if self.sizes[-1] < SPAN * self.sizes[0]:
+        if self.sizes[-1] < PRICE_SPAN_LEAST * self.sizes[0]:
             return "work"
         if self.slope < FALLS and self.high < -SURELY:
             return "elsewhere"

@@ -12,9 +12,9 @@ from pathlib import Path
 import psutil
 from filelock import FileLock, Timeout
 
-WATCHED, CALM = 1.0, 0.1  # seconds for which a moment is looked at, and the share that others may use
-SAMPLE = 0.06  # seconds for which processors are looked at
-ALIKE = 0.25  # of that: processors whose shares differ by less are alike
+WATCHED_S, CALM_SHARE = 1.0, 0.1  # seconds for which a moment is looked at, and the share that others may use
+SAMPLE_S = 0.06  # seconds for which processors are looked at
+ALIKE_SHARE = 0.25  # of that: processors whose shares differ by less are alike
 
 
 class ProcessorClaim:
@@ -64,14 +64,14 @@ def by_idleness() -> list[int]:
     if len(allowed) < 2:
         return []
     before = _times()
-    time.sleep(SAMPLE)
+    time.sleep(SAMPLE_S)
     after = _times()
     busy = {each: _share(before.get(each), after.get(each)) for each in allowed}
     ours = _own_processor()
 
     def rank(processor: int) -> tuple[int, bool, bool, int]:
         beside = max((busy.get(each, 0.0) for each in _siblings(processor) if each != processor), default=0.0)
-        return round(busy[processor] / ALIKE), processor == ours, beside > ALIKE, -processor
+        return round(busy[processor] / ALIKE_SHARE), processor == ours, beside > ALIKE_SHARE, -processor
 
     return sorted(allowed, key=rank)
 
@@ -86,11 +86,11 @@ def wait_for_calm(most: float, tell: Callable[[str], None]) -> bool:
     until = time.monotonic() + most
     while True:
         before = _times()
-        time.sleep(WATCHED)
+        time.sleep(WATCHED_S)
         after = _times()
         allowed = os.sched_getaffinity(0) if hasattr(os, "sched_getaffinity") else set(after)
         busy = min((_share(before.get(each), after.get(each)) for each in allowed), default=0.0)
-        if busy < CALM:
+        if busy < CALM_SHARE:
             return True
         if time.monotonic() > until:
             return False

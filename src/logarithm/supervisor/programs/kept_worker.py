@@ -6,7 +6,6 @@ import contextlib
 import queue
 import subprocess
 import tempfile
-import threading
 from pathlib import Path
 from typing import IO
 
@@ -14,7 +13,7 @@ from ...errors import one_line
 from ...protocol.requests import Limits
 from ...protocol.scheduling import of_process
 from ..failed import Failed
-from ..listening import next_line
+from ..listening import listen, next_line
 from ..processes import bound, end_with_children, on_processor, peak_memory
 from .command import Ran, left, started
 from .exchange import OUTPUT_MOST
@@ -36,7 +35,8 @@ class Kept:
         self.lines: queue.Queue[bytes] = queue.Queue(LINES_WAITING)
         self.count = 0
         self.loaded: tuple[Path, ...] = ()
-        threading.Thread(target=self._listen, daemon=True).start()
+        assert self.process.stdout is not None
+        listen(self.process.stdout, self.lines, LINE_MOST)
         greeting = self.read(limits.start, "that it is ready")
         if not greeting.startswith(PROTOCOLS):
             self.end()
@@ -123,12 +123,3 @@ class Kept:
             with contextlib.suppress(OSError):
                 if pipe is not None:
                     pipe.close()
-
-    def _listen(self) -> None:
-        assert self.process.stdout is not None
-        with contextlib.suppress(OSError, ValueError):
-            while line := self.process.stdout.readline(LINE_MOST):
-                self.lines.put(line)
-                if not line.endswith(b"\n"):
-                    break
-        self.lines.put(b"")

@@ -14,7 +14,7 @@ from typing import Any, cast
 from ...errors import MeasuringError, one_line
 from ...notation import encoding
 from ...protocol import clock
-from ...protocol.calibration import LEAST, freshened, lengthen, warm_up
+from ...protocol.calibration import INSTANCES_LEAST, freshened, lengthen, warm_up
 from ...protocol.replies import Answered, Calibrated, Counted, Done, Ready, Reply, StartUp, Timed, TrapsFound, Warmed
 from ...protocol.requests import (
     Answer,
@@ -176,7 +176,7 @@ class ProgramProcess:
 
         timed, repeated = time(1, 1), None
         if self.kept is None:
-            instances = hold(LEAST) if request.most > 1 else 1
+            instances = hold(INSTANCES_LEAST) if request.most > 1 else 1
         else:
             timed = lengthen(time, request.target, timed)
             self.warmed(WarmUp(*where, request.stage, timed.calls, most=WARMING), limit)

@@ -24,7 +24,7 @@ from ..bench import Bench
 from ..lazy import driven, promise_of
 from ..pools import copied
 
-CALLS_MOST = 40
+NATIVE_CALLS_SHOWN = 40
 UNSEEN = "its text cannot be read, so what built-in functions do with its items is not seen"
 FOREIGN = "its instances are of a kind that cannot be counted, so what happens to their items is not known"
 DIFFERS = "it gives another answer on a counted instance, so what happens to its items is not known"
@@ -43,7 +43,7 @@ def count(bench: Bench, request: Count) -> Counted | HiddenWork:
     if request.way == "hidden":
         found = undisturbed(hidden_work(call), hidden_work(called(bench, make(), request.stage, make)))
         places = own(bench, found.places)
-        return HiddenWork(calls=dict(found.calls.most_common(CALLS_MOST)), spent=found.spent, places=places)
+        return HiddenWork(calls=dict(found.calls.most_common(NATIVE_CALLS_SHOWN)), spent=found.spent, places=places)
     if request.way == "steps":
         return Counted(values={"steps": counted_steps(call)})
     keeping = Keeping(call)

@@ -18,7 +18,7 @@ import sys
 from collections.abc import Iterable
 from pathlib import Path
 
-OWN = "/handed-in"  # the one folder that can be written
+OWN_FOLDER = "/handed-in"  # the one folder that can be written
 OWN_BYTES, SHELL_BYTES = 32 * 2**20, 2**20
 SYSTEM = ("/usr", "/bin", "/lib", "/lib64", "/lib32", "/nix/store", "/etc/ld.so.cache", "/etc/localtime", "/etc/ssl")
 DEVICES = ("/dev/null", "/dev/zero", "/dev/full", "/dev/urandom", "/dev/random")
@@ -95,20 +95,20 @@ def _build(library: ctypes.CDLL, room: str, hidden: str, readable: Iterable[str]
             seen.append(str(Path(path).resolve() if Path(path).is_symlink() else path))
     if any(_within(hidden, path) for path in seen) and not any(_within(path, hidden) for path in readable):
         _mount(library, "tmpfs", room + hidden, "tmpfs", NO_SUID, "size=4k,mode=755")
-    for folder in (OWN, "/proc"):
+    for folder in (OWN_FOLDER, "/proc"):
         Path(room + folder).mkdir(exist_ok=True)
     attributes = struct.pack("QQQQ", READ_ONLY | NO_SUID, 0, 0, 0)
     arguments = NOW_HERE, room.encode(), ALL_BELOW, attributes, len(attributes)
     _checked(library.syscall(SET_ATTRIBUTES, *arguments), "mount_setattr")
-    _mount(library, "tmpfs", room + OWN, "tmpfs", NO_SUID | NO_DEVICES, f"size={OWN_BYTES},mode=700")
+    _mount(library, "tmpfs", room + OWN_FOLDER, "tmpfs", NO_SUID | NO_DEVICES, f"size={OWN_BYTES},mode=700")
     with contextlib.suppress(OSError):  # where the system hides parts of its own, there is none
         _mount(library, "proc", room + "/proc", "proc", READ_ONLY | NO_SUID | NO_DEVICES | NO_PROGRAMS)
     if os.geteuid() == 0:
-        os.chown(room + OWN, user, user)
+        os.chown(room + OWN_FOLDER, user, user)
     os.chdir(room)
     _checked(library.pivot_root(b".", b"."), "pivot_root")
     _checked(library.umount2(b".", DETACH), "umount")
-    os.chdir(OWN)
+    os.chdir(OWN_FOLDER)
 
 
 def _show(library: ctypes.CDLL, path: Path, shown: Path) -> None:

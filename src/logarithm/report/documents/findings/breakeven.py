@@ -10,7 +10,7 @@ from ....results.findings import Findings
 from ....results.pairs import Breakeven
 from .sentences import axis_of
 
-ALIKE = 1.25  # uses that differ by no more than this are one number
+USES_ALIKE = 1.25  # uses that differ by no more than this are one number
 
 
 def repaying(findings: Findings) -> Iterator[str]:
@@ -66,7 +66,7 @@ def _said(run: list[Breakeven]) -> str | None:
     if verdict != "pays" or not uses:
         return None
     few, many = (numbers.crossing(max(1.0, end)) for end in (min(uses), max(uses)))
-    if few == many or max(uses) <= ALIKE * min(uses):
+    if few == many or max(uses) <= USES_ALIKE * min(uses):
         return f"after {many} {'use' if many == '1' else 'uses'}"
     return f"after {few} to {many} uses"
 
