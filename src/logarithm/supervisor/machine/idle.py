@@ -28,10 +28,8 @@ class ProcessorClaim:
         self.release()
         ranked = by_idleness()
         for processor in ranked:
-            folder = Path(tempfile.gettempdir()) / "logarithm-processors"
             try:
-                folder.mkdir(mode=0o777, exist_ok=True)
-                lock = FileLock(folder / f"{processor}.lock", timeout=0, mode=0o666, thread_local=False)
+                lock = FileLock(_own_folder() / f"{processor}.lock", timeout=0, thread_local=False)
                 lock.acquire()
             except Timeout:
                 continue
@@ -47,6 +45,16 @@ class ProcessorClaim:
             with contextlib.suppress(OSError):
                 self.lock.release()
             self.lock = None
+
+
+def _own_folder() -> Path:
+    """The folder of the locks of this user, which nobody else can write to. Raises OSError where it is not theirs."""
+    user = os.getuid() if hasattr(os, "getuid") else 0
+    folder = Path(tempfile.gettempdir()) / f"logarithm-processors-{user}"
+    folder.mkdir(mode=0o700, exist_ok=True)
+    if hasattr(os, "getuid") and folder.lstat().st_uid != user:
+        raise PermissionError(f"{folder} belongs to somebody else")
+    return folder
 
 
 def idlest_processor() -> int | None:
