@@ -24,6 +24,7 @@ from ..protocol import clock
 from ..protocol.calibration import freshened, lengthen, warm_up
 from ..protocol.replies import Calibrated, Timed, Warmed
 from ..protocol.requests import Calibrate, Timing, WarmUp
+from ..protocol.scheduling import own_time
 from ..study.parts import Contender
 from ..study.study import Study
 from .lazy import driven, driving, promise_of
@@ -33,6 +34,7 @@ from .speed import LONG, SpeedReadings
 
 PIECE = 500_000  # nanoseconds
 GARBAGE_MOST = 5_000
+FEW_CALLS = 2
 PLAIN = (type(None), bool, int, float)  # answers that cost nothing to free
 REPEATED = 5
 OBJECTS_MAKING = 25_000_000  # nanoseconds for building the objects that one design point uses
@@ -198,7 +200,8 @@ class Bench:
         before = clock.pace()
         made, elapsed, overhead = 0, 0, 0.0
         estimate = self.calls.get(key, 0.0)
-        is_long = estimate * request.calls > LONG
+        # Of a first trial in this process nobody knows; one of few calls may be long.
+        is_long = estimate * request.calls > LONG if estimate else request.calls <= FEW_CALLS
         self.own.begin()
         with self.pacing if is_long else nullcontext():
             while made < request.calls:
@@ -211,8 +214,9 @@ class Bench:
                     afterwards()
         self.calls[key] = estimate
         self.inside += elapsed
-        paces, during = (before, clock.pace()), self.pacing.over(elapsed) if is_long else 0
+        paces = before, clock.pace()
         self.own.end()
+        during = self.pacing.over(own_time(elapsed, self.own.ran, self.own.queued)) if is_long else 0
         return Timed(
             calls=made,
             elapsed=elapsed,

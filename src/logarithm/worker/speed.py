@@ -45,12 +45,12 @@ class SpeedReadings:
         self.readings.append(clock.pace())
         self.spent += clock.busy_here() - begun
 
-    def over(self, elapsed: int) -> int:
-        """The pace over a trial of so many nanoseconds; 0 where too little of it was seen.
+    def over(self, own: float) -> int:
+        """The pace over a trial of so many nanoseconds of its own; 0 where too little of it was seen.
 
         Readings come at equal times, and work done in a time is the less the longer a fixed piece of it takes: so
         their harmonic mean.
         """
-        if len(self.readings) < max(2.0, SEEN_LEAST * elapsed * clock.NANO / EVERY):
+        if own < LONG or len(self.readings) < max(2.0, SEEN_LEAST * own * clock.NANO / EVERY):
             return 0
         return round(len(self.readings) / sum(1 / each for each in self.readings))
