@@ -7,7 +7,9 @@ import queue
 import time
 from itertools import chain, repeat
 from pathlib import Path
+from types import SimpleNamespace
 
+import msgspec
 import numpy as np
 import pytest
 from hypothesis import given
@@ -21,8 +23,11 @@ from logarithm.logbook.writing import write_logbook
 from logarithm.protocol.replies import Timed
 from logarithm.protocol.scheduling import ThreadQueue, of_process, own_time
 from logarithm.report.present import rendered
+from logarithm.results.base import Interval
+from logarithm.results.findings import ClaimFinding, RunFinding, WorkFinding
 from logarithm.results.machine import LengthBias, RepeatedBias, noise_word
 from logarithm.statistics.analyse import analyse
+from logarithm.statistics.claims import doubted
 from logarithm.statistics.logbooks.contrast import contrast
 from logarithm.supervisor.listening import next_line
 from logarithm.supervisor.machine import idle
@@ -202,3 +207,30 @@ def test_waiting_for_a_calmer_moment_ends(monkeypatch: pytest.MonkeyPatch) -> No
     assert "80 % of the time at least" in told[0]
     monkeypatch.setattr(idle, "_share", lambda *_: 0.0)
     assert idle.wait_for_calm(0.03, told.append)
+
+
+def test_on_a_machine_that_others_use_time_alone_contradicts_no_claim_that_work_bears_out() -> None:
+    run = msgspec.convert(
+        {
+            "logbook": "",
+            "created": "",
+            "sizes": [],
+            "heats": 1,
+            "lives": 1,
+            "trials": 1,
+            "elapsed": None,
+            "reason": None,
+        }
+        | {"weather": "noisy", "spread": 1.0, "disturbed": 0.0, "others": 0.05},
+        RunFinding,
+    )
+    claim = ClaimFinding("near", "bay", None, "n", "contradicted", 64, "time")
+    slope = Interval(value=0.0, low=0.0, high=0.0)
+    work = WorkFinding(order="n", plausible=[], exact=None, price=[], slope=slope, says="work")
+    found = SimpleNamespace(work=work)
+    assert [each.verdict for each in doubted([claim], found, run)] == ["undecided"]  # type: ignore[arg-type]
+    found.work.order = "n^2"
+    assert [each.verdict for each in doubted([claim], found, run)] == ["contradicted"]  # type: ignore[arg-type]
+    run.others = 0.0
+    found.work.order = "n"
+    assert [each.verdict for each in doubted([claim], found, run)] == ["contradicted"]  # type: ignore[arg-type]

@@ -28,7 +28,7 @@ from ..results.findings import (
     Sample,
 )
 from ..results.machine import OTHERS_QUIET
-from .claims import claim_for, is_order, judge_claims, undecided
+from .claims import claim_for, doubted, is_order, judge_claims
 from .comparison.bands import band_of
 from .comparison.pairs import PairComparisons, compare, compare_pairs, places
 from .comparison.repeated_inputs import bias_of, findings_of, moved
@@ -93,8 +93,7 @@ def analyse(
         work = work_of(each) if each.metric == "work" else works.get(whose(each))
         found = name_growth(each, also, record.startup or 0.0, work)
         growth.append(found.finding)
-        judged = judge_claims(record, each, found)
-        claims += undecided(judged) if run.too_busy and each.metric in RANKED_TIMES else judged
+        claims += doubted(judge_claims(record, each, found), found.finding, run)
         if found.growth is not None:
             growths[each] = found.growth
     comparisons = compare_pairs(series, growths, about.baseline or "", named)

@@ -10,9 +10,11 @@ import numpy as np
 from ..errors import StudyError
 from ..logbook.records import ContenderRecord
 from ..notation import formulas
+from ..notation.metrics import RANKED_TIMES
 from ..notation.orders import parse
 from ..notation.sizes import plain
-from ..results.findings import ClaimFinding, GrowthFinding, Plausible
+from ..results.findings import ClaimFinding, GrowthFinding, Plausible, RunFinding
+from ..results.machine import OTHERS_QUIET
 from .growth.fit import Growth
 from .naming import Named
 from .series import Series
@@ -41,12 +43,22 @@ def judge_claims(record: ContenderRecord, series: Series, named: Named) -> list[
     return [*found, *([_judged(claim, series, named.growth, named.finding)] if claim else [])]
 
 
-def undecided(claims: Sequence[ClaimFinding]) -> list[ClaimFinding]:
-    """The same where this is no moment for verdicts: what seems contradicted is undecided."""
-    return [
-        msgspec.structs.replace(each, verdict="undecided", since=None) if each.verdict == "contradicted" else each
-        for each in claims
-    ]
+def doubted(claims: Sequence[ClaimFinding], found: GrowthFinding, run: RunFinding) -> list[ClaimFinding]:
+    """The same, with what the moment does not bear left undecided.
+
+    On a machine that is too busy, no claim on time is contradicted. On one that others use, none is by time alone,
+    where the counted work grows no faster than is claimed.
+    """
+    if not run.too_busy and (run.others or 0.0) < OTHERS_QUIET:
+        return list(claims)
+    made = []
+    for each in claims:
+        work = parse(found.work.order) if found.work is not None and is_order(each.claim) else None
+        within = work is not None and work.rank <= parse(each.claim).rank
+        if each.verdict == "contradicted" and each.metric in RANKED_TIMES and (run.too_busy or within):
+            each = msgspec.structs.replace(each, verdict="undecided", since=None)
+        made.append(each)
+    return made
 
 
 def claim_for(record: ContenderRecord, series: Series) -> str | None:
