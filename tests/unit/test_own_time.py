@@ -231,6 +231,7 @@ def test_on_a_machine_that_others_use_time_alone_contradicts_no_claim_that_work_
     assert [each.verdict for each in doubted([claim], found, run)] == ["undecided"]  # type: ignore[arg-type]
     found.work.order = "n^2"
     assert [each.verdict for each in doubted([claim], found, run)] == ["contradicted"]  # type: ignore[arg-type]
+    found.work = None
+    assert [each.verdict for each in doubted([claim], found, run)] == ["undecided"]  # type: ignore[arg-type]
     run.others = 0.0
-    found.work.order = "n"
     assert [each.verdict for each in doubted([claim], found, run)] == ["contradicted"]  # type: ignore[arg-type]

@@ -46,15 +46,15 @@ def judge_claims(record: ContenderRecord, series: Series, named: Named) -> list[
 def doubted(claims: Sequence[ClaimFinding], found: GrowthFinding, run: RunFinding) -> list[ClaimFinding]:
     """The same, with what the moment does not bear left undecided.
 
-    On a machine that is too busy, no claim on time is contradicted. On one that others use, none is by time alone,
-    where the counted work grows no faster than is claimed.
+    On a machine that is too busy, no claim on time is contradicted. On one that others use, none is by time alone: the
+    counted work must grow faster than is claimed.
     """
     if not run.too_busy and (run.others or 0.0) < OTHERS_QUIET:
         return list(claims)
     made = []
     for each in claims:
         work = parse(found.work.order) if found.work is not None and is_order(each.claim) else None
-        within = work is not None and work.rank <= parse(each.claim).rank
+        within = work is None or work.rank <= parse(each.claim).rank
         if each.verdict == "contradicted" and each.metric in RANKED_TIMES and (run.too_busy or within):
             each = msgspec.structs.replace(each, verdict="undecided", since=None)
         made.append(each)
