@@ -32,9 +32,7 @@ def pairs(levels):
     return best
 @study.contender(claim="n")
 def sweep(levels):
-    low = best = 0.0
-    low = levels[0]
-    top = low
+    low = top = levels[0]
     for each in levels:
         low = each if each < low else low
         top = each if each > top else top

@@ -34,7 +34,7 @@ from ..supervisor.limits import limits
 from ..supervisor.sandboxed import SandboxedWorker, check_sandbox
 from ..supervisor.worker import Worker
 from .judge import Judge, reference_of, sandboxed_of
-from .secret_sizes import secret_ladder
+from .secret_sizes import secret_sizes_of
 from .shrink import shrunk
 from .timing import TimeJob, times, untimed_all
 
@@ -210,7 +210,7 @@ class _Look:
     @property
     def planned(self) -> list[Number]:
         """The sizes at which everyone of this assessment is looked at."""
-        return secret_ladder(self.study, self.job.salt)
+        return secret_sizes_of(self.study, self.job.salt)
 
     def seed(self, number: int) -> int:
         """The seed of the instances of this number."""

@@ -12,7 +12,7 @@ USUAL = (8, 16, 32, 64, 128, 256, 512, 1024)  # where a study has none
 ASIDE = 0.2  # of the way to the next size, by which a size may be moved
 
 
-def secret_ladder(study: Study, salt: int) -> list[Number]:
+def secret_sizes_of(study: Study, salt: int) -> list[Number]:
     """The sizes at which everyone of an assessment is looked at; the same salt gives the same ones."""
     sizes = study.sizes or USUAL
     return moved(sizes, random.Random(f"{salt}/sizes")) if study.axis == "size" else list(sizes)

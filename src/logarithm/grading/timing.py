@@ -30,7 +30,7 @@ from ..supervisor.machine.idle import ProcessorClaim
 from ..supervisor.sandboxed import WHOLE_LIMIT, SandboxedWorker, Seen, seen_from_outside
 from ..supervisor.worker import Worker
 from .judge import Judge, reference_of, sandboxed_of
-from .secret_sizes import secret_ladder
+from .secret_sizes import secret_sizes_of
 from .time_growth import grows_faster
 
 CALLS_S_MOST = 5.0  # seconds for some calls
@@ -130,7 +130,7 @@ def _batches(study: Study, family: Family, judge: Judge, job: TimeJob, again: st
     chance = random.Random(f"{job.salt}/{family.name}/{again}")
     calls: dict[Number, int] = {}
     nothing = of_nothing(judge.worker)
-    for size in secret_ladder(study, job.salt):
+    for size in secret_sizes_of(study, job.salt):
         try:
             ((instance, _),) = judge.expected(family.name, size, chance.getrandbits(40))
             call = min(seen_from_outside(judge.worker, [instance] * TRIED, CALLS_S_MOST).own for _ in range(3))

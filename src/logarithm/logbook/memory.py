@@ -157,9 +157,9 @@ class _Columns:
 
 def _own(wall: NDArray[np.float64], ran: NDArray[np.float64], queued: NDArray[np.float64]) -> NDArray[np.float64]:
     """`protocol.scheduling.own_time` of many trials, shape (rows,); wall time where the queue was not read."""
-    alone = wall - queued
-    together = (ran + queued > TOGETHER * wall) & (ran > alone)
-    return np.where(np.isnan(ran) | np.isnan(queued) | together, wall, np.minimum(wall, np.maximum(ran, alone)))
+    together = ran + queued > TOGETHER * wall
+    own = np.minimum(wall, np.maximum(ran, wall - queued))
+    return np.where(np.isnan(ran) | np.isnan(queued) | together, wall, own)
 
 
 def _optional(column: list[float | None]) -> NDArray[np.float64]:

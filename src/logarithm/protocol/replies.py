@@ -163,6 +163,12 @@ class Calibrated(Timed):
     making: int = 0
     inside: int = 0
 
+    @classmethod
+    def of(cls, timed: Timed, **found: Any) -> Calibrated:
+        """What a last trial and the `found` fields beside it come to."""
+        names = "calls", "elapsed", "cpu", "queued", "overhead", "pace"
+        return cls(**{name: getattr(timed, name) for name in names}, **found)
+
 
 @dataclass(slots=True, kw_only=True, eq=False, repr=False)
 class Warmed(Reply):

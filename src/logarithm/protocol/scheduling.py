@@ -67,7 +67,8 @@ def own_time(wall: float, ran: float | None, queued: float | None) -> float:
     >>> own_time(60, ran=100, queued=20)  # several processors at once
     60
     """
-    if queued is None or ran is None or is_parallel(wall, ran, queued):
+    # Where more ran or wanted to than there was time, several threads worked at once, and their queues overlap.
+    if queued is None or ran is None or ran + queued > TOGETHER * wall:
         return wall
     return min(wall, max(ran, wall - queued))
 
@@ -80,8 +81,3 @@ def own_timing(timing: Callable[[], int]) -> float:
     ran, after = thread_time_ns() - ran, queue.read()
     queue.close()
     return own_time(passed, ran, None if before is None or after is None else min(after - before, max(passed - ran, 0)))
-
-
-def is_parallel(wall: float, ran: float, queued: float) -> bool:
-    """Whether several threads worked at once, so that their queues overlap."""
-    return ran + queued > TOGETHER * wall and ran > wall - queued

@@ -38,7 +38,7 @@ from .growth.fit import Growth
 from .moment import is_too_busy
 from .naming import name_growth
 from .series import Series, arrange
-from .speed import Noise, at_typical_speed, share_of_others
+from .speed import Noise, at_typical_speed
 from .work.lines import lines
 from .work.native import diagnosis, native_work
 from .work.order import Work, work_of
@@ -103,7 +103,7 @@ def analyse(
     known = bias_of(every)
     for crossover in compared.crossovers:
         crossover.repeated = moved(crossover, series, known)
-    native, walls = native_work(logbook), _walls(logbook)
+    native, walls = native_work(logbook), _walls(logbook, noise)
     told = [
         NoteFinding(note.topic, note.text, note.contender, note.family, note.size, note.cause) for note in logbook.notes
     ]
@@ -218,10 +218,10 @@ def _run(logbook: Logbook, series: list[Series], noise: Noise) -> RunFinding:
     )
 
 
-def _walls(logbook: Logbook) -> dict[Key, Series]:
+def _walls(logbook: Logbook, noise: Noise) -> dict[Key, Series]:
     """The times that passed, where others had the processor for some of them."""
     trials = logbook.trials
-    if trials.wall is None or (share_of_others(trials) or 0.0) < OTHERS_QUIET:
+    if trials.wall is None or (noise.others or 0.0) < OTHERS_QUIET:
         return {}
     return {each.key: each for each in arrange(trials, trials.wall) if each.metric in RANKED_TIMES}
 

@@ -63,7 +63,7 @@ class Noise:
 
 
 def at_typical_speed(trials: Trials, pace_of_another: float | None = None) -> tuple[Floats, Noise]:
-    """The cost of each trial at the run's typical pace, NaN where it is left out; and the weather.
+    """The cost of each trial at the run's typical pace, NaN where it is left out; and the noise.
 
     Args:
         trials: what was read.
@@ -75,7 +75,7 @@ def at_typical_speed(trials: Trials, pace_of_another: float | None = None) -> tu
     """
     cost = np.array(trials.cost, dtype=np.float64)
     cost[_taken_away(trials)] = np.nan
-    others = share_of_others(trials)
+    others = _share_of_others(trials)
     is_time = np.array([key[3] in TIMED for key in trials.keys], dtype=bool)[trials.series]
     read = np.isfinite(trials.pace).all(axis=1) & (trials.pace > 0).all(axis=1) & is_time & (cost > 0)
     if read.sum() < ROWS_LEAST:
@@ -142,7 +142,7 @@ def _taken_away(trials: Trials) -> NDArray[np.bool_]:
     return np.asarray(away & (share[point] <= MOST_AWAY), dtype=np.bool_)
 
 
-def share_of_others(trials: Trials) -> float | None:
+def _share_of_others(trials: Trials) -> float | None:
     """The share of the time of all trials in which others had the processor; None where that was not read."""
     if trials.queued is None or trials.wall is None:
         return None

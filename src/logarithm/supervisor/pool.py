@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
 from dataclasses import replace
 from pathlib import Path
 
@@ -37,16 +36,6 @@ class WorkerPool:
         self.limits = limits
         self.free = free
         self.workers = {contender.name: self._start(contender) for contender in contenders}
-
-    def keep_only(self, names: Collection[str]) -> None:
-        """Let the workers of all others go, and start anew those that are no longer to be kept to one processor."""
-        for name in [each for each in self.workers if each not in names]:
-            self.workers.pop(name).end()
-        for name in list(self.workers) if self.free else ():
-            worker = self.workers[name]
-            if isinstance(worker, Worker) and worker.limits.processor is not None:
-                worker.end()
-                self.workers[name] = self._start(worker.contender)
 
     def end(self) -> None:
         """End every worker."""

@@ -138,13 +138,8 @@ class Bench:
             # What is decided on this reading, such as how far the sizes go, should not hang on one bad moment.
             again = [self.timed(replace(plan, calls=1, instances=instances, first=each)) for each in (1, 2)]
             timed = min(timed, *again, key=lambda each: each.call)
-        return Calibrated(
-            calls=timed.calls,
-            elapsed=timed.elapsed,
-            cpu=timed.cpu,
-            queued=timed.queued,
-            overhead=timed.overhead,
-            pace=timed.pace,
+        return Calibrated.of(
+            timed,
             changes=changes,
             promise=promise,
             instances=instances,

@@ -222,8 +222,8 @@ def foot(findings: Findings, told: str) -> str:
     how = (
         f"{run.heats} heats in {run.processes} {'process' if run.processes == 1 else 'processes'}" if run.heats else ""
     )
-    weather = f"machine {run.noise}" if run.noise else ""
-    whole = " · ".join(part for part in (told, how, weather, *facts) if part)
+    noise = f"machine {run.noise}" if run.noise else ""
+    whole = " · ".join(part for part in (told, how, noise, *facts) if part)
     return "\n".join(textwrap.wrap(whole, FOOT_MOST, break_on_hyphens=False))
 
 

@@ -26,7 +26,7 @@ def load(path: str | Path) -> Study:
     """The study that a file defines: Python, which is run as a script with its folder importable, or TOML.
 
     Raises:
-        StudyError: in one line that names the file, the line where it can be told, and the mend.
+        StudyError: in one line that names the file, the line where it can be told, and what to do.
 
     """
     if Path(path).suffix == ".toml" and Path(path).exists():

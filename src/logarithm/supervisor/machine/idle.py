@@ -6,7 +6,7 @@ import contextlib
 import os
 import tempfile
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from pathlib import Path
 
 import psutil
@@ -71,10 +71,7 @@ def by_idleness() -> list[int]:
     allowed = sorted(os.sched_getaffinity(0)) if hasattr(os, "sched_getaffinity") else []
     if len(allowed) < 2:
         return []
-    before = _times()
-    time.sleep(SAMPLE_S)
-    after = _times()
-    busy = {each: _share(before.get(each), after.get(each)) for each in allowed}
+    busy = _busy(allowed, SAMPLE_S)
     ours = _own_processor()
 
     def rank(processor: int) -> tuple[int, bool, bool, int]:
@@ -93,11 +90,8 @@ def wait_for_calm(most: float, tell: Callable[[str], None]) -> bool:
     """
     until = time.monotonic() + most
     while True:
-        before = _times()
-        time.sleep(WATCHED_S)
-        after = _times()
-        allowed = os.sched_getaffinity(0) if hasattr(os, "sched_getaffinity") else set(after)
-        busy = min((_share(before.get(each), after.get(each)) for each in allowed), default=0.0)
+        allowed = os.sched_getaffinity(0) if hasattr(os, "sched_getaffinity") else set(_times())
+        busy = min(_busy(allowed, WATCHED_S).values(), default=0.0)
         if busy < CALM_SHARE:
             return True
         if time.monotonic() > until:
@@ -124,6 +118,14 @@ def stolen_time(processor: int | None) -> float:
         return 0.0
     some = each if processor is None or processor >= len(each) else [each[processor]]
     return sum(getattr(times, "steal", 0.0) for times in some) / max(len(some), 1)
+
+
+def _busy(processors: Iterable[int], seconds: float) -> dict[int, float]:
+    """The share of so many seconds, from now on, for which each of some processors is busy."""
+    before = _times()
+    time.sleep(seconds)
+    after = _times()
+    return {each: _share(before.get(each), after.get(each)) for each in processors}
 
 
 def _times() -> dict[int, tuple[float, float]]:

@@ -183,15 +183,7 @@ class ProgramProcess:
             timed = lengthen(time, request.target, time(timed.calls, 1))
             most = 1 if self.kept.repeats else request.most
             instances, timed, repeated = freshened(time, timed, most, hold)
-        return Calibrated(
-            calls=timed.calls,
-            elapsed=timed.elapsed,
-            cpu=timed.cpu,
-            queued=timed.queued,
-            pace=timed.pace,
-            instances=instances,
-            repeated=repeated,
-        )
+        return Calibrated.of(timed, instances=instances, repeated=repeated)
 
     def made(self, request: Request, count: int, making: int) -> int:
         """Write as many instances as are asked for, or as time allows. Returns how many there are."""
