@@ -257,6 +257,8 @@ class Close(Record, tag="close"):
     """The end of a run: `reason` is finished, interrupted, disagreement or failed; `inside`, seconds in timed calls.
 
     `settled` is whether more trials would change no verdict, None where nobody asked; `unsettled` names what is open.
+    `untold` names what cannot be told within reach, however long it is measured, and `orders_untold` the same of orders
+    that cannot be told apart.
     """
 
     reason: str
@@ -267,6 +269,8 @@ class Close(Record, tag="close"):
     load: float | None = None
     settled: bool | None = None
     unsettled: list[str] = []
+    untold: list[str] = []
+    orders_untold: list[str] = []
 
 
 AnyRecord = (

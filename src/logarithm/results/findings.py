@@ -282,7 +282,8 @@ class RunFinding(Part, rename={"processes": "lives", "noise": "weather"}):
     the system does not tell. Where it is `too_busy`, own time spreads so far that verdicts on orders stay open.
 
     `settled` is whether more trials within the `budget` would change no verdict, None where nobody asked; `unsettled`
-    names what is open. `elapsed` and `budget` are seconds.
+    names what is open, `untold` what cannot be told within reach, `orders_untold` the same of orders. Where there are
+    `too_few` trials, nothing can be said of who leads. `elapsed` and `budget` are seconds.
     """
 
     logbook: str
@@ -301,6 +302,9 @@ class RunFinding(Part, rename={"processes": "lives", "noise": "weather"}):
     unsettled: list[str] = []
     others: float | None = None
     too_busy: bool = False
+    untold: list[str] = []
+    orders_untold: list[str] = []
+    too_few: bool = False
 
 
 class Findings(Result, kw_only=True, rename={"native": "hidden", "repeated": "learned"}):

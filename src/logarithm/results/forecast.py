@@ -7,16 +7,23 @@ from typing import ClassVar
 from ..notation.places import Keyed
 from .base import Frames, Part, Result
 
+REACH = 10.0  # times the largest size measured: beyond, anything may happen
+FAR, VAGUE, NONE_FITS, FEW, FAILS = "far", "vague", "none fits", "few trials", "fails"
+"""Why there is no forecast: the size is more than ten times the largest one measured, its ends would lie too far apart,
+even the smallest input takes longer, there are too few trials, or the contender fails before."""
+
 
 class Ahead(Part, Keyed):
     """A forecast.
 
     Attributes:
         contender, family, stage, metric: of what.
-        value, low, high: a cost, or a size, with 95 %; None where there is none.
+        value, low, high: a cost, or a size, with 95 %; None where there is none. A size has no `high` where that lies
+            more than ten times beyond the largest one measured, and then may be larger itself where it `is_least`.
         beyond: how many times the largest size that was measured it lies at.
         fails: the size at which the contender fails, where that comes first.
         exact: the formula, where it is exact.
+        why: why there is no forecast; empty where there is one.
     """
 
     contender: str
@@ -29,6 +36,8 @@ class Ahead(Part, Keyed):
     beyond: float = 1.0
     fails: float | None = None
     exact: str = ""
+    why: str = ""
+    is_least: bool = False
 
 
 class Forecast(Result):

@@ -6,13 +6,16 @@ from ..notation.places import Placed
 from ..notation.sizes import Number
 from .base import Interval, Part
 
+MEASURED, FORECAST = "measured", "forecast"
+
 
 class CrossoverFinding(Part, Placed):
     """`before` leads below `size`, `after` above it.
 
     `ratio` is how many times as fast `after` is at `at`, the largest size that both were measured at, and `lead`
-    how many times as fast `before` is at `start`, the smallest. `high` is None where a forecast has no upper end.
-    `repeated` is where it would be found if each trial repeated one input; None where that makes no difference.
+    how many times as fast `before` is at `start`, the smallest. Where sizes are too few for an interval it is a
+    `bracket`: somewhere between the measured sizes `low` and `high`. `repeated` is where it would be found if each
+    trial repeated one input; None where that makes no difference.
     """
 
     family: str
@@ -22,28 +25,39 @@ class CrossoverFinding(Part, Placed):
     after: str
     size: float
     low: float
-    high: float | None
+    high: float
     basis: str
     at: Number
     ratio: float
     start: Number
     lead: float
     repeated: float | None = None
+    bracket: bool = False
+
+
+LEADS, TIE, UNKNOWN = "leads", "tie", "not known"
 
 
 class Zone(Part, rename={"start": "from", "end": "to"}):
-    """Over a range of sizes one of a pair leads; `leader` is None where they cannot be told apart."""
+    """What holds of a pair over a range of sizes: one leads, it is a tie, or it is not known.
+
+    A tie is the same within 5 %, and that is known. From `low` to `high` lies the cost of `one` over that of `other`.
+    """
 
     start: Number
     end: Number
     leader: str | None
+    verdict: str = LEADS
+    low: float = 0.0
+    high: float | None = None
 
 
 class PairFinding(Part, Placed):
     """Two contenders compared, over the sizes that both were measured at.
 
-    `first` and `last` are the costs of `one` over those of `other` at the smallest and the largest. `ahead` says what
-    is to be expected beyond: "crossover", "none", or "open" where the data does not say.
+    `first` and `last` are the costs of `one` over those of `other` at the smallest and the largest, `smooth` the same
+    with the help of neighbouring sizes, as [size, ratio, low, high], at those that have trials enough for a verdict.
+    `ahead` says what is to be expected beyond: "crossover", "none", or "open" where the data does not say.
     """
 
     family: str
@@ -56,6 +70,7 @@ class PairFinding(Part, Placed):
     last: Interval
     zones: list[Zone]
     ahead: str
+    smooth: list[list[float]] = []
 
 
 class SafeChoice(Part, rename={"start": "from", "end": "to"}):
@@ -84,8 +99,29 @@ class Cutoff(Part):
     families: list[str]
 
 
+class Rival(Part):
+    """A contender of which it is not known whether it or the leader is cheaper: it takes `low` to `high` times as long.
+
+    `high` is None where nothing is known.
+
+    >>> Rival("sweep", 0.4, 3.0).cell()
+    'sweep'
+    """
+
+    contender: str
+    low: float
+    high: float | None
+
+    def cell(self) -> str:
+        """The contender alone."""
+        return self.contender
+
+
 class Standing(Part, Placed, rename={"start": "from", "end": "to"}):
-    """Who leads over a range of sizes."""
+    """Who leads over a range of sizes, with those `tied`: they differ by no more than the share `within`.
+
+    Where there are `rivals` nobody is known to lead: `leader` is who seemed the cheapest of them.
+    """
 
     family: str
     metric: str
@@ -95,12 +131,16 @@ class Standing(Part, Placed, rename={"start": "from", "end": "to"}):
     leader: str
     tied: list[str]
     within: float | None = None
+    rivals: list[Rival] = []
+
+
+PAYS, AT_ONCE, NEVER, OPEN = "pays", "at once", "never", "open"
 
 
 class Breakeven(Part):
     """How many uses repay a dearer build.
 
-    `verdict` is "pays" (after `uses`), "at once" (its build is no dearer), "never" (its use is no cheaper) or
+    `verdict` is "pays" (after `uses`), "at once" (within the first use), "never" (its use is no cheaper) or
     "open"; `uses`, `low` and `high` are None where there is no such number.
     """
 
@@ -111,4 +151,4 @@ class Breakeven(Part):
     uses: float | None
     low: float | None
     high: float | None
-    verdict: str = "pays"
+    verdict: str = PAYS

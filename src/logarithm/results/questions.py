@@ -52,6 +52,11 @@ class Question:
     at: tuple[float, ...] = ()
     by_noise: bool = True
 
+    @property
+    def is_lasting(self) -> bool:
+        """Whether no size within reach and no further trial would tell: orders that are too much alike here."""
+        return self.kind == ORDER and self.size is None and not self.by_noise
+
     def __str__(self) -> str:
         names, where = [said(name) for name in self.contenders], place_said(self.place)
         span = f"n = {crossing(self.start)}" + ("" if self.start == self.end else f" to {crossing(self.end)}")

@@ -14,6 +14,7 @@ from ..logbook.records import AnyRecord, Close
 from ..logbook.writing import LogbookWriter
 from ..protocol.replies import StartUp
 from ..protocol.requests import TimeStartUp
+from ..results.questions import ORDER
 from ..study.study import Study
 from ..supervisor.failed import Failed
 from ..supervisor.machine.facts import load
@@ -108,7 +109,12 @@ def closing(run: Run) -> Iterator[Close]:
         run.processes.end()
         closed.elapsed, closed.inside = round(run.budget.elapsed, 3), round(run.budget.inside, 3)
         if not run.seen.early:
-            closed.settled, closed.unsettled = not run.seen.unsettled, list(map(str, run.seen.unsettled))
+            # Where it ended before its time, nothing that is left could be told within it.
+            lasting = {each: each.is_lasting or (run.seen.over and run.budget.left > 0) for each in run.seen.unsettled}
+            closed.unsettled = [str(each) for each, lasts in lasting.items() if not lasts]
+            closed.untold = [str(each) for each, lasts in lasting.items() if lasts and each.kind != ORDER]
+            closed.orders_untold = [str(each) for each, lasts in lasting.items() if lasts and each.kind == ORDER]
+            closed.settled = not closed.unsettled
         closed.heats, closed.processes, closed.load = run.heats, run.processes.number, load()
         run.book.write(closed)
 

@@ -11,7 +11,7 @@ import numpy as np
 from ..errors import AnalysisError, counted
 from ..logbook.memory import Logbook
 from ..logbook.records import Failure
-from ..notation.metrics import BESIDE, RANKED_TIMES, WORK
+from ..notation.metrics import BESIDE, RANKED_TIMES, TIMED, WORK
 from ..notation.places import Key, Who
 from ..notation.sizes import plain
 from ..results.base import Interval
@@ -46,6 +46,7 @@ from .work.order import Work, work_of
 CURVE_POINTS, SAMPLE_MOST = 32, 200
 OCCUPIED_LEAST, OCCUPIED_ENOUGH = 1e-3, 0.05  # seconds of a trial, and of all together
 WAITING, SEVERAL = 0.8, 1.2
+AGREEING = 3  # processes, or sizes, that say so
 PROCESSES_ENOUGH = 4
 
 
@@ -99,7 +100,7 @@ def analyse(
     comparisons = compare_pairs(series, growths, about.baseline or "", named)
     counts = {each.who: each for each in every if each.metric == WORK}
     lost = {(failure.contender, failure.family) for failure in failures}
-    compared = compare(series, growths, comparisons, about.yardsticks, lost, about.baseline or "")
+    compared = compare(series, growths, comparisons, about.yardsticks, lost)
     known = bias_of(every)
     for crossover in compared.crossovers:
         crossover.repeated = moved(crossover, series, known)
@@ -196,14 +197,18 @@ def is_ours(logbook: Logbook) -> bool:
 
 def _run(logbook: Logbook, series: list[Series], noise: Noise) -> RunFinding:
     sizes = sorted({float(size) for each in series for size in each.sizes})
-    heats = logbook.trials.heat[logbook.trials.heat > 0]
+    timed = np.isin(logbook.trials.series, [code for code, key in enumerate(logbook.trials.keys) if key[3] in TIMED])
+    # Counts have numbers as heats have; where nothing is timed, they stand for them.
+    rows = timed if timed.any() else np.ones(len(timed), dtype=np.bool_)
+    heats = logbook.trials.heat[rows & (logbook.trials.heat > 0)]
+    told = [each for each in series if each.metric in TIMED]
     close = logbook.close
     return RunFinding(
         logbook=str(logbook.path),
         created=logbook.header.created,
         sizes=[plain(sizes[0]), plain(sizes[-1])] if sizes else [],
         heats=len(np.unique(heats)),
-        processes=len(np.unique(logbook.trials.process)),
+        processes=len(np.unique(logbook.trials.process[rows])),
         trials=len(logbook.trials),
         elapsed=close.elapsed if close else None,
         reason=close.reason if close else None,
@@ -215,6 +220,9 @@ def _run(logbook: Logbook, series: list[Series], noise: Noise) -> RunFinding:
         budget=logbook.study.budget,
         settled=close.settled if close else None,
         unsettled=close.unsettled if close else [],
+        untold=close.untold if close else [],
+        orders_untold=close.orders_untold if close else [],
+        too_few=bool(told) and not any(each.tells.any() for each in told),
     )
 
 
@@ -239,7 +247,8 @@ def _occupation(logbook: Logbook) -> list[NoteFinding]:
     for contender in dict.fromkeys(key[0] for key in trials.keys):
         codes = [code for code, key in enumerate(trials.keys) if key[0] == contender and key[3] == "time"]
         own = read & np.isin(trials.series, codes)
-        if own.sum() < 5 or wall[own].sum() < OCCUPIED_ENOUGH:
+        several = max(len(np.unique(each[own])) for each in (trials.process, trials.size))
+        if own.sum() < 5 or several < AGREEING or wall[own].sum() < OCCUPIED_ENOUGH:
             continue
         typical = float(np.median(busy[own] / wall[own]))
         if typical < WAITING:

@@ -10,11 +10,13 @@ import numpy as np
 from ..errors import StudyError
 from ..logbook.records import ContenderRecord
 from ..notation import formulas
-from ..notation.metrics import RANKED_TIMES
+from ..notation.metrics import RANKED_TIMES, TIMED
 from ..notation.orders import parse
 from ..notation.sizes import plain
 from ..results.findings import ClaimFinding, GrowthFinding, Plausible, RunFinding
 from ..results.machine import OTHERS_QUIET
+from .growth.catalogue import log_values
+from .growth.exponent import SIZES_LEAST, slope_of
 from .growth.fit import Growth
 from .naming import Named
 from .series import Series
@@ -95,10 +97,28 @@ def _judged(claim: str, series: Series, growth: Growth | None, found: GrowthFind
     verdict = "undecided"
     if found.order is not None:
         verdict = _verdict(claim, found.order, found.plausible, found.exact is not None)
+    if verdict == "contradicted" and series.metric in TIMED and _may_be(claim, growth, series, found):
+        verdict = "undecided"
     if verdict == "contradicted" and series.metric == "work" and not found.exact and _differs_by_logs(claim, found):
         verdict = "undecided"  # a search sees small sizes, where terms that die out look like a logarithm
     since = _since(claim, growth, series) if verdict == "contradicted" else None
     return ClaimFinding(*names, verdict, since, series.metric)
+
+
+def _may_be(claim: str, growth: Growth | None, series: Series, found: GrowthFinding) -> bool:
+    """Whether time may rise as is claimed all the same: where work does not speak for its order, slopes must.
+
+    Few trials contradict nothing.
+    """
+    if growth is None or series.tells.sum() < SIZES_LEAST:
+        return True
+    if found.work is not None and found.work.says == "work":
+        return False
+    order, x = parse(claim), growth.at
+    return (
+        slope_of(lambda sizes: np.exp(log_values(order, sizes) - order.log_value(float(x[-1]))), x)
+        >= growth.exponent.law_low
+    )
 
 
 def _differs_by_logs(claim: str, found: GrowthFinding) -> bool:

@@ -8,9 +8,12 @@ from collections.abc import Collection, Iterator
 from ..errors import AnalysisError
 from ..logbook.memory import Logbook
 from ..notation.metrics import BESIDE
-from ..results.forecast import Ahead, Forecast
+from ..notation.places import Key
+from ..results.forecast import FAILS, FEW, REACH, Ahead, Forecast
 from .analyse import every_series, whose, works_of
+from .growth.exponent import SIZES_LEAST
 from .growth.fit import Growth
+from .growth.forecast import Forecast as Size
 from .growth.forecast import cost_at, size_within
 from .growth.naming import named_growth
 from .series import Series
@@ -72,18 +75,29 @@ def _ahead(
     for series, found in fitted(logbook, only, family):
         names = series.key
         failing = fails.get(names[:2], math.inf)
-        if at is not None:
-            if at >= failing:
-                yield Ahead(*names, fails=failing)
-                continue
+        if at is None and series.metric != "time":
+            continue
+        if series.tells.sum() < SIZES_LEAST:
+            yield Ahead(*names, why=FEW)
+        elif at is not None and at >= failing:
+            yield Ahead(*names, fails=failing, why=FAILS)
+        elif at is not None:
             cost = cost_at(found, at)
             exact = found.exact.text if found.exact is not None else ""
-            yield Ahead(*names, cost.value, cost.low, cost.high, cost.beyond, exact=exact)
-        elif within is not None and series.metric == "time":
-            limit = size_within(found, within)
-            if limit is not None and limit.value >= failing:
-                yield Ahead(*names, fails=failing)
-            elif limit is None:
-                yield Ahead(*names)
+            if isinstance(cost, str):
+                yield Ahead(*names, beyond=at / found.sizes[1], why=cost)
             else:
-                yield Ahead(*names, limit.value, limit.low, limit.high, limit.beyond)
+                yield Ahead(*names, cost.value, cost.low, cost.high, cost.beyond, exact=exact)
+        else:
+            assert within is not None
+            yield _largest(names, size_within(found, within), failing)
+
+
+def _largest(names: Key, limit: Size | str, failing: float) -> Ahead:
+    """The largest size within a time, or why there is none."""
+    if isinstance(limit, str):
+        return Ahead(*names, why=limit)
+    if math.isfinite(failing) and limit.value >= failing:
+        return Ahead(*names, fails=failing, why=FAILS)
+    high = limit.high if math.isfinite(limit.high) else None
+    return Ahead(*names, limit.value, limit.low, high, limit.beyond, is_least=high is None and limit.beyond >= REACH)

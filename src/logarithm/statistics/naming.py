@@ -46,7 +46,9 @@ def name_growth(series: Series, also: Sequence[str] = (), startup: float = 0.0, 
         exact, advice = growth.exact, growth.advice
     except AnalysisError as error:
         exact, advice = exact_form(series), str(error)
-    is_law = growth is not None and (exact is not None or price is not None or _is_law(growth, series))
+    is_law = growth is not None and (
+        exact is not None or (growth.is_law and (price is not None or _fits(growth, series)))
+    )
     if growth is not None and not is_law:
         slope = f"the slope is {growth.exponent.value:.2f} at the upper end"
         advice = f"no single law: {slope}, and even the best law is far off"
@@ -94,7 +96,7 @@ def _fit(growth: Growth | None, exact: Exact | None) -> dict[str, Any]:
     }
 
 
-def _is_law(growth: Growth, series: Series) -> bool:
+def _fits(growth: Growth, series: Series) -> bool:
     """Whether the first choice fits about as well as noise and a drift allow."""
     unsure = float(np.median(growth.level.error)) if series.metric in TIMED else 0.0
     return growth.best.miss <= MISSES + unsure and growth.best.misfit <= ASTRAY + 3 * unsure

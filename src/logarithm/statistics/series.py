@@ -18,6 +18,7 @@ from .arrays import Floats, median
 HUBER = 1.345
 CHOSEN_LEAST, CHOSEN_MOST = 5, 20  # of more values, the tenth from below is no longer biased
 NONE = 0.5  # is added to two counts of which one is zero, so that they have a ratio
+TRIALS_LEAST, PROCESSES_LEAST = 3, 2  # at a size, for a verdict on it
 RESOLVED = 1e-10  # seconds: a call that seems to cost less than this, or nothing, is taken to cost this much
 
 
@@ -108,6 +109,22 @@ class Series(Keyed):
         """Whether these are counts that were the same each time."""
         counts = self.metric not in TIMED
         return counts and bool((np.nanmin(self.costs, axis=1) == np.nanmax(self.costs, axis=1)).all())
+
+    @property
+    def tells(self) -> NDArray[np.bool_]:
+        """At which sizes there are trials enough for a verdict, in processes enough; shape (m,).
+
+        Of counts, and of a table that says nothing of processes, every one tells.
+        """
+        numbers, processes = np.unique(self.processes, return_inverse=True)
+        if self.metric not in TIMED or not (self.is_ours or len(numbers) > 1):
+            return np.ones(len(self.sizes), dtype=np.bool_)
+        there = np.isfinite(self.costs)
+        seen = np.zeros((len(self.sizes), len(numbers)), dtype=np.bool_)
+        rows, columns = np.nonzero(there)
+        seen[rows, processes[columns]] = True
+        enough = (there.sum(axis=1) >= TRIALS_LEAST) & (seen.sum(axis=1) >= PROCESSES_LEAST)
+        return np.asarray(enough, dtype=np.bool_)
 
     def quantiles(self, *shares: float) -> Floats:
         """Quantiles over the heats at each size, shape (len(shares), m)."""

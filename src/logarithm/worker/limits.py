@@ -83,8 +83,11 @@ def threads_now() -> int:
 
 
 def count_thread_starts() -> Callable[[], int]:
-    """Count the threads and child processes that the code under study starts. Returns a function that tells."""
-    count = [0]
+    """Count the threads and child processes that are started from now on. Returns a function that tells.
+
+    What a study's module started while it was imported, such as a compiler, is no part of a call.
+    """
+    count, before = [0], of_children()
     start = threading.Thread.start
 
     def counted(thread: threading.Thread) -> None:
@@ -92,13 +95,13 @@ def count_thread_starts() -> Callable[[], int]:
         start(thread)
 
     threading.Thread.start = counted  # type: ignore[method-assign,assignment]
-    return lambda: count[0] + children_ended()
+    return lambda: count[0] + (of_children() != before)
 
 
-def children_ended() -> int:
-    """Whether any child process was waited for: 1 or 0."""
+def of_children() -> object:
+    """What the child processes that were waited for have used; it changes with each that ends."""
     resource = limiting()
-    return 0 if resource is None else int(resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss > 0)
+    return None if resource is None else resource.getrusage(resource.RUSAGE_CHILDREN)
 
 
 def die_with_parent() -> None:

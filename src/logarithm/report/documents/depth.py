@@ -2,20 +2,25 @@
 
 from __future__ import annotations
 
-import math
-
 from ...notation import numbers, words
 from ...notation.orders import pretty
 from ...notation.words import place, place_said
 from ...results.depth import GrowthInDepth, GrowthsInDepth, Lines, PairInDepth, PairsInDepth
-from ...results.forecast import Ahead, Forecast
+from ...results.forecast import FAR, FEW, NONE_FITS, REACH, VAGUE, Ahead, Forecast
+from ...results.pairs import TIE, Zone
 from .. import units
 from ..document import DIM, Document, Line, Section, Span, Table, told
 from .findings.lines import culprits, line_tables
 from .findings.sentences import overtaking
 from .findings.tables import formula
 
-FAR, WITHIN = "far", "within"  # beyond what was measured, and within it
+WITHIN = "within"  # what was measured
+NO_FORECAST = {
+    FAR: f"more than {REACH:.0f} × the largest size: measure larger ones",
+    VAGUE: "the data do not say: measure more, or larger sizes",
+    NONE_FITS: "even the smallest takes longer",
+    FEW: "too few trials: measure longer",
+}
 BEYOND = "beyond: so many times the largest size measured. A kink, a full cache or full memory may stand in between."
 
 
@@ -30,10 +35,9 @@ def _pair(found: PairInDepth, axis: str) -> Section:
     lines: list[Line] = [overtaking(each, axis) for each in found.crossovers]
     for zone in pair.zones:
         ends = f"{axis} = {numbers.size(_tidy(zone.start))} to {numbers.size(_tidy(zone.end))}"
-        who = f"{words.said(zone.leader)} leads" if zone.leader else "they cannot be told apart"
-        lines.append(f"{who} over {ends}")
-    if pair.ahead == "none":
-        lines.append("no crossover is to be expected beyond the sizes measured")
+        lines.append(f"{_holds(zone, one, other)} over {ends}")
+    if pair.ahead == "none" and axis == "n":
+        lines.append(f"no crossover is to be expected up to {REACH:.0f} times the largest size")
     elif pair.ahead == "open" and axis == "n":
         lines.append("what happens beyond the sizes measured is open")
     table = Table((axis, f"{one} over {other}", "95 %"))
@@ -42,6 +46,16 @@ def _pair(found: PairInDepth, axis: str) -> Section:
         table.rows.append((numbers.size(row.size), f"{value} ×", f"{low} to {high}"))
     where = place_said(pair.place)
     return Section("pair", f"{one} and {other} on {where}", lines, [table])
+
+
+def _holds(zone: Zone, one: str, other: str) -> str:
+    """What holds of a pair over a range of sizes."""
+    if zone.leader:
+        return f"{words.said(zone.leader)} leads"
+    if zone.verdict == TIE:
+        return "it is a tie"
+    high = "any number of" if zone.high is None else numbers.number(zone.high, 2)
+    return f"it is not known who leads ({one} takes {numbers.number(zone.low, 2)} to {high} times as long as {other})"
 
 
 def _tidy(size: float) -> float:
@@ -87,7 +101,11 @@ def forecast(found: Forecast) -> Document:
         what = f"{each.metric} at n = {numbers.size(found.at)}" if found.at is not None else _span(found.within)
         table = tables.setdefault(each.metric, Table(("contender", "family", what, "95 %", "beyond")))
         table.rows.append((words.name(each.contender), words.name(each.family), *_ahead(each, found.at is not None)))
-        table.foot = BEYOND if any(cell == FAR or "×" in str(cell) for *_, cell in table.rows) else " "
+        table.foot = (
+            BEYOND
+            if any(row.value is not None and row.beyond > 1 for row in found.rows if row.metric == each.metric)
+            else " "
+        )
     section = Section("forecast", "", tables=list(tables.values()))
     return Document("", sections=[section] if tables else [told(["there is nothing to forecast"])])
 
@@ -100,16 +118,17 @@ def _ahead(each: Ahead, is_cost: bool) -> tuple[str, str, str]:
     """The value, its interval, and how far beyond what was measured it lies, or why there is none."""
     if each.fails is not None:
         return "none", units.NOTHING, f"it fails at n = {numbers.size(each.fails)}"
-    if each.value is None or each.low is None or each.high is None:
-        return "none", units.NOTHING, "even the smallest takes longer"
+    if each.value is None or each.low is None:
+        return "none", units.NOTHING, NO_FORECAST[each.why]
     if each.exact:
         return numbers.whole(each.value), f"exactly {units.formula(each.exact)}", "exact"
     unit = units.unit_for([each.value], each.metric)
-    three = each.value, each.low, each.high
-    value, low, high = (unit.show(part, 2) if is_cost else _size(part) for part in three)
-    far = FAR if math.isinf(each.beyond) else f"{numbers.number(each.beyond, 2)} ×"
-    return value, f"{low} to {high}", far if each.beyond > 1 else WITHIN
+    value, low = (unit.show(part, 2) if is_cost else _size(part) for part in (each.value, each.low))
+    high = "" if each.high is None else unit.show(each.high, 2) if is_cost else _size(each.high)
+    far = f"{numbers.number(each.beyond, 2)} ×"
+    told = f"more than {value}" if each.is_least else value
+    return told, f"{low} to {high}" if high else f"{low} or more", far if each.beyond > 1 else WITHIN
 
 
 def _size(size: float) -> str:
-    return "any" if math.isinf(size) else numbers.whole(float(f"{size:.3g}"))
+    return numbers.whole(float(f"{size:.3g}"))

@@ -12,7 +12,7 @@ from ...notation import numbers, words
 from ...notation.orders import pretty
 from ...notation.places import Place
 from ...results.findings import Costs, Findings
-from ...results.pairs import CrossoverFinding
+from ...results.pairs import MEASURED, CrossoverFinding
 from ..documents.findings.crowd import first_look
 from ..documents.findings.headlines import headline
 from ..documents.findings.tables import places
@@ -200,7 +200,7 @@ def _crossings(panel: Axes, findings: Findings, where: Place, group: list[Costs]
         y = _between(curve, crossover.size)
         panel.plot([crossover.size], [y], marker="o", markersize=11, color=INK, fillstyle="none", markeredgewidth=1.1)
         if crossover.before in leaders and crossover.after in leaders:
-            panel.axvspan(crossover.low, crossover.high or crossover.size, color=INK, alpha=0.07, linewidth=0)
+            panel.axvspan(crossover.low, crossover.high, color=INK, alpha=0.07, linewidth=0)
         told = f"n = {numbers.crossing(crossover.size)}" if findings.study.axis == "size" else f"{crossover.size:.3g}"
         yield Mark(panel, crossover.size, y, told)
 
@@ -213,7 +213,7 @@ def worth_marking(findings: Findings, where: Place, of: str | None = None) -> li
     found = [
         each
         for each in sorted(findings.crossovers, key=lambda each: each.size)
-        if each.place == where and each.basis == "measured" and of in (None, each.before, each.after)
+        if each.place == where and each.basis == MEASURED and of in (None, each.before, each.after)
     ]
     if len(found) <= CROSSINGS_MOST:
         return found

@@ -270,14 +270,15 @@ def draw_standings(findings: Findings, linear: bool = False, size: Size | None =
         for each, end in zip(own, ends, strict=True):
             _band(panel, each, end, style)
 
-    told = "plain: leads; hatched: tie"
+    told = "plain: leads; hatched: tie, or not known who leads"
     title = headline(findings, "standings")
     return canvas.sheet(findings, groups, panel_of, canvas.foot(findings, told), title, wide=True, size=size)
 
 
 def _band(panel: Axes, leading: Standing, end: float, style: dict[str, canvas.Style]) -> None:
     start = float(leading.start)
-    names = [leading.leader, *leading.tied]
+    names = [leading.leader, *leading.tied, *(row.contender for row in leading.rivals)]
+    is_shared = len(names) > 1
     height = 1 / len(names)
     for row, name in enumerate(names):
         panel.fill_between(
@@ -285,8 +286,8 @@ def _band(panel: Axes, leading: Standing, end: float, style: dict[str, canvas.St
             1 - (row + 1) * height,
             1 - row * height,
             facecolor=style[name]["color"],
-            alpha=0.5 if leading.tied else 0.9,
-            hatch="///" if leading.tied else None,
+            alpha=0.5 if is_shared else 0.9,
+            hatch="///" if is_shared else None,
             edgecolor=PAPER,
             linewidth=1.0,
         )
@@ -305,9 +306,9 @@ def _band(panel: Axes, leading: Standing, end: float, style: dict[str, canvas.St
             va="center",
             fontsize=10,
             fontweight="bold",
-            color=INK if leading.tied else PAPER,
+            color=INK if is_shared else PAPER,
             clip_on=True,
-            path_effects=canvas.halo() if leading.tied else None,
+            path_effects=canvas.halo() if is_shared else None,
         )
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..arrays import Floats
+from .crossover import Axis
 from .pair import PairComparison
 
 BETWEEN = 5  # points from one size to the next
@@ -19,16 +20,19 @@ def band_of(compared: PairComparison, swapped: bool = False) -> list[list[float]
         swapped: whether the ratio is that of `other` over `one`.
 
     Returns:
-        [size, ratio, low, high] by rising size, with 95 %; empty for counts, which are exact, and fewer than 3 sizes.
+        [size, ratio, low, high] by rising size, with 95 %; empty for counts, which are exact, and where fewer than 3 sizes
+        tell.
     """
-    if compared.smooth is None or len(compared.sizes) < 3:
+    if compared.smooth is None or compared.tells.sum() < 3:
         return []
-    sizes, reach = compared.sizes, compared.smooth.reach()
-    ratio = -compared.smooth.typical if swapped else compared.smooth.typical
-    x = np.log(sizes) if sizes[0] > 0 else sizes
+    sizes, smooth = compared.sizes[compared.tells], compared.smooth.at(compared.tells)
+    reach = smooth.reach()
+    ratio = -smooth.typical if swapped else smooth.typical
+    axis = Axis.of(sizes)
+    x = axis.positions
     at = np.interp(np.linspace(0, len(x) - 1, min(BETWEEN * (len(x) - 1), POINTS_MOST) + 1), np.arange(len(x)), x)
     curves = monotone(x, np.stack([ratio, ratio - reach, ratio + reach], axis=1), at)
-    places = np.exp(at) if sizes[0] > 0 else at
+    places = np.exp(at) if axis.is_log else at
     return [[float(n), *map(float, row)] for n, row in zip(places, np.exp(curves), strict=True)]
 
 

@@ -1,106 +1,133 @@
 """Choices: whom to take not knowing the family, and where a hybrid of two should switch.
 
 Both look for the smallest worst case: over families, the largest ratio of a cost to that of the best (the minimax
-regret of Savage, Journal of the American Statistical Association 46, 1951, 55-67, on a scale of ratios).
+regret of Savage, Journal of the American Statistical Association 46, 1951, 55-67, on a scale of ratios). Costs are
+compared as the standings do, with the help of neighbouring sizes. Whom to take is found for all sizes at once, with a
+price for each change, so that a single size changes nothing (Viterbi, IEEE Transactions on Information Theory 13, 1967,
+260-269).
 """
 
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 
 import numpy as np
 
 from ...notation.sizes import plain
 from ...results.pairs import Cutoff, SafeChoice
-from ..series import Series
-from .crossover import Crossing
+from ..arrays import Floats
+from .crossover import Axis
+from .pair import PairComparison
 
-STAYS = 1.1  # a choice is not changed for less than this
+CHANGE = 0.3  # a change must save so much, in the logarithm of the worst case, over all sizes after it
+Pairs = Mapping[tuple[str, str], PairComparison]
 
 
-def safe_choices(stage: str | None, metric: str, families: Sequence[Sequence[Series]]) -> list[SafeChoice]:
-    """Whom to choose at each size, by rising size.
+def safe_choices(
+    stage: str | None, metric: str, families: Sequence[Pairs], ranked: Collection[str]
+) -> list[SafeChoice]:
+    """Whom to choose at each size, by rising size; only where all families were measured.
 
     Args:
         stage, metric: which costs these are.
-        families: the ranked series of each family.
-
-    Only sizes at which every family was measured count, and only contenders measured there on all of them.
+        families: the comparisons of each family.
+        ranked: the contenders that may be chosen.
     """
-    tables = [_by_size(group) for group in families]
-    sizes = sorted(set.intersection(*(set(table) for table in tables))) if tables else []
-    found: list[SafeChoice] = []
-    for size in sizes:
-        worst: dict[str, float] = {}
-        for table in tables:
-            best = min(table[size].values())
-            for name, cost in table[size].items():
-                worst[name] = max(worst.get(name, 1.0), cost / best if best else math.inf if cost else 1.0)
-        everywhere = [name for name in worst if all(name in table[size] for table in tables)]
-        before = found[-1].contender if found else None
-        if not everywhere or (before is not None and before not in everywhere):
+    pairs = [{names: each for names, each in family.items() if {*names} <= {*ranked}} for family in families]
+    names = sorted({name for family in pairs for pair in family for name in pair}, key=[*ranked].index)
+    common = [{float(size) for each in family.values() for size in each.sizes[each.tells]} for family in pairs]
+    sizes = sorted(set.intersection(*common)) if common else []
+    # Rows are sizes; infinite where a contender is not to be had on each family.
+    rows = {size: [_regret(name, size, pairs, names) for name in names] for size in sizes}
+    rows = {size: row for size, row in rows.items() if math.isfinite(min(row))}
+    if not rows or len(names) < 2:
+        return []
+    sizes, worst = [*rows], np.array([*rows.values()])
+    kept: list[int] = []
+    for row, name in enumerate(_path(np.log(worst))):
+        if not math.isfinite(worst[row, name]):
             break  # beyond this the comparison would be with those that are left only
-        name = min(everywhere, key=worst.__getitem__)
-        if before is not None and worst[before] < STAYS * worst[name]:
-            name = before
-        if found and found[-1].contender == name:
-            found[-1].end, found[-1].worst = plain(size), max(found[-1].worst, worst[name])
+        kept.append(name)
+    found: list[SafeChoice] = []
+    for row, at in enumerate(kept):
+        if found and found[-1].contender == names[at]:
+            found[-1].end, found[-1].worst = plain(sizes[row]), max(found[-1].worst, float(worst[row, at]))
         else:
-            found.append(SafeChoice(metric, stage, plain(size), plain(size), name, worst[name]))
+            size = plain(sizes[row])
+            found.append(SafeChoice(metric, stage, size, size, names[at], float(worst[row, at])))
     return found
 
 
-def cutoffs(
-    stage: str | None,
-    metric: str,
-    crossings: Mapping[str, Sequence[Crossing]],
-    families: Mapping[str, Sequence[Series]],
-) -> list[Cutoff]:
+def _regret(name: str, size: float, families: Sequence[Pairs], names: Sequence[str]) -> float:
+    """The largest ratio of a contender's cost to that of another one at a size, over all families; at least 1.
+
+    Infinite where it was not measured there on each of them, and where another one leads on all.
+    """
+    most, better = 1.0, []
+    for family in families:
+        ahead = set()
+        against = [other for other in names if (name, other) in family or (other, name) in family]
+        ratios = []
+        for other in against:
+            swapped = (name, other) not in family
+            pair = family[(other, name) if swapped else (name, other)]
+            log_ratio = pair.log_ratio(size)
+            if log_ratio is None:
+                continue
+            ratios.append(math.exp(-log_ratio if swapped else log_ratio))
+            if pair.sign(size) == (-1 if swapped else 1):
+                ahead.add(other)
+        if not ratios:
+            return math.inf
+        most = max(most, *ratios)
+        better.append(ahead)
+    return math.inf if set.intersection(*better) else most
+
+
+def _path(costs: Floats) -> list[int]:
+    """The cheapest way through rows of costs, a column each, where a change of column costs something too."""
+    total, back = costs[0], []
+    for row in costs[1:]:
+        change = float(total.min()) + CHANGE
+        stays = total <= change
+        back.append(np.where(stays, np.arange(len(row)), int(total.argmin())))
+        total = np.where(stays, total, change) + row
+    way = [int(total.argmin())]
+    for before in reversed(back):
+        way.append(int(before[way[-1]]))
+    return way[::-1]
+
+
+def cutoffs(stage: str | None, metric: str, families: Mapping[str, Pairs], ranked: Collection[str]) -> list[Cutoff]:
     """The best size for a hybrid of each two contenders of which one overtakes the other.
 
     Args:
         stage, metric: which costs these are.
-        crossings: those measured, by family.
-        families: the ranked series of each family.
+        families: the comparisons of each family.
+        ranked: the contenders that may be part of it.
     """
-    pairs: dict[tuple[str, str], dict[str, float]] = {}
-    ranked = {each.contender for group in families.values() for each in group}
-    for family, group in crossings.items():
-        names = [frozenset((each.before, each.after)) for each in group]
-        for each in group:
+    pairs: dict[tuple[str, str], dict[str, tuple[float, PairComparison]]] = {}
+    for family, compared in families.items():
+        for names, each in compared.items():
             # One that is overtaken back again is no case for a single cutoff.
-            if names.count(frozenset((each.before, each.after))) == 1 and {each.before, each.after} <= ranked:
-                pairs.setdefault((each.before, each.after), {})[family] = each.size
+            if len(each.crossings) == 1 and {*names} <= {*ranked}:
+                only = each.crossings[0]
+                pairs.setdefault((only.before, only.after), {})[family] = only.size, each
     found = []
-    every = {family: _by_size(families[family]) for family in crossings}
     for (before, after), at in pairs.items():
-        choices = sorted({*at.values(), float(np.exp(np.mean(np.log([*at.values()]))))})
-        tables = {family: every[family] for family in at}
-        rated = [(_worst(before, after, size, tables), size) for size in choices]
+        sizes = [size for size, _ in at.values()]
+        axis = Axis.of(next(each for _, each in at.values()).sizes)
+        choices = sorted({*sizes, axis.middle(sizes)})
+        rated = [(max(_off(before, size, each) for _, each in at.values()), size) for size in choices]
         worst, size = min(rated)
         found.append(Cutoff(metric, stage, before, after, size, worst, [*at]))
     return found
 
 
-def _worst(before: str, after: str, cutoff: float, tables: dict[str, dict[float, dict[str, float]]]) -> float:
-    worst = 1.0
-    for table in tables.values():
-        for size, costs in table.items():
-            if before in costs and after in costs:
-                taken = costs[before] if size < cutoff else costs[after]
-                worst = max(worst, taken / max(min(costs[before], costs[after]), 1e-12))
-    return worst
-
-
-def _by_size(group: Sequence[Series]) -> dict[float, dict[str, float]]:
-    """The typical costs at each size, without those sizes that were measured for some contenders only."""
-    table: dict[float, dict[str, float]] = {}
-    for each in group:
-        for size, cost in zip(each.sizes, each.typical, strict=True):
-            table.setdefault(float(size), {})[each.contender] = float(cost)
-    reach = {each.contender: (each.sizes[0], each.sizes[-1]) for each in group}
-    for size in list(table):
-        if any(low <= size <= high and name not in table[size] for name, (low, high) in reach.items()):
-            del table[size]
-    return table
+def _off(before: str, cutoff: float, pair: PairComparison) -> float:
+    """The largest ratio of what a hybrid takes to what the better of the two takes, where it switches at a size."""
+    sizes = pair.sizes[pair.tells]
+    ratios = np.array([pair.log_ratio(float(size)) or 0.0 for size in sizes])
+    taken = np.where((sizes < cutoff) == (pair.one == before), ratios, -ratios)
+    return float(np.exp(max(taken.max(initial=0.0), 0.0)))

@@ -10,7 +10,7 @@ The interval is that of the zeros of all curves that agree with the levels.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -29,13 +29,17 @@ SPREAD = 4.0  # sizes that rise by a larger factor lie on a logarithmic axis
 
 @dataclass(frozen=True, slots=True)
 class Crossing:
-    """`before` leads below `size`, `after` above it; the 95 % interval is from `low` to `high`."""
+    """`before` leads below `size`, `after` above it; the 95 % interval is from `low` to `high`.
+
+    Where sizes are too few for one, it `is_bracket`: somewhere between the measured sizes `low` and `high`.
+    """
 
     before: str
     after: str
     size: float
     low: float
     high: float
+    is_bracket: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,12 +53,25 @@ class Axis:
     @classmethod
     def of(cls, sizes: Floats) -> Axis:
         """The axis of rising sizes."""
-        is_log = bool(sizes[0] > 0 and sizes[-1] > SPREAD * sizes[0])
+        is_log = bool(len(sizes) and sizes[0] > 0 and sizes[-1] > SPREAD * sizes[0])
         return cls(sizes, np.log(sizes) if is_log else sizes, is_log)
+
+    def position(self, size: float) -> float:
+        """The position of a size."""
+        return math.log(size) if self.is_log else size
 
     def size(self, position: float) -> float:
         """The size at a position."""
         return math.exp(position) if self.is_log else position
+
+    def middle(self, sizes: Sequence[float]) -> float:
+        """The size amid some."""
+        return self.size(sum(map(self.position, sizes)) / len(sizes))
+
+    def apart(self, low: float, high: float) -> float:
+        """How far two sizes are apart: the logarithm of their ratio, or their share of what the axis spans."""
+        off = self.position(high) - self.position(low)
+        return off if self.is_log else off / max(float(self.sizes[-1] - self.sizes[0]), 1e-300)
 
 
 def locate(axis: Axis, level: Level, between: tuple[int, int], law: Law | None = None) -> tuple[float, float, float]:

@@ -7,8 +7,9 @@ lies on one side show who leads, and between which of them the lead changes. How
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass
-from itertools import pairwise
+from itertools import groupby, pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -22,17 +23,24 @@ from . import exact as exactly
 from .crossover import Axis, Crossing, Law, locate
 
 EFFECT = 0.01  # and by how much, so that a tiny difference between many trials is not called a lead
+TIE_WITHIN = 0.05  # what differs by no more than this, for all that is known, is a tie
 STRONG = 2.0  # so many times what is needed to be clear
 NEIGHBOURS = 2  # sizes on either side that help to tell who leads
+PLACED = 4  # sizes: of fewer no curve is drawn, and a crossing lies somewhere between two of them
+TIED = 2  # of a size, beside -1 and 1 for a leader and 0 for what is not known
 
 
 @dataclass(frozen=True, slots=True)
 class SizeRange:
-    """Over sizes `start` to `end` (inclusive, measured), `sign` is -1 where one leads, 1 the other, 0 for a tie."""
+    """Over sizes `start` to `end` (inclusive, measured), `sign` is -1 where one leads, 1 the other, else 0.
+
+    Where nobody leads it is a tie, or not known.
+    """
 
     start: float
     end: float
     sign: int
+    is_tie: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,7 +52,8 @@ class PairComparison:
         sizes: those that both were measured at, shape (m,).
         ratio: the typical cost of `one` over that of `other`, shape (m,), with `low` and `high` for 95 %.
         crossings: by rising size.
-        zones: who leads over which sizes, by rising size; together they cover all sizes.
+        zones: who leads over which sizes, by rising size; together they cover all sizes that tell.
+        tells: at which sizes both have trials enough for a verdict, shape (m,).
         smooth: the log ratio at each size with the help of its neighbours, by which leads are judged; None of counts.
 
     """
@@ -57,21 +66,67 @@ class PairComparison:
     high: Floats
     crossings: tuple[Crossing, ...]
     zones: tuple[SizeRange, ...]
+    tells: NDArray[np.bool_]
     smooth: Level | None = None
 
+    def zone(self, size: float) -> SizeRange | None:
+        """What holds at a size, None beyond those that tell; between two of them what holds at the one below."""
+        if not self.zones or not self.zones[0].start <= size <= self.zones[-1].end:
+            return None
+        return max((each for each in self.zones if each.start <= size), key=lambda each: each.start)
+
     def sign(self, size: float) -> int:
-        """-1 where `one` leads at a size, 1 where `other` does, 0 where they cannot be told apart."""
-        for zone in self.zones:
-            if zone.start <= size <= zone.end:
-                return zone.sign
-        return 0
+        """-1 where `one` leads at a size, 1 where `other` does, 0 where that is a tie or not known."""
+        found = self.zone(size)
+        return found.sign if found is not None else 0
+
+    @property
+    def is_closing(self) -> bool:
+        """Whether, over the upper half of the sizes that tell, the one behind comes nearer to the leader."""
+        sizes = self.sizes[self.tells]
+        if len(sizes) < PLACED:
+            return False
+        axis = Axis.of(sizes)
+        upper = axis.positions >= (axis.positions[0] + axis.positions[-1]) / 2
+        ratios = np.log(self.ratio[self.tells]) if self.smooth is None else self.smooth.typical[self.tells]
+        slope = np.polyfit(axis.positions[upper], ratios[upper], 1)[0] if upper.sum() > 1 else 0.0
+        return bool(slope * ratios[-1] < 0)
+
+    def curve(self) -> list[list[float]]:
+        """The ratio by which leads are judged, at the sizes that tell: [size, ratio, low, high], with 95 %."""
+        if self.smooth is None:
+            return [[float(n), *[float(r)] * 3] for n, r in zip(self.sizes, self.ratio, strict=True)]
+        ratio, reach = self.smooth.typical, self.smooth.reach()
+        three = np.exp(np.stack([ratio, ratio - reach, ratio + reach], axis=1))
+        return [[float(n), *map(float, row)] for n, row in zip(self.sizes[self.tells], three[self.tells], strict=True)]
+
+    def log_ratio(self, size: float) -> float | None:
+        """The logarithm of the cost of `one` over that of `other`, with the help of neighbouring sizes.
+
+        Between two sizes that tell it lies on a straight line; None beyond them.
+        """
+        sizes = self.sizes[self.tells]
+        if not len(sizes) or not sizes[0] <= size <= sizes[-1]:
+            return None
+        ratios = np.log(self.ratio[self.tells]) if self.smooth is None else self.smooth.typical[self.tells]
+        axis = Axis.of(sizes)
+        return float(np.interp(axis.position(size), axis.positions, ratios))
+
+    def spans(self, start: float, end: float) -> tuple[float, float]:
+        """Between which values the ratio lies over sizes `start` to `end`, with 95 % at each; 0 and inf of none."""
+        here = (self.sizes >= start) & (self.sizes <= end) & self.tells
+        if not here.any():
+            return 0.0, math.inf
+        return float(self.low[here].min()), float(self.high[here].max())
 
     def within(self, start: float, end: float) -> float:
-        """By which share the two differ at most, with 95 % at each size, over sizes `start` to `end`."""
-        here = (self.sizes >= start) & (self.sizes <= end)
+        """By which share the two differ at most over sizes `start` to `end`, with the help of neighbouring sizes."""
+        here = (self.sizes >= start) & (self.sizes <= end) & self.tells
         if not here.any():
             return math.inf
-        return float(max(self.high[here].max(), (1 / self.low[here]).max())) - 1
+        if self.smooth is None:
+            return float(max(self.high[here].max(), (1 / self.low[here]).max())) - 1
+        return math.expm1(float((np.abs(self.smooth.typical) + self.smooth.reach())[here].max()))
 
 
 def compare_pair(one: Series, other: Series, law: Law | None = None) -> PairComparison | None:
@@ -84,31 +139,42 @@ def compare_pair(one: Series, other: Series, law: Law | None = None) -> PairComp
     sizes, rows, columns = np.intersect1d(one.sizes, other.sizes, return_indices=True)
     if not len(sizes):
         return None
-    axis = Axis.of(sizes)
+    names = one.contender, other.contender
     ratios, processes = _paired(one, other, rows, columns)
     if one.is_exact and other.is_exact:
         return _exactly(one, other, sizes, np.nanmedian(ratios, axis=1), law)
+    tells = one.tells[rows] & other.tells[columns]
+    at = np.flatnonzero(tells)
+    axis = Axis.of(sizes[at])
     level = level_of(ratios, processes, one.is_ours and other.is_ours and one.metric in TIMED)
-    smooth = level.through(_smoother(axis.positions))
-    strength = np.abs(smooth.typical) / np.maximum(smooth.reach(lead_share(len(sizes))), EFFECT)
-    signs = np.where(strength > 1, np.sign(smooth.typical), 0).astype(int)
-    signs = _without_flukes(signs, level.typical, strength)
+    if len(at):
+        level = level.scattered(Axis.of(sizes).positions)
+    # A size with too few trials helps no neighbour.
+    weights = np.eye(len(sizes))
+    weights[np.ix_(at, at)] = smoother(axis.positions)
+    smooth = level.through(weights)
+    told = smooth.at(at)
+    strength = np.abs(told.typical) / np.maximum(told.reach(lead_share(len(at))), EFFECT)
+    signs = np.where(strength > 1, np.sign(told.typical), 0).astype(int)
+    signs = _without_flukes(signs, level.typical[at], strength)
     if one.metric not in TIMED:
-        signs[np.nanmax(np.abs(ratios), axis=1) == 0] = 0  # counts may be equal each time
-    found = _crossings((one.contender, other.contender), axis, level, signs, law)
+        signs[np.nanmax(np.abs(ratios[at]), axis=1) == 0] = 0  # counts may be equal each time
+    found = _crossings(names, axis, level.at(at), signs, law)
+    signs[(signs == 0) & (np.abs(told.typical) + told.reach() <= math.log1p(TIE_WITHIN))] = TIED
+    zones = _zones(axis.sizes, signs, told.typical, [crossing.size for crossing in found])
     ratio, reach = np.exp(level.typical), np.exp(level.reach())
-    zones = _zones(sizes, signs, [crossing.size for crossing in found])
-    return PairComparison(
-        one.contender, other.contender, sizes, ratio, ratio / reach, ratio * reach, found, zones, smooth
-    )
+    return PairComparison(*names, sizes, ratio, ratio / reach, ratio * reach, found, zones, tells, smooth)
 
 
 def _exactly(one: Series, other: Series, sizes: Floats, ratios: Floats, law: Law | None) -> PairComparison:
     """Compare counts that repeat."""
     ratio, names = np.exp(ratios), (one.contender, other.contender)
     found = exactly.borders(names, sizes, ratios, law)
-    zones = tuple(SizeRange(*leading) for leading in exactly.ranges(sizes, ratios, found))
-    return PairComparison(*names, sizes, ratio, ratio, ratio, tuple(found), zones)
+    zones = tuple(
+        SizeRange(start, end, sign, is_tie=sign == 0) for start, end, sign in exactly.ranges(sizes, ratios, found)
+    )
+    all_tell = np.ones(len(sizes), dtype=np.bool_)
+    return PairComparison(*names, sizes, ratio, ratio, ratio, tuple(found), zones, all_tell)
 
 
 def _paired(
@@ -132,7 +198,7 @@ def _paired(
     return np.asarray(ratios[:, there], dtype=np.float64), processes[there]
 
 
-def _smoother(x: Floats) -> Floats:
+def smoother(x: Floats) -> Floats:
     """What makes of levels the straight lines through the sizes around, at each size; shape (m, m).
 
     Neighbouring sizes tell much the same about who leads; together they tell it more surely. The weights are
@@ -171,32 +237,46 @@ def _crossings(
     signs: NDArray[np.int_],
     law: Law | None,
 ) -> tuple[Crossing, ...]:
+    """Where the lead changes from one clear size to the next."""
     found = []
     for left, right in pairwise(np.flatnonzero(signs)):
         if signs[left] == signs[right]:
             continue
-        size, low, high = locate(axis, level, (int(left), int(right)), law)
         before, after = names if signs[left] < 0 else names[::-1]
-        found.append(Crossing(before, after, size, low, high))
+        low, high = float(axis.sizes[left]), float(axis.sizes[right])
+        if len(axis.sizes) < PLACED:
+            found.append(Crossing(before, after, axis.middle([low, high]), low, high, is_bracket=True))
+            continue
+        # On either side the lead is clear, so it changes between them.
+        size, start, end = (min(max(at, low), high) for at in locate(axis, level, (int(left), int(right)), law))
+        found.append(Crossing(before, after, size, start, end))
     return tuple(found)
 
 
-def _zones(sizes: Floats, signs: NDArray[np.int_], crossings: list[float]) -> tuple[SizeRange, ...]:
-    """Who leads where: from one clear size to the next of the same sign, split at crossings, ties at the ends."""
-    clear = np.flatnonzero(signs)
+def _zones(sizes: Floats, signs: NDArray[np.int_], smooth: Floats, crossings: list[float]) -> tuple[SizeRange, ...]:
+    """Who leads where: a lead goes on from one clear size to the next of the same sign, and is split at crossings.
+
+    A single size at either end that is not clear goes with its neighbour, where it does not speak against it.
+    """
+    clear = np.flatnonzero(np.abs(signs) == 1)
     if not len(clear):
-        return (SizeRange(float(sizes[0]), float(sizes[-1]), 0),)
-    zones = []
-    if clear[0] > 1:
-        zones.append(SizeRange(float(sizes[0]), float(sizes[clear[0] - 1]), 0))
-    start = float(sizes[clear[0]] if clear[0] > 1 else sizes[0])
-    sign = int(signs[clear[0]])
+        return tuple(_undecided(sizes, signs))
+    first, last = int(clear[0]), int(clear[-1])
+    if first == 1 and not signs[0] and smooth[0] * smooth[1] > 0:
+        first = 0
+    if last == len(sizes) - 2 and not signs[-1] and smooth[-1] * smooth[-2] > 0:
+        last += 1
+    zones = [*_undecided(sizes[:first], signs[:first])]
+    start, sign = float(sizes[first]), int(signs[clear[0]])
     for crossing in crossings:
         zones.append(SizeRange(start, crossing, sign))
         start, sign = math.nextafter(crossing, math.inf), -sign
-    last = int(clear[-1])
-    end = len(sizes) - 1 if len(sizes) - 1 - last <= 1 else last
-    zones.append(SizeRange(start, float(sizes[end]), sign))
-    if end < len(sizes) - 1:
-        zones.append(SizeRange(float(sizes[end + 1]), float(sizes[-1]), 0))
-    return tuple(zones)
+    zones.append(SizeRange(start, float(sizes[last]), sign))
+    return (*zones, *_undecided(sizes[last + 1 :], signs[last + 1 :]))
+
+
+def _undecided(sizes: Floats, signs: NDArray[np.int_]) -> Iterator[SizeRange]:
+    """Ranges of sizes without a leader: ties, and what is not known."""
+    for sign, group in groupby(range(len(sizes)), key=lambda at: int(signs[at])):
+        rows = list(group)
+        yield SizeRange(float(sizes[rows[0]]), float(sizes[rows[-1]]), 0, sign == TIED)

@@ -11,7 +11,20 @@ from ...notation.metrics import TIMED
 from ...notation.places import Place
 from ...notation.sizes import plain
 from ...results.base import Interval
-from ...results.pairs import Breakeven, CrossoverFinding, Cutoff, PairFinding, SafeChoice, Standing, Zone
+from ...results.pairs import (
+    FORECAST,
+    LEADS,
+    MEASURED,
+    TIE,
+    UNKNOWN,
+    Breakeven,
+    CrossoverFinding,
+    Cutoff,
+    PairFinding,
+    SafeChoice,
+    Standing,
+    Zone,
+)
 from ..growth.fit import Growth, ratio_of
 from ..growth.forecast import crossing_beyond, may_cross
 from ..series import Series
@@ -77,7 +90,6 @@ def compare(
     comparisons: PairComparisons,
     yardsticks: Collection[str],
     failed: Collection[tuple[str, str]],
-    baseline: str = "",
 ) -> Compared:
     """Everything that follows from comparing contenders with each other.
 
@@ -86,7 +98,6 @@ def compare(
         comparisons: of their pairs.
         yardsticks: contenders that are not ranked.
         failed: (contender, family) that came to grief at some size.
-        baseline: whom others are compared with; empty where there is nobody.
     """
     grouped = places(series)
     made = Compared()
@@ -103,19 +114,17 @@ def compare(
         leading = leaders_of(ranked) if len(group) > CROWD else ranked
         made.standings += standings(place, leading, comparisons[place], lost)
     for stage, metric in dict.fromkeys((stage, metric) for _, stage, metric in grouped):
-        families = {
-            place[0]: [each for each in group if each.contender not in yardsticks]
+        families = {place[0]: comparisons[place] for place in grouped if place[1:] == (stage, metric)}
+        taking = dict.fromkeys(
+            each.contender
             for place, group in grouped.items()
-            if place[1:] == (stage, metric)
-        }
-        if len(families) > 1 and len({each.contender for group in families.values() for each in group}) > 1:
-            made.safe += safe_choices(stage, metric, list(families.values()))
-        crossings = {
-            family: [each for found in comparisons[family, stage, metric].values() for each in found.crossings]
-            for family in families
-        }
-        made.cutoffs += cutoffs(stage, metric, crossings, families)
-    made.breakeven += _breakevens(grouped, baseline)
+            for each in group
+            if place[1:] == (stage, metric) and each.contender not in yardsticks
+        )
+        if len(families) > 1 and len(taking) > 1:
+            made.safe += safe_choices(stage, metric, list(families.values()), taking)
+        made.cutoffs += cutoffs(stage, metric, families, taking)
+    made.breakeven += _breakevens(grouped, comparisons)
     return made
 
 
@@ -129,43 +138,53 @@ def _pair(
         Interval(float(compared.ratio[at]), float(compared.low[at]), float(compared.high[at])) for at in (0, -1)
     )
     ends = plain(compared.sizes[0]), plain(compared.sizes[-1])
-    zones = [
-        Zone(plain(zone.start), plain(zone.end), {-1: one, 0: None, 1: other}[zone.sign]) for zone in compared.zones
-    ]
 
-    def crossover(before: str, size: float, low: float, high: float | None, basis: str) -> CrossoverFinding:
+    def crossover(before: str, size: float, low: float, high: float, basis: str, bracket: bool) -> CrossoverFinding:
         after_is_one = before != one
         ratio = 1 / last.value if after_is_one else last.value
         lead = first.value if after_is_one else 1 / first.value
         after = one if after_is_one else other
         names = family, metric, stage, before, after
-        return CrossoverFinding(*names, size, low, high, basis, ends[1], ratio, ends[0], lead)
+        return CrossoverFinding(*names, size, low, high, basis, ends[1], ratio, ends[0], lead, bracket=bracket)
 
     found = [
-        crossover(crossing.before, crossing.size, crossing.low, crossing.high, "measured")
+        crossover(crossing.before, crossing.size, crossing.low, crossing.high, MEASURED, crossing.is_bracket)
         for crossing in sorted(compared.crossings, key=lambda each: each.size)
     ]
     ahead = "open"
-    leader = zones[-1].leader
+    leader = {-1: one, 1: other}.get(compared.zones[-1].sign) if compared.zones else None
     if (other if leader == one else one) in failed:
         ahead = "none"  # whoever fails at some size overtakes nobody beyond it
     elif growths[0] is not None and growths[1] is not None and leader is not None:
-        beyond = crossing_beyond(growths[0], growths[1], float(ends[1]))
+        beyond = crossing_beyond(growths[0], growths[1], float(ends[1])) if compared.is_closing else None
         if beyond is not None:
             ahead = "crossover"
-            high = None if math.isinf(beyond.high) else beyond.high
-            found.append(crossover(leader, beyond.value, beyond.low, high, "forecast"))
+            found.append(crossover(leader, beyond.value, beyond.low, beyond.high, FORECAST, False))
         elif not may_cross(growths[0], growths[1], float(ends[1])):
             ahead = "none"
-    return PairFinding(family, metric, stage, one, other, [*ends], first, last, zones, ahead), found
+    names = family, metric, stage, one, other
+    return PairFinding(*names, [*ends], first, last, [*_zones(compared)], ahead, compared.curve()), found
 
 
-def _breakevens(grouped: dict[Place, list[Series]], baseline: str) -> Iterator[Breakeven]:
-    """Break-even of every two contenders with stages."""
-    for (family, stage, metric), builds in grouped.items():
-        uses = {each.contender: each for each in grouped.get((family, "use", metric), [])}
+def _zones(compared: PairComparison) -> Iterator[Zone]:
+    """The ranges of sizes of a pair with what holds there."""
+    for each in compared.zones:
+        low, high = compared.spans(each.start, each.end)
+        leader = {-1: compared.one, 0: None, 1: compared.other}[each.sign]
+        verdict = LEADS if leader else TIE if each.is_tie else UNKNOWN
+        yield Zone(plain(each.start), plain(each.end), leader, verdict, low, None if math.isinf(high) else high)
+
+
+def _breakevens(grouped: dict[Place, list[Series]], comparisons: PairComparisons) -> Iterator[Breakeven]:
+    """Break-even of every two contenders with stages whose builds and uses were compared."""
+    for (family, stage, metric), group in grouped.items():
         if stage != "build" or metric != "time":
             continue
-        both = [each for each in builds if each.contender in uses]
-        for one, other in pairs_of(both, baseline):
-            yield from breakeven((one, other), (uses[one.contender], uses[other.contender]))
+        builds, uses = comparisons[family, stage, metric], comparisons.get((family, "use", metric), {})
+        at = {each.contender: each for each in group}
+        using = {each.contender: each for each in grouped.get((family, "use", metric), [])}
+        for names in builds:
+            pair = uses.get(names) or uses.get(names[::-1])
+            if pair is not None:
+                one, other = ((at[name], using[name]) for name in names)
+                yield from breakeven((one[0], other[0]), (one[1], other[1]), (builds[names], pair))

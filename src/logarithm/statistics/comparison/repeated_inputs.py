@@ -9,6 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ...notation.places import Who
 from ...notation.sizes import plain
@@ -16,22 +17,30 @@ from ...results.findings import RepeatedFinding
 from ...results.pairs import CrossoverFinding
 from ..arrays import Floats, median
 from ..series import Series
+from .crossover import Axis
 
 BIAS_TOLD = 1.15  # from this ratio on it is worth a word
 TRIALS_LEAST = 3
+AGREEING, MAJORITY = 3, 0.5  # so many processes, and more than this share of them
 MOVED = 0.1  # a crossover that moves by less than this share is where it was
 
 
 @dataclass(frozen=True, slots=True)
 class Bias:
-    """The logarithm of fresh over repeated cost of one contender, at rising sizes, both of shape (k,)."""
+    """The logarithm of fresh over repeated cost of one contender, at rising sizes, both of shape (k,).
+
+    A size is `sure` where three processes, or the sizes on either side, agree that it is worth a word.
+    """
 
     sizes: Floats
     ratios: Floats
+    sure: NDArray[np.bool_]
 
     def at(self, sizes: Floats) -> Floats:
         """The same at other sizes: between those measured by a straight line over log size, nothing beyond them."""
-        return np.asarray(np.interp(np.log(sizes), np.log(self.sizes), self.ratios, right=0.0), dtype=np.float64)
+        axis = Axis.of(sizes)
+        own = np.array([axis.position(float(size)) for size in self.sizes])
+        return np.asarray(np.interp(axis.positions, own, self.ratios, right=0.0), dtype=np.float64)
 
 
 def bias_of(every: list[Series]) -> dict[Who, Bias]:
@@ -48,19 +57,34 @@ def bias_of(every: list[Series]) -> dict[Who, Bias]:
             continue
         rows = _paired(each, fresh[who])
         # One size has few such trials: its neighbouring sizes have learnt about as much.
-        sizes, ratios = [], []
-        for at in range(len(rows)):
-            near = [ratio for _, some in rows[max(0, at - 1) : at + 2] for ratio in some]
+        sizes, ratios, sure = [], [], []
+        for at, (size, own) in enumerate(rows):
+            near = [ratio for _, some in rows[max(0, at - 1) : at + 2] for ratio, _ in some]
             if len(near) >= TRIALS_LEAST:
-                sizes.append(rows[at][0])
+                sizes.append(size)
                 ratios.append(float(np.median(near)))
+                agreeing = [ratio > np.log(BIAS_TOLD) for ratio in _by_process(own)]
+                sure.append(sum(agreeing) >= AGREEING and np.mean(agreeing) > MAJORITY)
         if sizes:
-            made[who] = Bias(np.array(sizes), np.array(ratios))
+            biased = np.array(ratios) > np.log(BIAS_TOLD)
+            beside = [
+                bool(biased[max(0, at - 1) : at + 2].all()) and 0 < at < len(sizes) - 1 for at in range(len(sizes))
+            ]
+            made[who] = Bias(np.array(sizes), np.array(ratios), np.array(sure) | np.array(beside))
     return made
 
 
-def _paired(repeated: Series, fresh: Series) -> list[tuple[float, list[float]]]:
-    """At each size, the logarithm of fresh over repeated in each heat; over the typical fresh cost where need be."""
+def _by_process(own: list[tuple[float, int]]) -> list[float]:
+    """The median of the ratios of each process."""
+    processes = dict.fromkeys(process for _, process in own)
+    return [float(np.median([ratio for ratio, each in own if each == process])) for process in processes]
+
+
+def _paired(repeated: Series, fresh: Series) -> list[tuple[float, list[tuple[float, int]]]]:
+    """At each size, the logarithm of fresh over repeated in each heat, and its process.
+
+    Where a heat has no fresh trial, over the typical fresh cost.
+    """
     column = {int(heat): at for at, heat in enumerate(fresh.heats)}
     row = {float(size): at for at, size in enumerate(fresh.sizes)}
     typical = median(fresh.costs)
@@ -70,11 +94,12 @@ def _paired(repeated: Series, fresh: Series) -> list[tuple[float, list[float]]]:
             continue
         own = row[float(size)]
         found = []
-        for heat, cost in zip(repeated.heats, repeated.costs[at], strict=True):
+        for heat, process, cost in zip(repeated.heats, repeated.processes, repeated.costs[at], strict=True):
             if not np.isfinite(cost):
                 continue
             beside = fresh.costs[own, column[int(heat)]] if int(heat) in column else np.nan
-            found.append(float(np.log((beside if np.isfinite(beside) else typical[own]) / cost)))
+            ratio = float(np.log((beside if np.isfinite(beside) else typical[own]) / cost))
+            found.append((ratio, int(process)))
         made.append((float(size), found))
     return made
 
@@ -83,9 +108,9 @@ def findings_of(known: dict[Who, Bias]) -> list[RepeatedFinding]:
     """What is worth telling of it: where a contender gains most, and up to which size it gains."""
     told = []
     for (contender, family, stage), each in known.items():
-        best = int(np.argmax(each.ratios))
-        if np.exp(each.ratios[best]) >= BIAS_TOLD:
-            learned = each.sizes[each.ratios >= np.log(BIAS_TOLD)]
+        best = int(np.argmax(np.where(each.sure, each.ratios, -np.inf)))
+        if each.sure[best] and np.exp(each.ratios[best]) >= BIAS_TOLD:
+            learned = each.sizes[each.sure & (each.ratios >= np.log(BIAS_TOLD))]
             ratio = float(np.exp(each.ratios[best]))
             told.append(RepeatedFinding(contender, family, stage, plain(each.sizes[best]), ratio, plain(learned.max())))
     return told
@@ -100,18 +125,20 @@ def moved(crossover: CrossoverFinding, series: list[Series], known: dict[Who, Bi
     one, other = (found[who] for who in names)
     sizes = np.intersect1d(one.sizes, other.sizes)
     costs = [np.log(each.typical[np.isin(each.sizes, sizes)]) for each in (one, other)]
-    learned = [known[who].at(sizes) if who in known else np.zeros(len(sizes)) for who in names]
+    learned = [
+        known[who].at(sizes) if who in known and known[who].sure.any() else np.zeros(len(sizes)) for who in names
+    ]
     # Below zero where the first one leads.
     curve = (costs[0] - learned[0]) - (costs[1] - learned[1])
+    axis = Axis.of(sizes)
     places = [
-        float(np.exp(np.interp(0.0, curve[at : at + 2], np.log(sizes[at : at + 2]))))
+        axis.size(float(np.interp(0.0, curve[at : at + 2], axis.positions[at : at + 2])))
         for at in range(len(sizes) - 1)
         if curve[at] < 0 <= curve[at + 1]
     ]
     if not places:
         return float(sizes[0]) if len(sizes) and (curve > 0).all() else None
-    nearest = min(places, key=lambda place: abs(np.log(place / crossover.size)))
-    high = np.inf if crossover.high is None else crossover.high
+    nearest = min(places, key=lambda place: abs(axis.apart(crossover.size, place)))
     # Within its interval a crossover is where it is.
-    is_inside = crossover.low <= nearest <= high or abs(np.log(nearest / crossover.size)) <= MOVED
+    is_inside = crossover.low <= nearest <= crossover.high or abs(axis.apart(crossover.size, nearest)) <= MOVED
     return None if is_inside else nearest

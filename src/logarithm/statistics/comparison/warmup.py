@@ -13,6 +13,7 @@ from ..series import Series
 
 COLD = 1.3  # the first calls cost so many times as much as the last
 WORTH = 1e-3  # seconds of extra cost from which on it is told
+PROCESSES_LEAST = 3  # must agree that it is cold
 SPEED = 1.1  # full speed: within this ratio of the last readings
 
 
@@ -34,7 +35,10 @@ def warm_ups(logbook: Logbook, series: list[Series]) -> list[WarmUpFinding]:
             key = int(trials.process[row]), float(trials.size[row])
             processes[key].append((float(trials.calls[row]), float(trials.cost[row])))
         seen = [(size, *_of_a_process(readings)) for (_, size), readings in processes.items() if len(readings) > 1]
-        if not seen:
+        if (
+            len({process for process, _ in processes}) < PROCESSES_LEAST
+            or sum(cold > COLD for _, cold, *_ in seen) < PROCESSES_LEAST
+        ):
             continue
         cold, seconds, extra, calls = (float(np.median([each[at] for each in seen])) for at in range(1, 5))
         if cold < COLD or extra < WORTH:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -13,6 +14,8 @@ from ..arrays import Floats
 SIZES_LEAST = 4
 DRIFT, DRIFT_LENGTH = 0.2, 2.0  # how far costs stray from their law, and over which distance in log n
 SIZE_MISFIT = 0.03  # how far each size misfit by itself
+ROUNDING = 0.02  # two slopes that differ by no more are one
+Law = Callable[[Floats], Floats]
 FREEDOM = 4.0  # how unsure these are: degrees of freedom
 
 
@@ -31,6 +34,33 @@ class Exponent:
     law_low: float
     law_high: float
 
+    def allows(self, law: Law, x: Floats) -> bool:
+        """Whether a law rises over the upper sizes as costs do, as far as their drift allows to tell.
+
+        Args:
+            law: gives the costs at sizes.
+            x: the sizes that were measured, shape (m,).
+        """
+        slope = slope_of(law, x)
+        return self.law_low - ROUNDING <= slope <= self.law_high + ROUNDING
+
+
+def upper(x: Floats) -> int:
+    """The index from which on sizes are upper ones: the half of them on the logarithmic scale, but some at least."""
+    middle = int(np.searchsorted(x, math.sqrt(float(x[0] * x[-1]))))
+    return max(min(middle, len(x) - SIZES_LEAST), 0)
+
+
+def slope_of(law: Law, x: Floats) -> float:
+    """The slope of log cost over log size of a law, over the upper ones of some sizes."""
+    at = x[upper(x) :]
+    with np.errstate(over="ignore", divide="ignore", invalid="ignore"):
+        logs = np.log(law(at))
+    if not np.isfinite(logs).all():
+        return math.inf
+    log_x = np.log(at)
+    return float(np.polyfit(log_x - log_x.mean(), logs, 1)[0])
+
 
 def tail_exponent(x: Floats, y: Floats, error: Floats) -> Exponent:
     """The slope over the upper half of the sizes (on the logarithmic scale), with two 95 % intervals.
@@ -43,7 +73,7 @@ def tail_exponent(x: Floats, y: Floats, error: Floats) -> Exponent:
         x, y: sizes and typical costs, shape (m,).
         error: the relative standard error of each, shape (m,).
     """
-    top = min(int(np.searchsorted(x, math.sqrt(float(x[0] * x[-1])))), len(x) - SIZES_LEAST)
+    top = upper(x)
     log_x, log_y = np.log(x[top:]), np.log(y[top:])
     design = np.stack([np.ones_like(log_x), log_x - log_x.mean()], axis=1)
     noise = error[top:] ** 2 + SIZE_MISFIT**2 / 9

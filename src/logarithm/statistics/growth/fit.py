@@ -38,8 +38,10 @@ from .candidates import Costs, Fit, fits, plain_score
 from .catalogue import CATALOGUE
 from .exact import Exact
 from .exponent import FREEDOM, SIZES_LEAST, Exponent, tail_exponent
-from .regimes import MISFIT_MOST, Stretch, kink, stretches
+from .regimes import MISFIT_MOST, SIDE_LEAST, Stretch, kink, stretches
 
+KINK_WITHOUT = 2  # sizes without which a kink must still be there
+STEP_TOLD, STEP_ERRORS = 0.25, 4.0  # in the logarithm of the cost, and in errors of a size
 TEMPER = 4.0  # evidence counts for less: drifts of neighbours are more alike than any covariance says
 RULED_OUT = 8.0  # an order whose score is so much higher than the best one's is ruled out
 FREE_MISS = 0.08  # a free power is only looked for where the best named order typically misses by this share
@@ -65,6 +67,7 @@ class Growth:
         at: the sizes above a kink, shape (m,), with the `level` of the logarithms of costs at them.
         advice: what would make the answer surer; empty where nothing need.
         exact: the formula that gives every count, where there is one.
+        is_law: whether any order that was tried rises as the costs do; else none is to be named.
 
     """
 
@@ -78,6 +81,7 @@ class Growth:
     candidates: tuple[Fit, ...] = ()
     advice: str = ""
     exact: Exact | None = None
+    is_law: bool = True
 
     def cost(self, sizes: Floats) -> Floats:
         """The cost at sizes of shape (k,), by the exact formula where there is one."""
@@ -125,22 +129,40 @@ def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = (), lev
         raise AnalysisError("no order of growth describes these costs")
     if named[0].misfit > MISFIT_MOST:
         found = kink(x, y, series.whiten, FREEDOM, plain_score(named[0], series))
-        if found is not None:
+        if found is not None and _is_sure(x, y, error, orders):
             # What holds at the upper end is what growth is called by.
             above = slice(found.index, None)
             upper = fit_growth(x[above], table[above], also, level.at(above))
             lower = stretches(x, upper.order, 0.0, y, None, found)
             return replace(upper, sizes=(float(x[0]), float(x[-1])), regimes=lower)
     free = _free(series, named[0])
+    exponent = tail_exponent(x, y, error)
     # The law is that of quick moments; what it costs is told as it typically is.
     candidates = [fit.times(raised) for fit in ([free, *named] if free is not None else named)]
-    plausible = tuple(weighed(candidates))
-    first = candidates[0]
-    step = first.step[0] if first.step is not None else None
+    fitting = [fit for fit in candidates if exponent.allows(fit.cost, x)]
+    plausible = tuple(weighed(fitting or candidates))
+    first = plausible[0][0]
+    # A step that noise could make is part of the curve, but is not told.
+    told = first.step is not None and math.log1p(first.step[1]) > STEP_TOLD + STEP_ERRORS * float(np.median(error))
+    step = first.step[0] if first.step is not None and told else None
     parts = stretches(x, str(first.order), first.fixed, first.cost(x), step, None)
     ends = float(x[0]), float(x[-1])
     advice = advice_for(x, error, plausible)
-    return Growth(first, plausible, tail_exponent(x, y, error), ends, x, level, parts, tuple(candidates), advice)
+    rising = bool(fitting)
+    return Growth(first, plausible, exponent, ends, x, level, parts, tuple(candidates), advice, is_law=rising)
+
+
+def _is_sure(x: Floats, y: Floats, error: Floats, orders: Sequence[Order]) -> bool:
+    """Whether no single law fits without those sizes, too, that speak most against one: few sizes make no kink."""
+    for _ in range(KINK_WITHOUT):
+        single = fits(orders, Costs.of(x, y, error))
+        if not single or len(x) <= 2 * SIDE_LEAST:
+            return False
+        off = np.abs(np.log(single[0].cost(x) / y))
+        kept = np.arange(len(x)) != int(off.argmax())
+        x, y, error = x[kept], y[kept], error[kept]
+    single = fits(orders, Costs.of(x, y, error))
+    return not single or single[0].misfit > MISFIT_MOST
 
 
 def ratio_of(one: Growth, other: Growth) -> Callable[[Floats], Floats]:

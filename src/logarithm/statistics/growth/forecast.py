@@ -9,12 +9,12 @@ import numpy as np
 from scipy.special import ndtri
 
 from ...errors import AnalysisError
+from ...results.forecast import FAR, NONE_FITS, REACH, VAGUE
 from ..uncertainty.paths import ahead
 from .fit import Growth
 
-FORECAST_SIZE_MOST = 1e18
-HALVINGS_MOST = 4000
-FACTOR_MOST = 1000.0
+WIDE = 100.0  # a forecast whose ends lie farther apart than so many times says nothing
+STEPS = 600  # of a range of sizes that is looked through
 NORMAL_95 = float(ndtri(0.975))
 
 
@@ -28,8 +28,8 @@ class Forecast:
     beyond: float
 
 
-def cost_at(growth: Growth, size: float) -> Forecast:
-    """The cost at a size.
+def cost_at(growth: Growth, size: float) -> Forecast | str:
+    """The cost at a size; or why there is no forecast of it.
 
     Every plausible order gives a forecast of its own; the interval spans them all, and widens with the distance
     beyond the sizes that were measured, as costs drift from any law.
@@ -43,51 +43,56 @@ def cost_at(growth: Growth, size: float) -> Forecast:
     """
     if not (size > 0 and math.isfinite(size)):
         raise AnalysisError(f"{size:g} is not a size to forecast: it must be more than 0")
-    low, value, high = _band(growth, np.array([size]))
-    return Forecast(float(value[0]), float(low[0]), float(high[0]), size / growth.sizes[1])
+    beyond = size / growth.sizes[1]
+    if beyond > REACH and growth.exact is None:
+        return FAR
+    low, value, high = (float(end[0]) for end in _band(growth, np.array([size])))
+    if not math.isfinite(high) or high > WIDE * max(low, 1e-300):
+        return VAGUE
+    return Forecast(value, low, high, beyond)
 
 
-def size_within(growth: Growth, cost: float) -> Forecast | None:
-    """The largest size whose cost stays within `cost`; None where no size does.
+def size_within(growth: Growth, cost: float) -> Forecast | str:
+    """The largest size whose cost stays within `cost`, up to ten times the largest one measured; or why there is none.
 
-    The interval is where the band around the forecast cost crosses it. Where cost does not rise, the size is
-    without bound, and infinite.
+    The interval is where the band around the forecast cost crosses it; what is infinite lies beyond that reach.
     """
-    at = np.geomspace(1.0, FORECAST_SIZE_MOST, HALVINGS_MOST)
-    with np.errstate(over="ignore"):
-        low, value, high = _band(growth, at)
-    ends = [_last_within(at, curve, cost) for curve in (high, value, low)]
-    if ends[1] is None:
-        return None
-    pessimist, size, optimist = (end if end is not None else 0.0 for end in ends)
-    return Forecast(size, pessimist, optimist, size / growth.sizes[1])
+    at = np.geomspace(min(1.0, growth.sizes[0]), REACH * growth.sizes[1], STEPS)
+    low, value, high = _band(growth, at)
+    pessimist, size, optimist = (_last_within(at, curve, cost) for curve in (high, value, low))
+    if size is None or pessimist is None:
+        return NONE_FITS if size is None else VAGUE
+    if math.isinf(size):
+        return Forecast(float(at[-1]), min(pessimist, float(at[-1])), math.inf, REACH)
+    return Forecast(size, pessimist, math.inf if optimist is None else optimist, size / growth.sizes[1])
 
 
 def crossing_beyond(one: Growth, other: Growth, end: float) -> Forecast | None:
-    """The size beyond `end` at which the fitted costs cross; None where they do not within a factor of 1000.
+    """The size beyond `end` at which the fitted costs cross; None where they do not within ten times of it.
 
     `end` is the largest size that both were measured at. The interval is where the bands around the two costs
-    overlap; its upper end is infinite where they still do at the end of that range.
+    overlap; where these do not come apart again, nothing is forecast.
     """
-    at = np.geomspace(end, FACTOR_MOST * end, HALVINGS_MOST)
+    at = np.geomspace(end, REACH * REACH * end, STEPS)
     low_one, value_one, high_one = _band(one, at)
     low_other, value_other, high_other = _band(other, at)
     is_ahead = value_one[0] < value_other[0]
     flips = np.flatnonzero((value_one < value_other) != is_ahead)
-    if not len(flips):
+    if not len(flips) or at[flips[0]] > REACH * end:
         return None
     # From the first size at which the bands touch, to the first at which the other is surely ahead.
     touch = (high_one >= low_other) if is_ahead else (high_other >= low_one)
     past = (low_one > high_other) if is_ahead else (low_other > high_one)
     size = float(at[flips[0]])
     surely = np.flatnonzero(past & (at > size))
-    high = float(at[surely[0]]) if len(surely) else math.inf
-    return Forecast(size, float(at[np.flatnonzero(touch)[0]]), high, size / end)
+    if not len(surely):
+        return None
+    return Forecast(size, float(at[np.flatnonzero(touch)[0]]), float(at[surely[0]]), size / end)
 
 
 def may_cross(one: Growth, other: Growth, end: float) -> bool:
     """Whether any two plausible orders of the two cross beyond `end`."""
-    at = np.geomspace(end, FACTOR_MOST * end, 40)
+    at = np.geomspace(end, REACH * end, 40)
     ahead = one.cost(at[:1])[0] < other.cost(at[:1])[0]
     laws, rivals = (
         [growth.cost(at)] if growth.exact else [fit.cost(at) for fit, _ in growth.plausible] for growth in (one, other)

@@ -6,7 +6,6 @@ these: where one overtakes another, and who leads.
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator, Mapping, Sequence
 
 from ...errors import LogarithmError
@@ -47,8 +46,7 @@ def overtakings(named: Sequence[tuple[str, Findings]]) -> list[Overtaking]:
     made = []
     for (family, stage, before, after), seen in found.items():
         groups = [
-            (math.exp(sum(math.log(each.size) for _, each in group) / len(group)), [name for name, _ in group])
-            for group in _alike(seen)
+            (sum(each.size for _, each in group) / len(group), [name for name, _ in group]) for group in _alike(seen)
         ]
         groups.sort(key=lambda group: -len(group[1]))
         there = {name for name, _ in seen}
@@ -62,7 +60,7 @@ def _alike(seen: list[tuple[str, CrossoverFinding]]) -> Iterator[list[tuple[str,
     group: list[tuple[str, CrossoverFinding]] = []
     for name, each in sorted(seen, key=lambda pair: pair[1].size):
         last = group[-1][1] if group else None
-        meets = last is not None and (each.low <= (last.high or math.inf) or each.size <= CROSSOVERS_ALIKE * last.size)
+        meets = last is not None and (each.low <= last.high or each.size <= CROSSOVERS_ALIKE * last.size)
         if group and not meets:
             yield group
             group = []
@@ -78,7 +76,11 @@ def leading(named: Sequence[tuple[str, Findings]]) -> list[LeadsEverywhere]:
     places = dict.fromkeys((each.family, each.stage) for each in first.standings if each.metric == "time")
     for family, stage in places:
         standings = [
-            [each for each in findings.standings if each.place == (family, stage, "time") and not each.tied]
+            [
+                each
+                for each in findings.standings
+                if each.place == (family, stage, "time") and not each.tied and not each.rivals
+            ]
             for _, findings in named
         ]
         for each in standings[0]:

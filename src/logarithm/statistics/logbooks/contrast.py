@@ -20,6 +20,7 @@ from ...notation.metrics import TIMED
 from ...results.base import Interval
 from ...results.findings import Findings, GrowthFinding
 from ...results.logbooks.contrast import FASTER, SAME, SLOWER, AtSize, Change, Contrast, Contrasts, Moved
+from ...results.pairs import FORECAST
 from ..analyse import analyse, is_ours
 from ..comparison.pair import EFFECT
 from ..series import Series, arrange
@@ -223,7 +224,7 @@ def _moved(before: Findings, after: Findings) -> list[Moved]:
         for other in after.crossovers:
             names = (one.family, one.stage, one.metric, one.before, one.after)
             same = names == (other.family, other.stage, other.metric, other.before, other.after)
-            if not same or "forecast" in (one.basis, other.basis) or one.high is None or other.high is None:
+            if not same or FORECAST in (one.basis, other.basis):
                 continue
             is_real = one.high < other.low or other.high < one.low
             then, now = Interval(one.size, one.low, one.high), Interval(other.size, other.low, other.high)

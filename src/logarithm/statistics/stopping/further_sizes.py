@@ -7,11 +7,12 @@ from collections.abc import Iterable
 from ...notation.metrics import TIMED
 from ...notation.sizes import Number, plain
 from ...results.questions import CROSSOVER, OPEN, Question
+from ..comparison.crossover import Axis
 from ..comparison.pairs import PairComparisons
 from ..series import Series
 
-AROUND_CROSSING = (1.0, 0.87, 1.15)  # of the crossing
-NEAR = 0.06  # a size this near to one that was measured tells nothing new
+AROUND_CROSSING = (0.0, -0.14, 0.14)  # in the logarithm of the size, or as a share of the axis
+NEAR = 0.06  # in the same: a size this near to one that was measured tells nothing new
 
 
 def sizes_between(
@@ -30,9 +31,11 @@ def sizes_between(
         pairs = comparisons[each.place]
         compared = pairs[before, after] if (before, after) in pairs else pairs[after, before]
         known = [float(size) for size in compared.sizes]
-        for factor in AROUND_CROSSING:
-            size = round(each.size * factor) if whole else each.size * factor
-            if known[0] < size < known[-1] and all(abs(size / other - 1) > NEAR for other in known):
+        axis = Axis.of(compared.sizes)
+        for around in AROUND_CROSSING:
+            at = axis.size(axis.position(each.size) + around * (1.0 if axis.is_log else known[-1] - known[0]))
+            size = round(at) if whole else at
+            if known[0] < size < known[-1] and all(abs(axis.apart(other, size)) > NEAR for other in known):
                 known.append(size)
                 for name in each.contenders:
                     wanted.setdefault((name, each.place[0]), []).append(plain(size))

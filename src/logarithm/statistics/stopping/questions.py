@@ -1,7 +1,7 @@
 """The questions that a run is to answer, and whether more trials of it would answer them.
 
 A question is a verdict as users read it: who leads over a range of sizes, where one overtakes another, which order a
-cost grows by. It is settled when more trials would not change it: a lead that is beyond doubt, a tie within 2 %, a
+cost grows by. It is settled when more trials would not change it: a lead that is beyond doubt, a tie within 5 %, a
 crossover known within 5 % or to a whole number, one plausible order. It is open when the trials that the rest of the
 time allows would be expected to settle it, and beyond reach when they would not. What is to be expected follows from
 what was seen: errors fall with the square root of the number of processes (stochastic curtailment: Lan, Simon and
@@ -30,14 +30,14 @@ from ...results.questions import (
     Question,
     Remaining,
 )
-from ..comparison.crossover import Crossing
-from ..comparison.pair import PairComparison, SizeRange
+from ..arrays import Floats
+from ..comparison.crossover import Axis, Crossing
+from ..comparison.pair import TIE_WITHIN, PairComparison, SizeRange
 from ..comparison.pairs import PairComparisons
 from ..growth.fit import Growth, telling_size
 from ..series import Series
 from ..uncertainty.repeated_looks import DOUBTLESS, lead_share
 
-TIE_WITHIN = 0.02
 KNOWN_WITHIN = 0.05  # to each side, of a crossover between leaders
 ASIDE = 3.0  # so many times as wide may the interval of another crossover be
 PROCESSES_TELLING = 5  # before noise is known well enough to give a question up for it
@@ -112,10 +112,9 @@ def _unbeaten(name: str, pairs: Mapping[tuple[str, str], PairComparison]) -> boo
 def _of_pair(place: Place, compared: PairComparison, leads: bool) -> Iterator[Question]:
     """The leads, ties and crossovers of two contenders, settled or open."""
     names = compared.one, compared.other
-    whole = all(float(size).is_integer() for size in compared.sizes)
     for crossing in compared.crossings:
         known = KNOWN_WITHIN if leads else ASIDE * KNOWN_WITHIN
-        state = SETTLED if is_known(crossing, whole, known) else OPEN
+        state = SETTLED if is_known(crossing, compared.sizes, known) else OPEN
         pair = crossing.before, crossing.after
         at = _around(crossing, [float(size) for size in compared.sizes])
         ends = crossing.low, crossing.high
@@ -144,10 +143,11 @@ def _of_pair(place: Place, compared: PairComparison, leads: bool) -> Iterator[Qu
             yield Question(TIE, place, names, zone.start, zone.end, state, within=within, at=at)
 
 
-def is_known(crossing: Crossing, whole: bool, within: float = KNOWN_WITHIN) -> bool:
-    """Whether a crossing is known within a share to each side, or to a single whole number."""
+def is_known(crossing: Crossing, sizes: Floats, within: float = KNOWN_WITHIN) -> bool:
+    """Whether a crossing is known within a share to each side, or to a single whole number of the axis."""
+    whole = all(float(size).is_integer() for size in sizes)
     single = whole and math.floor(crossing.high) - math.ceil(crossing.low) < 1
-    return single or crossing.high <= (1 + within) ** 2 * crossing.low
+    return single or Axis.of(sizes).apart(crossing.low, crossing.high) <= 2 * math.log1p(within)
 
 
 def _beyond_doubt(compared: PairComparison, zone: SizeRange) -> bool:
@@ -184,7 +184,7 @@ def _foreseen(asked: Question, about: PairComparison | Growth, more: float) -> Q
     times = (level.processes + more) / max(level.processes, 1)
     later = level.after(times)
     if asked.kind == CROSSOVER:
-        width = math.log(asked.end / asked.start) * float(np.median(later.reach() / level.reach()))
+        width = Axis.of(about.sizes).apart(asked.start, asked.end) * float(np.median(later.reach() / level.reach()))
         return asked if HOPE * width <= 2 * math.log1p(asked.within) else replace(asked, state=BEYOND)
     here = (about.sizes >= asked.start) & (about.sizes <= asked.end)
     apart = np.abs(level.typical)[here]

@@ -29,6 +29,7 @@ from numpy.typing import NDArray
 from scipy.special import stdtrit
 
 from ..arrays import Floats, median
+from .scatter import excess
 
 BETWEEN, BETWEEN_FREEDOM = (
     0.025,
@@ -79,6 +80,10 @@ class Level:
         root, many = math.sqrt(times), round(self.processes * times)
         own, shared = self.own / root, self.shared / root
         return Level(self.typical, own, shared, self.own_freedom * times, self.shared_freedom * times, many)
+
+    def scattered(self, x: Floats) -> Level:
+        """The level with errors no smaller than the scatter between neighbours, at positions `x`, shape (m,)."""
+        return replace(self, own=self.own * np.sqrt(excess(x, self.typical, np.maximum(self.own, 1e-9) ** 2)))
 
     def through(self, weights: Floats) -> Level:
         """The level of weighted means over sizes, by weights of shape (k, m) whose rows sum to 1."""

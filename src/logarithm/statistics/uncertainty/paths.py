@@ -18,6 +18,7 @@ from .level import Level
 HEIGHTS = np.geomspace(0.003, 1.0, 13)
 LENGTHS = (1.0, 2.0)
 USUAL = 0.1  # a height, from which others are the less likely the farther their logarithm is
+AHEAD = 0.15  # the drift that may come beyond the sizes, for each time these are multiplied by e
 MORE = 1.3  # the spread of paths over that of the estimated height
 LINE = 4.0  # the variance of the line that nothing is known of
 
@@ -57,8 +58,8 @@ def paths(
 def ahead(x: Floats, level: Level, rest: Floats, grid: Floats) -> tuple[Floats, Floats]:
     """How far costs are from a law, within the sizes and beyond them, and the standard error of that.
 
-    Beyond the sizes the drift that was seen fades out, and there may be another that was not: the error grows by a
-    usual drift for each time the size is multiplied by e.
+    Beyond the sizes the drift that was seen fades out, and there may be another that was not: the error grows
+    with each time the size is multiplied by e.
 
     Args:
         x, level, rest, grid: as for `paths`; the law is taken as known, but for its height.
@@ -73,7 +74,7 @@ def ahead(x: Floats, level: Level, rest: Floats, grid: Floats) -> tuple[Floats, 
     weights = np.linalg.solve(own, across.T).T
     left = (MORE * height) ** 2 + LINE - (weights * across).sum(axis=1)
     beyond = np.maximum(grid - x.max(), 0) + np.maximum(x.min() - grid, 0)
-    error = np.sqrt(np.maximum(left, 0) + level.shared**2 + (USUAL * beyond) ** 2)
+    error = np.sqrt(np.maximum(left, 0) + level.shared**2 + (AHEAD * beyond) ** 2)
     return np.asarray(weights @ rest, dtype=np.float64), np.asarray(error, dtype=np.float64)
 
 

@@ -25,12 +25,14 @@ from ..arrays import Floats
 from ..growth.catalogue import COMMON_COUNTED, RARE_COUNTED, log_values
 from ..growth.exact import Exact, closed_form
 from ..series import Series
+from ..uncertainty.scatter import excess
 
 LOWER = tuple(map(parse, ("1", "log n", "sqrt n", "n", "n log n", "n^2", "n^2 log n", "n^3")))
 SIZES_LEAST, SMALLEST = 5, 3  # sizes, and the smallest of them that tells of the order
 WORK_SPAN_LEAST, SIZES_MANY = 8.0, 10  # the largest size over the smallest, at least, unless there are so many
 GRAIN = 0.004  # relative: what counts are irregular by
 TERMS_MOST, SHARE_LEAST, LEADS, LEADING, NEGATIVE = 2, 0.05, 0.5, 8.0, 3.0
+WEIGHT_LEAST = 1e-3  # of the leading term, but for exponentials
 SHARE_BEFORE = 0.01  # of the work, at the last size but two
 PLAUSIBLE, TEMPER = 6.0, 2.0  # in the score
 HUGE = 600.0  # in the logarithm of a term
@@ -77,6 +79,9 @@ def work_of(series: Series) -> Work | None:
     y = np.maximum(np.nanmean(table, axis=1), 1.0)
     exact = closed_form([float(size) for size in x], [float(count) for count in y]) if _is_same(table) else None
     error = np.hypot(_spread(table, y), GRAIN)
+    if not _is_same(table) or np.isfinite(table).sum(axis=1).max() < 2:
+        # Where instances differ, or nobody knows, no size is known better than its neighbours bear out.
+        error = error * np.sqrt(excess(np.log(x), np.log(y), error**2))
     best = _best(x, y, error)
     if not best:
         return None
@@ -189,7 +194,9 @@ def _scored(group: list[tuple[Order, ...]], columns: Floats, y: Floats, error: F
     score += LEADING * np.maximum(0.0, np.log(LEADS / np.maximum(share, 1e-9))) + NEGATIVE * (weights[:, 1:] < 0).sum(
         axis=1
     )
-    # A term that matters at the last size only is what that size has of its own, and no law.
+    # No loop runs so rarely that its term has next to no weight; and a term that matters at the last size only is what
+    # that size has of its own, and no law.
+    rarest = np.array([WEIGHT_LEAST if form[0].base is None and not form[0].factorial else 0.0 for form in group])
     before = weights[:, 0] * columns[:, -3, 0] / y[-3]
-    score = np.where((weights[:, 0] > 0) & (share >= SHARE_LEAST) & (before >= SHARE_BEFORE), score, np.inf)
+    score = np.where((weights[:, 0] > rarest) & (share >= SHARE_LEAST) & (before >= SHARE_BEFORE), score, np.inf)
     return score, weights, np.median(np.abs(rest * error[None, :]), axis=1)

@@ -28,6 +28,7 @@ FALLS, DRIFTS, RISES = -0.3, 0.37, 0.50  # the slope down and up to which a pric
 SURELY = 0.2  # and it must be so much at least, whatever the noise
 SHARE = 0.05  # of the first choice's weight: less is ruled out
 PRICE_SPAN_LEAST = 4.0  # the largest size must be so many times the smallest, for a price to have a slope
+PRICE_LEAST = 2e-11  # seconds: no processor does a unit of work in less
 COUNTED = 0.5  # of the largest size that was timed: work that was counted up to there knows of it
 SURE, MANY = 0.9, 3.0
 
@@ -78,18 +79,26 @@ def price_of(work: Work, sizes: Floats, costs: Floats) -> Price:
 
 
 def by_both(growth: Growth, work: Work | None) -> tuple[Growth, Price | None]:
-    """Growth as both witnesses name it; as time alone does where there is no work."""
+    """Growth as both witnesses name it; as time alone does where there is no work.
+
+    No order is named whose law does not rise as the times do.
+    """
     if work is None:
         return growth, None
     price = price_of(work, growth.at, np.exp(growth.level.typical))
+    if price.seconds.min() < PRICE_LEAST:
+        return growth, None  # what was counted at small sizes says nothing of larger ones
     by_work = _among_work(growth, work)
-    above = [fit for fit in growth.candidates if fit.order.rank > parse(work.order).rank]
+    rising = [fit for fit in growth.candidates if growth.exponent.allows(fit.cost, growth.at)]
+    above = [fit for fit in rising if fit.order.rank > parse(work.order).rank]
     if price.says == "elsewhere" and work.sizes[1] < COUNTED * growth.at[-1]:
         return growth, price
-    if price.says in ("work", "elsewhere") or not above:
+    if by_work and (price.says in ("work", "elsewhere") or not above):
         return _with(growth, by_work), price
+    if not above:
+        return (_with(growth, weighed(rising)) if rising else replace(growth, is_law=False)), price
     hidden = weighed(above)
-    if price.says == "hidden":
+    if price.says == "hidden" or not by_work:
         return _with(growth, hidden), price
     # Neither is sure: both are said, that of work first.
     both = [(fit, weight / 2) for fit, weight in (*by_work, *hidden) if weight > 0]
@@ -97,11 +106,18 @@ def by_both(growth: Growth, work: Work | None) -> tuple[Growth, Price | None]:
 
 
 def _among_work(growth: Growth, work: Work) -> list[tuple[Fit, float]]:
-    """The orders that work leaves open, weighed by both."""
+    """The orders that work leaves open and that rise as the times do, weighed by both."""
     known = {str(fit.order): fit for fit in growth.candidates}
     fits = {name: known.get(name) or _simple(growth, name) for name, _ in work.plausible}
+    fits = {name: fit for name, fit in fits.items() if growth.exponent.allows(fit.cost, growth.at)}
+    if not fits:
+        return []
     best = min(fit.score for fit in fits.values())
-    weights = {name: weight * math.exp(-(fits[name].score - best) / (2 * TEMPER)) for name, weight in work.plausible}
+    weights = {
+        name: weight * math.exp(-(fits[name].score - best) / (2 * TEMPER))
+        for name, weight in work.plausible
+        if name in fits
+    }
     most, total = max(weights.values()), sum(weights.values())
     ranked = sorted(weights.items(), key=lambda each: -each[1])
     return [(fits[name], weight / total) for name, weight in ranked if weight >= SHARE * most]
@@ -127,4 +143,5 @@ def _with(growth: Growth, plausible: list[tuple[Fit, float]]) -> Growth:
     elif str(plausible[0][0].order) != growth.order:
         last = replace(regimes[-1], start=regimes[0].start, order=str(plausible[0][0].order))
         regimes = (last,)
-    return replace(growth, best=plausible[0][0], plausible=tuple(plausible), advice=advice, regimes=regimes)
+    first = plausible[0][0]
+    return replace(growth, best=first, plausible=tuple(plausible), advice=advice, regimes=regimes, is_law=True)

@@ -20,7 +20,11 @@ def first_look(findings: Findings) -> tuple[Findings, int]:
     everyone = findings.study.contenders
     if len(everyone) <= CROWD:
         return findings, 0
-    kept = dict.fromkeys(name for each in findings.standings for name in (each.leader, *each.tied[:2]))
+    kept = dict.fromkeys(
+        name
+        for each in findings.standings
+        for name in (each.leader, *each.tied[:2], *(row.contender for row in each.rivals[:2]))
+    )
     kept = dict.fromkeys([*kept][: LEADERS_MOST * max(1, len(findings.study.families))])
     if findings.study.baseline is not None:
         kept[findings.study.baseline] = None

@@ -6,6 +6,7 @@ from ....notation import numbers, words
 from ....notation.places import Place
 from ....notation.words import place_said
 from ....results.findings import Findings
+from ....results.pairs import MEASURED
 from ... import units
 from .sentences import axis_of
 from .tables import places
@@ -48,19 +49,29 @@ def _overtaking(findings: Findings) -> str:
     """The first crossover between two that lead."""
     for leading in findings.standings:
         where = leading.place
-        found = [each for each in findings.crossovers if each.place == where and each.basis == "measured"]
+        found = [each for each in findings.crossovers if each.place == where and each.basis == MEASURED]
         leaders = {each.leader for each in findings.standings if each.place == where}
         for each in sorted(found, key=lambda crossing: crossing.size):
             if {each.before, each.after} <= leaders:
-                who = f"{words.said(each.after)} overtakes {words.said(each.before)}"
-                return f"{who} at {axis_of(findings)} = {numbers.crossing(each.size)}{_where(where, findings)}"
+                who, axis = f"{words.said(each.after)} overtakes {words.said(each.before)}", axis_of(findings)
+                low, high = numbers.crossing(each.low), numbers.crossing(each.high)
+                spot = (
+                    f"between {axis} = {low} and {high}"
+                    if each.bracket
+                    else f"at {axis} = {numbers.crossing(each.size)}"
+                )
+                return f"{who} {spot}{_where(where, findings)}"
     return ""
 
 
 def _leading(findings: Findings) -> str:
     """Who leads everywhere."""
     leaders = {each.leader for each in findings.standings}
-    if len(findings.study.contenders) < 2 or len(leaders) != 1 or any(each.tied for each in findings.standings):
+    if (
+        len(findings.study.contenders) < 2
+        or len(leaders) != 1
+        or any(each.tied or each.rivals for each in findings.standings)
+    ):
         return ""
     return f"{words.said(leaders.pop())} leads at every size"
 

@@ -9,7 +9,7 @@ from typing import Any
 from ....notation import numbers, words
 from ....notation.words import place_said
 from ....results.findings import Findings
-from ....results.pairs import CrossoverFinding
+from ....results.pairs import FORECAST, CrossoverFinding
 
 
 def axis_of(findings: Findings) -> str:
@@ -20,10 +20,10 @@ def axis_of(findings: Findings) -> str:
 def overtaking(crossover: CrossoverFinding, axis: str) -> str:
     """A crossover in a sentence: "sweep overtakes every pair at n = 43 (41 to 45) on scattered; …"."""
     at, low = numbers.crossing(crossover.size), numbers.crossing(crossover.low)
-    interval = f"{low} or later" if crossover.high is None else f"{low} to {numbers.crossing(crossover.high)}"
+    interval = f"{low} to {numbers.crossing(crossover.high)}"
     before, after = words.said(crossover.before), words.said(crossover.after)
     where = place_said(crossover.place)
-    if crossover.basis == "forecast":
+    if crossover.basis == FORECAST:
         return (
             f"{after} is forecast to overtake {before} at about {axis} = {at} ({interval}), "
             f"beyond the sizes measured, on {where}"
@@ -40,7 +40,12 @@ def overtaking(crossover: CrossoverFinding, axis: str) -> str:
         ends.append(f"{lead} as fast at {numbers.size(crossover.start)}")
         ends.append(f"{numbers.times(crossover.ratio)} at {numbers.size(crossover.at)}")
     unsure = "" if crossover.low == crossover.high else f" ({interval})"
-    told = f"{after} overtakes {before} at {axis} = {at}{unsure} on {where}"
+    spot = (
+        f"between {axis} = {low} and {numbers.crossing(crossover.high)}"
+        if crossover.bracket
+        else f"at {axis} = {at}{unsure}"
+    )
+    told = f"{after} overtakes {before} {spot} on {where}"
     return told + (f"; {', '.join(ends)}" if ends else "")
 
 

@@ -8,6 +8,7 @@ from itertools import pairwise
 from typing import TypeVar
 
 from ....notation import numbers, words
+from ....notation.metrics import TIMED
 from ....notation.orders import pretty
 from ....notation.places import Place, Placed
 from ....notation.sizes import Number
@@ -100,10 +101,13 @@ def _details(findings: Findings) -> Iterator[tuple[GrowthFinding, str]]:
                 yield each, f"{pretty(one.order)} up to about n = {border}, {pretty(other.order)} from there on"
             elif one.why == "step" and each.step:
                 more = f"{numbers.number(1 + each.step[1], 2)} times as much"
-                yield each, f"around n = {border} it costs {more}; is a cache full, or does the method change?"
+                why = (
+                    "is a cache full, or does the method change?" if each.metric in TIMED else "does the method change?"
+                )
+                yield each, f"around n = {border} it costs {more}; {why}"
             elif one.why == "fixed cost":
                 yield each, f"up to about n = {border} most of it is the fixed cost"
-        if each.work is not None and each.work.says == "hidden":
+        if each.work is not None and each.work.says == "hidden" and each.work.price[-1][1] > RISE * each.work.least[1]:
             yield each, _hidden(each.work)
         elif each.work is not None and _rises(each.work):
             (small, before), (large, after) = each.work.least, each.work.price[-1]
@@ -123,7 +127,7 @@ def _rises(work: WorkFinding) -> bool:
 
 def _hidden(work: WorkFinding) -> str:
     """That time grows faster than what can be counted, and how much."""
-    (small, before), (large, after) = work.price
+    (small, before), (large, after) = work.least or work.price[0], work.price[-1]
     unit = units.unit_for([before, after])
     rise = f"{unit.show(before, 2)} at n = {numbers.size(small)} to {unit.show(after, 2)} at n = {numbers.size(large)}"
     counted = f"what can be counted grows as {pretty(work.order)}"

@@ -13,7 +13,7 @@ from ....notation.places import Place
 from ....notation.words import place, place_said
 from ....results.findings import FailureFinding, Findings, NoteFinding
 from ....results.machine import OTHERS_QUIET
-from ....results.pairs import Standing
+from ....results.pairs import Rival, Standing
 from ... import units
 from ...document import DIM, STRONG, Document, Line, Section, Span, Table, sections_of
 from .breakeven import repaying
@@ -26,8 +26,7 @@ from .tables import breakeven, costs, growth, growth_details, native, per_item, 
 LINES_MOST = 8
 SAME = 1e-9
 STRETCHED = 1.2  # times by the clock what calls cost, from which on it is told
-UNSETTLED_MOST, EARLY = 4, 0.9
-TIE_TOLD = 0.25  # a tie is called equal within a share up to this; beyond it nothing is known
+UNSETTLED_MOST = 4
 NAMES = (
     *("answer", "crossovers", "choice", "breakeven", "startup", "inputs", "growth", "ratios", "costs", "counts"),
     *("lines", "native", "failures", "notes", "machine", "chart"),
@@ -83,10 +82,20 @@ def _ended(findings: Findings) -> str:
     """How long it took, and whether everything was settled by then."""
     run = findings.run
     took = numbers.span(run.elapsed or 0.0)
-    if run.settled is None or run.budget is None or run.reason != "finished":
+    if run.budget is None or run.reason != "finished":
         return took
-    of = f"{took} of {numbers.span(run.budget)}"
-    return f"settled after {of}" if run.settled else f"not settled after {of}"
+    if run.too_few:
+        return f"too few trials for verdicts in {took}"
+    if run.settled is None:
+        return took
+    if not run.settled:
+        return f"budget of {numbers.span(run.budget)} used up: {counted(len(run.unsettled), 'question')} open"
+    untold = len(run.untold) + len(run.orders_untold)
+    if not untold:
+        return f"all settled after {took}"
+    if run.untold:
+        return f"settled after {took} but for {counted(untold, 'question')} that cannot be answered here"
+    return f"settled after {took} but for {counted(untold, 'order')} that cannot be told apart here"
 
 
 def sections(findings: Findings, everything: bool = False, sizes_shown: int = 8) -> list[Section]:
@@ -173,22 +182,16 @@ def _ratios_and_costs(findings: Findings, everything: bool, sizes_shown: int) ->
         yield Section("costs", "Cost of a call", tables=[*dear, *per_item(findings)])
 
 
-TIED = "cannot be told apart"
-
-
 def answers(findings: Findings) -> Table:
     """Who leads where, a row a family; leaders stand out, and what is undecided does not."""
     table = Table(headings=None)
     if len(findings.study.contenders) < 2:
         return table
-    tied = False
     for where, standings in places(findings.standings).items():
         told: list[str | Span] = []
         for standing in standings:
             told += ["; "] if told else []
-            # Said in full once; from then on in a word.
-            told += _leads(standing, where, len(standings) == 1, findings, "tie" if tied else TIED)
-            tied = tied or (bool(standing.tied) and _tie(standing) == TIED)
+            told += _leads(standing, _span(standing, where, findings))
         never = _never(where, standings, findings)
         if never:
             rest = f"{words.listed(never, 4)} never {'leads' if len(never) == 1 else 'lead'}"
@@ -197,38 +200,48 @@ def answers(findings: Findings) -> Table:
     return table
 
 
-def _leads(standing: Standing, where: Place, alone: bool, findings: Findings, open_tie: str) -> list[str | Span]:
-    """Who leads over a range of sizes, in pieces."""
+def _span(standing: Standing, where: Place, findings: Findings) -> str:
+    """The sizes that a standing is about."""
     here = [point.size for each in places(findings.costs)[where] for point in each.points]
     low, high = min(here), max(here)
     axis, start, end = axis_of(findings), numbers.size(standing.start), numbers.size(standing.end)
-    if alone:
-        span = "at every size" if low < high else f"at {axis} = {numbers.size(low)}"
-    elif standing.start <= low:
-        span = f"up to {axis} = {end}"
-    elif standing.start == standing.end:
-        span = f"at {start}"
-    else:
-        span = f"from {start} on" if standing.end >= high else f"from {start} to {end}"
+    if standing.start <= low and standing.end >= high:
+        return "at every size" if low < high else f"at {axis} = {numbers.size(low)}"
+    if standing.start <= low:
+        return f"up to {axis} = {end}"
+    if standing.start == standing.end:
+        return f"at {start}"
+    return f"from {start} on" if standing.end >= high else f"from {start} to {end}"
+
+
+def _leads(standing: Standing, span: str) -> list[str | Span]:
+    """Who leads over a range of sizes, in pieces: one of them, several in a tie, or nobody knows who."""
+    if standing.rivals:
+        names = words.listed([standing.leader, *standing.tied, *(each.contender for each in standing.rivals)], 4)
+        first = standing.rivals[0]
+        takes = f"{words.said(first.contender)} takes {_times(first)} as long as {words.said(standing.leader)}"
+        return [Span(f"not known which of {names} leads {span} ({takes})", DIM)]
     if standing.tied:
-        everyone, how = words.listed([standing.leader, *standing.tied], 4), _tie(standing)
-        return [Span(f"{everyone} {open_tie if how == TIED else how} {span}", DIM)]
+        names = words.listed([standing.leader, *standing.tied], 4)
+        if not standing.within or standing.within < SAME:
+            return [Span(f"{names} are equal {span}", DIM)]
+        return [Span(f"{names} tie {span} (within {numbers.number(100 * standing.within, 2)} %)", DIM)]
     return [Span(words.said(standing.leader), STRONG), f" leads {span}"]
 
 
-def _tie(standing: Standing) -> str:
-    """What is known of contenders that cannot be told apart: by how much they may differ, where that is little."""
-    if standing.within is None or standing.within > TIE_TOLD:
-        return TIED
-    if standing.within < SAME:
-        return "are equal"
-    return f"are equal within {numbers.number(100 * standing.within, 2)} %"
+def _times(rival: Rival) -> str:
+    """How many times as long a rival takes, as far as that is known."""
+    low = numbers.number(rival.low, 2)
+    return f"{low} times or more" if rival.high is None else f"{low} to {numbers.number(rival.high, 2)} times"
 
 
 def _never(where: Place, standings: list[Standing], findings: Findings) -> list[str]:
-    """Contenders measured there that never lead nor tie for the lead."""
-    seen = {name for each in standings for name in (each.leader, *each.tied)}
-    present = [each.contender for each in places(findings.costs)[where]]
+    """Contenders compared there that never lead nor tie for the lead, and of whom that is known."""
+    seen = {name for each in standings for name in (each.leader, *each.tied, *(row.contender for row in each.rivals))}
+    compared = {
+        name for each in findings.pairs if each.place == where and each.smooth for name in (each.one, each.other)
+    }
+    present = [each.contender for each in places(findings.costs)[where] if each.contender in compared]
     return [name for name in present if name not in seen and name not in findings.study.yardsticks]
 
 
@@ -344,15 +357,18 @@ def _notes(findings: Findings, everything: bool) -> Iterator[str]:
 
 
 def _unsettled(findings: Findings, everything: bool) -> Iterator[str]:
-    """What is not settled, and why it ended all the same."""
+    """What is open, and what cannot be told."""
     run = findings.run
-    if not run.unsettled or run.elapsed is None or run.budget is None:
-        return
-    shown = run.unsettled if everything else run.unsettled[:UNSETTLED_MOST]
-    more = f"; and {len(run.unsettled) - len(shown)} more" if len(shown) < len(run.unsettled) else ""
-    early = run.elapsed < EARLY * run.budget
-    why = "more trials within the budget would not settle it" if early else "a longer --budget may settle it"
-    yield f"not settled, and {why}: {'; '.join(shown)}{more}"
+    if run.too_few:
+        yield "too few trials to say who leads, or where: give a longer --budget, or fewer sizes or contenders"
+    for why, names in (
+        ("open, and a longer --budget may settle it", run.unsettled),
+        ("cannot be told within reach", [*run.untold, *run.orders_untold]),
+    ):
+        shown = names if everything else names[:UNSETTLED_MOST]
+        more = f"; and {len(names) - len(shown)} more" if len(shown) < len(names) else ""
+        if shown:
+            yield f"{why}: {'; '.join(shown)}{more}"
 
 
 def note(found: NoteFinding) -> str:
