@@ -123,3 +123,19 @@ def no_process_in_units(request: pytest.FixtureRequest, monkeypatch: pytest.Monk
 @pytest.fixture
 def harbour(tmp_path: Path) -> Harbour:
     return Harbour(tmp_path)
+
+
+@pytest.fixture(autouse=True)
+def nothing_is_withheld(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Whatever a test concludes in this process must pass the audit."""
+    analysing = sys.modules.get("logarithm.statistics.analyse")
+    if analysing is None:
+        return
+    audited = analysing.audited
+
+    def strictly(findings: Any) -> Any:
+        made = audited(findings)
+        assert made.withheld == []
+        return made
+
+    monkeypatch.setattr(analysing, "audited", strictly)

@@ -25,7 +25,7 @@ class Table:
     )
     done = harbour.run("measure", "study.py", "--budget", "6s")
     assert done.code == 0, done.err
-    assert "Table pays against Scan after" in " ".join(done.out.split())
+    assert "Table against Scan" in " ".join(done.out.split())
     found = json.loads(harbour.run("report", "--format", "json").out)
     assert {(row["dearer"], row["cheaper"]) for row in found["breakeven"]} == {("Table", "Scan")}
     assert {row["verdict"] for row in found["breakeven"] if row["size"] == 4096} == {"pays"}

@@ -29,7 +29,9 @@ def test_no_crossover_is_to_be_expected_of_parallel_curves(tmp_path: Path, harbo
     laws: Laws = {("one", "bay", None): lambda n: 10 * n, ("other", "bay", None): lambda n: 30 * n}
     found = analyse(written(tmp_path / "run.jsonl", laws))
     assert not found.crossovers
-    assert "no crossover is to be expected beyond the sizes measured" in harbour.run("crossover", "run.jsonl").out
+    assert (
+        "no crossover is to be expected up to ten times the largest size" in harbour.run("crossover", "run.jsonl").out
+    )
 
 
 def test_the_safe_choice_and_the_cutoff_of_a_hybrid(tmp_path: Path) -> None:

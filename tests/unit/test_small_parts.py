@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import sys
+from itertools import combinations
 from typing import Any
 
 import numpy as np
@@ -27,8 +28,8 @@ from logarithm.report.figure.canvas import styles, tick
 from logarithm.report.text.markdown import escaped
 from logarithm.statistics.arrays import median
 from logarithm.statistics.comparison.choice import cutoffs, safe_choices
-from logarithm.statistics.comparison.crossover import Axis, Crossing
-from logarithm.statistics.comparison.pair import compare_pair
+from logarithm.statistics.comparison.crossover import Axis
+from logarithm.statistics.comparison.pair import PairComparison, compare_pair
 from logarithm.statistics.comparison.standings import standings
 from logarithm.statistics.comparison.startup import startups
 from logarithm.statistics.growth.catalogue import log_values, shape
@@ -119,20 +120,31 @@ def test_a_size_that_only_some_were_measured_at_changes_no_standing() -> None:
     assert [(leading.leader, leading.start, leading.end) for leading in ranges] == [("low", 8, 256)]
 
 
+def paired(*group: Series) -> dict[tuple[str, str], PairComparison]:
+    """Each two of some series, compared."""
+    found = {(one.contender, other.contender): compare_pair(one, other) for one, other in combinations(group, 2)}
+    return {names: pair for names, pair in found.items() if pair is not None}
+
+
 def test_the_safe_choice_is_not_changed_for_little() -> None:
-    ebb = [series("a", np.full(6, 10.0)), series("b", np.full(6, 10.3))]
-    flood = [series("a", np.full(6, 10.4)), series("b", np.full(6, 10.0))]
-    (choice,) = safe_choices(None, "time", [ebb, flood])
+    ebb = paired(series("a", np.full(6, 10.0)), series("b", np.full(6, 10.3)))
+    flood = paired(series("a", np.full(6, 10.4)), series("b", np.full(6, 10.0)))
+    (choice,) = safe_choices(None, "time", [ebb, flood], ["a", "b"])
     assert choice.contender == "b"
     assert choice.worst == pytest.approx(1.03, abs=0.001)
 
 
 def test_a_cutoff_is_only_for_a_lead_that_changes_once() -> None:
-    families = {"bay": [series("one", SIZES), series("other", np.full(6, 50.0))]}
-    once = {"bay": [Crossing("one", "other", 50.0, 49, 51)]}
-    back = {"bay": [*once["bay"], Crossing("other", "one", 200.0, 190, 210)]}
-    assert [switch.size for switch in cutoffs(None, "time", once, families)] == pytest.approx([50.0])
-    assert cutoffs(None, "time", back, families) == []
+    other = series("other", np.full(6, 50.0))
+    once = {"bay": paired(series("one", SIZES), other)}
+    more = 8.0 * 2.0 ** np.arange(12)
+    hill = series("one", 250 * np.exp(-(np.log(more / 300) ** 2)), more)
+    back = {"bay": paired(hill, series("other", np.full(12, 50.0), more))}
+    (switch,) = cutoffs(None, "time", once, ["one", "other"])
+    assert switch.size == pytest.approx(50.0, rel=0.1)
+    assert switch.worst == 1
+    assert len(back["bay"]["one", "other"].crossings) == 2
+    assert cutoffs(None, "time", back, ["one", "other"]) == []
 
 
 def test_a_command_is_ahead_earlier_if_it_were_kept_running(tmp_path) -> None:

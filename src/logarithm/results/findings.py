@@ -212,7 +212,7 @@ class NoteFinding(Part):
 
 
 class Cost(Part, kw_only=True):
-    """The cost at one size: the median over heats, the quartiles, and how many heats.
+    """The cost at one size: the median over heats, the quartiles, and how many heats in how many processes.
 
     `wall` is the time that passed, where others had the processor for much of it; else None.
     """
@@ -222,6 +222,7 @@ class Cost(Part, kw_only=True):
     low: float
     high: float
     heats: int
+    processes: int = 0
     ratio: Interval | None = None
     wall: float | None = None
 
@@ -308,7 +309,10 @@ class RunFinding(Part, rename={"processes": "lives", "noise": "weather"}):
 
 
 class Findings(Result, kw_only=True, rename={"native": "hidden", "repeated": "learned"}):
-    """Everything concluded from a logbook."""
+    """Everything concluded from a logbook.
+
+    `withheld` names what was concluded and broke an invariant, so that it is not among the rest; see `audit`.
+    """
 
     _frames: ClassVar[Frames] = {
         "growth": GrowthFinding,
@@ -353,6 +357,7 @@ class Findings(Result, kw_only=True, rename={"native": "hidden", "repeated": "le
     warmups: list[WarmUpFinding] = []
     notes: list[NoteFinding]
     warnings: list[str]
+    withheld: list[str] = []
 
     def __repr__(self) -> str:
         many = counted(len(self.study.contenders), "contender"), counted(len(self.study.families), "family", "families")
@@ -363,7 +368,7 @@ class Findings(Result, kw_only=True, rename={"native": "hidden", "repeated": "le
         kept = {
             name: [row for row in rows if getattr(row, "family", families[0]) in families]
             for name, rows in ((name, getattr(self, name)) for name in self.__struct_fields__)
-            if isinstance(rows, list) and name != "warnings"
+            if isinstance(rows, list) and name not in ("warnings", "withheld")
         }
         return msgspec.structs.replace(self, **kept)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Sequence
 from typing import TypeVar, overload
 
@@ -14,6 +15,7 @@ from ..logbook.records import Failure
 from ..notation.metrics import BESIDE, RANKED_TIMES, TIMED, WORK
 from ..notation.places import Key, Who
 from ..notation.sizes import plain
+from ..results.audit import audited
 from ..results.base import Interval
 from ..results.findings import (
     About,
@@ -42,6 +44,8 @@ from .speed import Noise, at_typical_speed
 from .work.lines import lines
 from .work.native import diagnosis, native_work
 from .work.order import Work, work_of
+
+log = logging.getLogger(__name__)
 
 CURVE_POINTS, SAMPLE_MOST = 32, 200
 OCCUPIED_LEAST, OCCUPIED_ENOUGH = 1e-3, 0.05  # seconds of a trial, and of all together
@@ -108,7 +112,7 @@ def analyse(
     told = [
         NoteFinding(note.topic, note.text, note.contender, note.family, note.size, note.cause) for note in logbook.notes
     ]
-    return kind(
+    concluded = kind(
         study=about,
         run=run,
         tools={tool: version for each in logbook.contenders for tool, version in each.tools.items()},
@@ -142,6 +146,10 @@ def analyse(
         notes=[*told, *_occupation(logbook), *_few_processes(logbook, series), *diagnosis(native, growth)],
         warnings=logbook.warnings,
     )
+    kept = audited(concluded)
+    for breach in kept.withheld:
+        log.info("withheld: %s", breach)
+    return kept
 
 
 def _about(logbook: Logbook) -> About:
@@ -202,6 +210,7 @@ def _run(logbook: Logbook, series: list[Series], noise: Noise) -> RunFinding:
     rows = timed if timed.any() else np.ones(len(timed), dtype=np.bool_)
     heats = logbook.trials.heat[rows & (logbook.trials.heat > 0)]
     told = [each for each in series if each.metric in TIMED]
+    too_few = bool(told) and not any(each.tells.any() for each in told)
     close = logbook.close
     return RunFinding(
         logbook=str(logbook.path),
@@ -218,11 +227,11 @@ def _run(logbook: Logbook, series: list[Series], noise: Noise) -> RunFinding:
         others=noise.others,
         too_busy=is_too_busy(series, noise),
         budget=logbook.study.budget,
-        settled=close.settled if close else None,
+        settled=close.settled if close and not too_few else None,
         unsettled=close.unsettled if close else [],
         untold=close.untold if close else [],
         orders_untold=close.orders_untold if close else [],
-        too_few=bool(told) and not any(each.tells.any() for each in told),
+        too_few=too_few,
     )
 
 
@@ -325,6 +334,7 @@ def _costs(
                 low=float(low[row]),
                 high=float(high[row]),
                 heats=int(np.isfinite(series.costs[row]).sum()),
+                processes=len(np.unique(series.processes[np.isfinite(series.costs[row])])),
                 ratio=ratios.get(float(size)),
                 wall=_if_longer(passed.get(float(size)), float(typical[row])),
             )

@@ -61,7 +61,7 @@ def forecast(
         AnalysisError: where neither or both are given, or nothing can be forecast.
     """
     if (at is None) == (within is None):
-        raise AnalysisError("say either --at SIZE, such as --at 1e6, or --within TIME, such as --within 1s")
+        raise AnalysisError("say either --at SIZE, such as --at 20000, or --within TIME, such as --within 1s")
     return Forecast(str(logbook.path), at, within, [*_ahead(logbook, at, within, only, family)])
 
 

@@ -6,7 +6,7 @@ from ...notation import numbers, words
 from ...notation.orders import pretty
 from ...notation.words import place, place_said
 from ...results.depth import GrowthInDepth, GrowthsInDepth, Lines, PairInDepth, PairsInDepth
-from ...results.forecast import FAR, FEW, NONE_FITS, REACH, VAGUE, Ahead, Forecast
+from ...results.forecast import FAR, FEW, NONE_FITS, VAGUE, Ahead, Forecast
 from ...results.pairs import TIE, Zone
 from .. import units
 from ..document import DIM, Document, Line, Section, Span, Table, told
@@ -16,7 +16,7 @@ from .findings.tables import formula
 
 WITHIN = "within"  # what was measured
 NO_FORECAST = {
-    FAR: f"more than {REACH:.0f} × the largest size: measure larger ones",
+    FAR: "more than ten times the largest size: measure larger ones",
     VAGUE: "the data do not say: measure more, or larger sizes",
     NONE_FITS: "even the smallest takes longer",
     FEW: "too few trials: measure longer",
@@ -37,7 +37,7 @@ def _pair(found: PairInDepth, axis: str) -> Section:
         ends = f"{axis} = {numbers.size(_tidy(zone.start))} to {numbers.size(_tidy(zone.end))}"
         lines.append(f"{_holds(zone, one, other)} over {ends}")
     if pair.ahead == "none" and axis == "n":
-        lines.append(f"no crossover is to be expected up to {REACH:.0f} times the largest size")
+        lines.append("no crossover is to be expected up to ten times the largest size")
     elif pair.ahead == "open" and axis == "n":
         lines.append("what happens beyond the sizes measured is open")
     table = Table((axis, f"{one} over {other}", "95 %"))

@@ -39,7 +39,7 @@ def safe_choices(
     common = [{float(size) for each in family.values() for size in each.sizes[each.tells]} for family in pairs]
     sizes = sorted(set.intersection(*common)) if common else []
     # Rows are sizes; infinite where a contender is not to be had on each family.
-    rows = {size: [_regret(name, size, pairs, names) for name in names] for size in sizes}
+    rows = {size: [_regret(name, size, pairs) for name in names] for size in sizes}
     rows = {size: row for size, row in rows.items() if math.isfinite(min(row))}
     if not rows or len(names) < 2:
         return []
@@ -59,28 +59,27 @@ def safe_choices(
     return found
 
 
-def _regret(name: str, size: float, families: Sequence[Pairs], names: Sequence[str]) -> float:
-    """The largest ratio of a contender's cost to that of another one at a size, over all families; at least 1.
+def _regret(name: str, size: float, families: Sequence[Pairs]) -> float:
+    """The largest ratio of a contender's cost to that of one that nobody beats, at a size, over all families.
 
-    Infinite where it was not measured there on each of them, and where another one leads on all.
+    At least 1; infinite where it was not measured there on each of them, and where another one leads on all.
     """
     most, better = 1.0, []
     for family in families:
-        ahead = set()
-        against = [other for other in names if (name, other) in family or (other, name) in family]
-        ratios = []
-        for other in against:
-            swapped = (name, other) not in family
-            pair = family[(other, name) if swapped else (name, other)]
-            log_ratio = pair.log_ratio(size)
-            if log_ratio is None:
-                continue
-            ratios.append(math.exp(-log_ratio if swapped else log_ratio))
-            if pair.sign(size) == (-1 if swapped else 1):
-                ahead.add(other)
-        if not ratios:
+        known = [(pair, each) for pair, each in family.items() if each.log_ratio(size) is not None]
+        beaten = {pair[0] if each.sign(size) > 0 else pair[1] for pair, each in known if each.sign(size)}
+        own = [(pair, each) for pair, each in known if name in pair]
+        if not own:
             return math.inf
-        most = max(most, *ratios)
+        ahead = set()
+        for pair, each in own:
+            swapped = pair[1] == name
+            if pair[0 if swapped else 1] in beaten:
+                continue
+            ratio = math.exp(each.log_ratio(size) or 0.0)
+            most = max(most, 1 / ratio if swapped else ratio)
+            if each.sign(size) == (-1 if swapped else 1):
+                ahead.add(pair[0 if swapped else 1])
         better.append(ahead)
     return math.inf if set.intersection(*better) else most
 

@@ -8,7 +8,7 @@ from itertools import groupby, pairwise
 import numpy as np
 
 from ..arrays import Floats
-from .crossover import Crossing, Law
+from .crossover import Axis, Crossing, Law
 
 
 def borders(names: tuple[str, str], sizes: Floats, ratio: Floats, law: Law | None) -> list[Crossing]:
@@ -22,9 +22,9 @@ def borders(names: tuple[str, str], sizes: Floats, ratio: Floats, law: Law | Non
 
     Returns:
         crossings. Where there is a law, at the first whole number at which the other one has fewer, else somewhere
-        between two of the sizes, on a straight line of the ratio over log n.
+        between two of the sizes, on a straight line of the ratio over their positions.
     """
-    clear = np.flatnonzero(ratio)
+    clear, axis = np.flatnonzero(ratio), Axis.of(sizes)
     found = []
     for left, right in pairwise(clear):
         if ratio[left] * ratio[right] > 0:
@@ -36,7 +36,8 @@ def borders(names: tuple[str, str], sizes: Floats, ratio: Floats, law: Law | Non
             found.append(Crossing(before, after, at, at, at))
             continue
         share = abs(ratio[left]) / (abs(ratio[left]) + abs(ratio[right]))
-        found.append(Crossing(before, after, low * (high / low) ** float(share), low, high))
+        place = axis.position(low) + float(share) * (axis.position(high) - axis.position(low))
+        found.append(Crossing(before, after, axis.size(place), low, high))
     return found
 
 
@@ -62,7 +63,7 @@ def ranges(sizes: Floats, ratio: Floats, crossings: list[Crossing]) -> list[tupl
         start, end = float(sizes[rows[0]]), float(sizes[rows[-1]])
         if made and made[-1][2] * sign < 0:
             at = next((each.size for each in crossings if made[-1][1] < each.size <= start), start)
-            made[-1] = made[-1][0], math.nextafter(at, 0.0), made[-1][2]
+            made[-1] = made[-1][0], math.nextafter(at, -math.inf), made[-1][2]
             start = at
         made.append((start, end, sign))
     return made

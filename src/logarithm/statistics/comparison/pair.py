@@ -159,11 +159,11 @@ def compare_pair(one: Series, other: Series, law: Law | None = None) -> PairComp
     signs = _without_flukes(signs, level.typical[at], strength)
     if one.metric not in TIMED:
         signs[np.nanmax(np.abs(ratios[at]), axis=1) == 0] = 0  # counts may be equal each time
-    found = _crossings(names, axis, level.at(at), signs, law)
+    weak = np.where(np.abs(told.typical) > told.reach(), np.sign(told.typical), 0).astype(int)
     signs[(signs == 0) & (np.abs(told.typical) + told.reach() <= math.log1p(TIE_WITHIN))] = TIED
-    zones = _zones(axis.sizes, signs, told.typical, [crossing.size for crossing in found])
+    found, zones = _ranges(names, axis, level.at(at), _Signs(signs, weak), law)
     ratio, reach = np.exp(level.typical), np.exp(level.reach())
-    return PairComparison(*names, sizes, ratio, ratio / reach, ratio * reach, found, zones, tells, smooth)
+    return PairComparison(*names, sizes, ratio, ratio / reach, ratio * reach, tuple(found), tuple(zones), tells, smooth)
 
 
 def _exactly(one: Series, other: Series, sizes: Floats, ratios: Floats, law: Law | None) -> PairComparison:
@@ -230,49 +230,65 @@ def _without_flukes(signs: NDArray[np.int_], typical: Floats, strength: Floats) 
     return kept
 
 
-def _crossings(
-    names: tuple[str, str],
-    axis: Axis,
-    level: Level,
-    signs: NDArray[np.int_],
-    law: Law | None,
-) -> tuple[Crossing, ...]:
-    """Where the lead changes from one clear size to the next."""
-    found = []
-    for left, right in pairwise(np.flatnonzero(signs)):
-        if signs[left] == signs[right]:
+@dataclass(frozen=True, slots=True)
+class _Signs:
+    """Of each size: who clearly leads or that it is a tie; and who seems to lead, with 95 % at this size alone."""
+
+    clear: NDArray[np.int_]
+    weak: NDArray[np.int_]
+
+    def first(self) -> int:
+        """The first size of the first lead: a single size before it that is not clear and does not speak against it."""
+        at = int(np.flatnonzero(np.abs(self.clear) == 1)[0])
+        return 0 if at == 1 and not self.clear[0] and self.weak[0] != -self.clear[1] else at
+
+    def last(self) -> int:
+        """The last size of the last lead, in the same way."""
+        at = int(np.flatnonzero(np.abs(self.clear) == 1)[-1])
+        is_next = at == len(self.clear) - 2 and not self.clear[-1] and self.weak[-1] != -self.clear[at]
+        return at + 1 if is_next else at
+
+
+def _ranges(
+    names: tuple[str, str], axis: Axis, level: Level, signs: _Signs, law: Law | None
+) -> tuple[list[Crossing], list[SizeRange]]:
+    """Where the lead changes, and who leads where; a lead goes on from one clear size to the next of the same sign."""
+    sizes, clear, weak = axis.sizes, signs.clear, signs.weak
+    leads = [int(each) for each in np.flatnonzero(np.abs(clear) == 1)]
+    found: list[Crossing] = []
+    if not leads:
+        return found, [*_undecided(sizes, clear)]
+    first, last = signs.first(), signs.last()
+    zones = [*_undecided(sizes[:first], clear[:first])]
+    start = float(sizes[first])
+    for left, right in pairwise(leads):
+        sign = int(clear[left])
+        between = range(left + 1, right)
+        if clear[right] == sign:
+            against = [at for at in between if weak[at] == -sign]
+            if against:
+                zones.append(SizeRange(start, float(sizes[against[0] - 1]), sign))
+                zones.append(SizeRange(float(sizes[against[0]]), float(sizes[against[-1]]), 0))
+                start = float(sizes[against[-1] + 1])
             continue
-        before, after = names if signs[left] < 0 else names[::-1]
-        low, high = float(axis.sizes[left]), float(axis.sizes[right])
-        if len(axis.sizes) < PLACED:
+        before, after = names if sign < 0 else names[::-1]
+        # The lead changes between the last size at which the one seems ahead and the first at which the other does.
+        low = float(sizes[max(at for at in (left, *between) if at == left or weak[at] == sign)])
+        high = float(sizes[min(at for at in (*between, right) if at == right or weak[at] == -sign)])
+        if len(sizes) < PLACED or low > high:
+            low, high = float(sizes[left]), float(sizes[right])
             found.append(Crossing(before, after, axis.middle([low, high]), low, high, is_bracket=True))
+            zones.append(SizeRange(start, low, sign))
+            zones += _undecided(sizes[left + 1 : right], np.where(clear[left + 1 : right] == TIED, TIED, 0))
+            start = high
             continue
-        # On either side the lead is clear, so it changes between them.
-        size, start, end = (min(max(at, low), high) for at in locate(axis, level, (int(left), int(right)), law))
-        found.append(Crossing(before, after, size, start, end))
-    return tuple(found)
-
-
-def _zones(sizes: Floats, signs: NDArray[np.int_], smooth: Floats, crossings: list[float]) -> tuple[SizeRange, ...]:
-    """Who leads where: a lead goes on from one clear size to the next of the same sign, and is split at crossings.
-
-    A single size at either end that is not clear goes with its neighbour, where it does not speak against it.
-    """
-    clear = np.flatnonzero(np.abs(signs) == 1)
-    if not len(clear):
-        return tuple(_undecided(sizes, signs))
-    first, last = int(clear[0]), int(clear[-1])
-    if first == 1 and not signs[0] and smooth[0] * smooth[1] > 0:
-        first = 0
-    if last == len(sizes) - 2 and not signs[-1] and smooth[-1] * smooth[-2] > 0:
-        last += 1
-    zones = [*_undecided(sizes[:first], signs[:first])]
-    start, sign = float(sizes[first]), int(signs[clear[0]])
-    for crossing in crossings:
-        zones.append(SizeRange(start, crossing, sign))
-        start, sign = math.nextafter(crossing, math.inf), -sign
-    zones.append(SizeRange(start, float(sizes[last]), sign))
-    return (*zones, *_undecided(sizes[last + 1 :], signs[last + 1 :]))
+        at, *ends = (min(max(end, low), high) for end in locate(axis, level, (left, right), law))
+        found.append(Crossing(before, after, at, ends[0], ends[1]))
+        # A measured size at the border belongs to the one that seems ahead there.
+        zones.append(SizeRange(start, at if at < high else math.nextafter(at, -math.inf), sign))
+        start = at if at >= high else math.nextafter(at, math.inf)
+    zones.append(SizeRange(start, float(sizes[last]), int(clear[leads[-1]])))
+    return found, [*zones, *_undecided(sizes[last + 1 :], clear[last + 1 :])]
 
 
 def _undecided(sizes: Floats, signs: NDArray[np.int_]) -> Iterator[SizeRange]:

@@ -33,43 +33,55 @@ def standings(
     """
     reach = {each.contender: each.sizes[each.tells] for each in series if each.tells.any()}
     groups: list[tuple[float, float, list[str]]] = []
-    for size in _shared(reach, comparisons):
+    is_gap = False
+    for size, is_known in _shared(reach, comparisons).items():
+        is_gap = is_gap or not is_known
+        if not is_known:
+            continue
         # Beyond the last size of a contender that nobody had beaten, nobody can be said to lead.
         if groups and any(reach[name][-1] < size and name not in failed for name in groups[-1][2]):
             break
         unbeaten = _unbeaten(size, reach, comparisons)
-        if groups and groups[-1][2] == unbeaten:
+        if groups and groups[-1][2] == unbeaten and not is_gap:
             groups[-1] = (groups[-1][0], size, unbeaten)
         else:
             groups.append((size, size, unbeaten))
+        is_gap = False
     family, stage, metric = place
     made: list[Standing] = []
+    before: list[str] = []
+    is_whole = all(float(size).is_integer() for sizes in reach.values() for size in sizes)
     for start, end, names in groups:
         leader = min(names, key=lambda name: _mean_cost(name, start, end, series))
-        if made:
-            border = _border(made[-1].leader, leader, float(made[-1].end), start, comparisons)
-            if border is not None:
-                border *= 1 - ROUNDING
-                made[-1].end = max(math.ceil(border) - 1, made[-1].start)
-                start = math.ceil(border)
+        border = _border(before, leader, float(made[-1].end), start, comparisons) if made else None
+        if border is not None and is_whole:
+            start = math.ceil(border - ROUNDING * abs(border))
+            made[-1].end = max(start - 1, made[-1].start)
+        elif border is not None:
+            start, made[-1].end = border, max(math.nextafter(border, -math.inf), float(made[-1].start))
         made.append(_standing(family, stage, metric, start, end, leader, names, comparisons))
+        before = names
     return made
 
 
-def _shared(reach: Mapping[str, Floats], comparisons: Mapping[tuple[str, str], PairComparison]) -> list[float]:
-    """The sizes at which whoever reaches so far was measured, of those that have anybody to be compared with.
+def _shared(reach: Mapping[str, Floats], comparisons: Mapping[tuple[str, str], PairComparison]) -> dict[float, bool]:
+    """The sizes, and at which of them something is known of everybody whose sizes reach so far.
 
-    A size that only some were measured at says nothing of the others.
+    A size that only some were measured at says nothing of the others, but for what holds between two of their sizes.
     """
     met = {name for pair in comparisons for name in pair} if len(reach) > 1 else {*reach}
-    own = {name: {*map(float, sizes)} for name, sizes in reach.items() if name in met}
-    every = sorted(set().union(*own.values())) if own else []
-    ends = {name: (min(sizes), max(sizes)) for name, sizes in own.items()}
-    return [
-        size
-        for size in every
-        if all(size in own[name] or not low <= size <= high for name, (low, high) in ends.items())
-    ]
+    own = {name: sizes for name, sizes in reach.items() if name in met}
+    if not own:
+        return {}
+    first = max(float(sizes[0]) for sizes in own.values())
+
+    def is_known(size: float) -> bool:
+        present = {name for name, sizes in own.items() if size <= sizes[-1]}
+        pairs = (each for names, each in comparisons.items() if {*names} <= present)
+        return bool(present) and all(each.zone(size) is not None for each in pairs)
+
+    every = {float(size) for sizes in own.values() for size in sizes if size >= first}
+    return {size: is_known(size) for size in sorted(every)}
 
 
 def _standing(
@@ -122,11 +134,14 @@ def _mean_cost(name: str, start: float, end: float, series: list[Series]) -> flo
 
 
 def _border(
-    before: str, after: str, low: float, high: float, comparisons: Mapping[tuple[str, str], PairComparison]
+    before: Sequence[str], after: str, low: float, high: float, comparisons: Mapping[tuple[str, str], PairComparison]
 ) -> float | None:
-    """The crossover of two leaders between two measured sizes, where there is one."""
-    compared = comparisons.get((before, after)) or comparisons.get((after, before))
-    for crossing in compared.crossings if compared else ():
-        if low <= crossing.size <= high and crossing.after == after:
-            return crossing.size
-    return None
+    """Where a leader has overtaken all of those that were unbeaten, between two measured sizes; None where it has not."""
+    found = [
+        crossing.size
+        for name in before
+        for compared in (comparisons.get((name, after)), comparisons.get((after, name)))
+        for crossing in (compared.crossings if compared else ())
+        if low <= crossing.size <= high and crossing.after == after and not crossing.is_bracket
+    ]
+    return max(found, default=None)

@@ -37,7 +37,7 @@ def startups(logbook: Logbook, series: list[Series]) -> list[StartUp]:
 def _from(one: Series, other: Series) -> float | None:
     """The size from which on `one` leads over `other`, to the end of the sizes; None where it does not."""
     found = compare_pair(one, other)
-    if found is None or found.zones[-1].sign >= 0:
+    if found is None or not found.zones or found.zones[-1].sign >= 0:
         return None
     last = [crossing for crossing in found.crossings if crossing.after == one.contender]
-    return last[-1].size if last else float(found.sizes[0])
+    return last[-1].size if last else found.zones[0].start

@@ -15,7 +15,7 @@ from numpy.typing import ArrayLike, NDArray
 from scipy.special import logsumexp
 
 from ...notation.orders import Order, parse
-from ..arrays import Floats
+from ..arrays import Floats, median
 from .catalogue import COMMON_TIMED, RARE_TIMED, log_values, shape
 from .exponent import DRIFT, DRIFT_LENGTH, FREEDOM, SIZE_MISFIT
 from .least_squares import weights_to_one
@@ -31,6 +31,7 @@ STEPPED = 0.1  # how common an order must be to be tried with a step
 STEP_MOST, STEP_RARITY = 7.0, 0.3  # a full cache makes no more than so many times as much again; and it is rare
 SMOOTH = 1.5  # the length of a drift in log n, Matérn 3/2
 HEIGHTS = {0.05: 0.2, 0.1: 0.2, 0.2: 0.25, 0.4: 0.2, 0.8: 0.15}  # of the drift, and how likely each is
+LATE, LATE_RISE, SEEN, NOTHING = 0.3, 0.03, 0.25, 0.1  # see `_of_last_only`
 LOG_COST_MOST = 100.0  # in the logarithm of the cost
 LEADS, LEADING = 0.5, 25.0  # a term that is less than half of the cost at the largest size needs better evidence
 
@@ -208,14 +209,29 @@ def _weighed(forms: list[_Form], terms: Floats, series: Costs) -> _Weighed | Non
     columns = terms / series.y[None, :, None]
     weights = weights_to_one(columns, series.whiten)
     stepped = np.array([form.step is not None for form in forms])
-    kept = np.flatnonzero((weights > 0).all(axis=1) & ~(stepped & (weights[:, -1] > STEP_MOST * weights[:, 0])))
+    high = stepped & (weights[:, -1] > STEP_MOST * weights[:, 0])
+    kept = np.flatnonzero((weights > 0).all(axis=1) & ~_of_last_only(columns, weights, series.y) & ~high)
     if not len(kept):
         return None
     own = weights[kept]
     log_miss = np.log(np.einsum("fmk,fk->fm", columns[kept], own))
     # Where neighbours miss alike, least squares cares little for the level: the curve is put amid the points.
-    amid = np.median(log_miss, axis=1)
+    amid = median(log_miss)
     return _Weighed([forms[at] for at in kept], own * np.exp(-amid)[:, None], log_miss - amid[:, None])
+
+
+def _of_last_only(columns: Floats, weights: Floats, y: Floats) -> NDArray[np.bool_]:
+    """Whether a leading term is what the last size has of its own, and no law, shape (f,).
+
+    That is where it is a small share of the cost at the last size but two, and the rise from there to the last but one,
+    which it would make, is hardly seen; or where it is next to nothing at the last but one.
+    """
+    laws = np.einsum("fmk,fk->fm", columns[:, -3:-1], weights)
+    share, later = (weights[:, :1] * columns[:, -3:-1, 0] / np.where(laws > 0, laws, np.inf)).T
+    with np.errstate(divide="ignore", invalid="ignore"):
+        foretold = np.log(laws[:, 1] / laws[:, 0]) + math.log(y[-2] / y[-3])
+    is_unseen = (foretold > LATE_RISE) & (math.log(y[-2] / y[-3]) < SEEN * foretold)
+    return np.asarray(((share < LATE) & is_unseen) | (later < NOTHING), dtype=np.bool_)
 
 
 def _handicaps(found: _Weighed, orders: Sequence[Order]) -> Floats:
@@ -236,7 +252,7 @@ def _fit(form: _Form, order: Order, own: Floats, log_miss: Floats, score: float,
         linear=float(own[1 + form.has_fixed]) / last if form.has_linear else 0.0,
         scale=math.exp(max(scale, -700.0)),
         step=None if form.step is None else (form.step, float(own[-1] / own[0])),
-        miss=float(np.median(np.abs(np.expm1(log_miss)))),
+        miss=float(median(np.abs(np.expm1(log_miss)))),
         score=score,
         misfit=float(np.abs(log_miss).max()),
     )

@@ -59,7 +59,8 @@ def slope_of(law: Law, x: Floats) -> float:
     if not np.isfinite(logs).all():
         return math.inf
     log_x = np.log(at)
-    return float(np.polyfit(log_x - log_x.mean(), logs, 1)[0])
+    log_x -= log_x.mean()
+    return float(log_x @ logs / max(float(log_x @ log_x), 1e-300))
 
 
 def tail_exponent(x: Floats, y: Floats, error: Floats) -> Exponent:

@@ -40,7 +40,6 @@ from .exact import Exact
 from .exponent import FREEDOM, SIZES_LEAST, Exponent, tail_exponent
 from .regimes import MISFIT_MOST, SIDE_LEAST, Stretch, kink, stretches
 
-KINK_WITHOUT = 2  # sizes without which a kink must still be there
 STEP_TOLD, STEP_ERRORS = 0.25, 4.0  # in the logarithm of the cost, and in errors of a size
 TEMPER = 4.0  # evidence counts for less: drifts of neighbours are more alike than any covariance says
 RULED_OUT = 8.0  # an order whose score is so much higher than the best one's is ruled out
@@ -153,16 +152,15 @@ def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = (), lev
 
 
 def _is_sure(x: Floats, y: Floats, error: Floats, orders: Sequence[Order]) -> bool:
-    """Whether no single law fits without those sizes, too, that speak most against one: few sizes make no kink."""
-    for _ in range(KINK_WITHOUT):
-        single = fits(orders, Costs.of(x, y, error))
-        if not single or len(x) <= 2 * SIDE_LEAST:
+    """Whether no single law fits without any one of the sizes: one that is far off makes no kink."""
+    if len(x) <= 2 * SIDE_LEAST:
+        return False
+    for left in range(len(x)):
+        kept = np.arange(len(x)) != left
+        singles = fits(orders, Costs.of(x[kept], y[kept], error[kept]))
+        if any(fit.misfit <= MISFIT_MOST for fit in singles):
             return False
-        off = np.abs(np.log(single[0].cost(x) / y))
-        kept = np.arange(len(x)) != int(off.argmax())
-        x, y, error = x[kept], y[kept], error[kept]
-    single = fits(orders, Costs.of(x, y, error))
-    return not single or single[0].misfit > MISFIT_MOST
+    return True
 
 
 def ratio_of(one: Growth, other: Growth) -> Callable[[Floats], Floats]:
@@ -275,6 +273,11 @@ def _free(series: Costs, named: Fit) -> Fit | None:
     if best.order.base is not None:
         near = math.log(best.order.base) * np.linspace(0.96, 1.04, 41)
         bases = sorted({float(f"{math.exp(float(rate)):.3g}") for rate in near} - {1.0})
-        return fits([Order(base=base) for base in bases], series, extra=1)[0]
+        return min(fits([Order(base=base) for base in bases], series, extra=1), key=_score, default=best)
     near = np.unique(np.round(best.order.power + np.linspace(-0.04, 0.04, 9), 2))
-    return fits([Order(power=round(float(power), 2)) for power in near], series, extra=1)[0]
+    finer = fits([Order(power=round(float(power), 2)) for power in near], series, extra=1)
+    return min(finer, key=_score, default=best)
+
+
+def _score(fit: Fit) -> float:
+    return fit.score

@@ -29,7 +29,7 @@ from numpy.typing import NDArray
 from scipy.special import stdtrit
 
 from ..arrays import Floats, median
-from .scatter import excess
+from .scatter import excess, freedom_of
 
 BETWEEN, BETWEEN_FREEDOM = (
     0.025,
@@ -82,8 +82,13 @@ class Level:
         return Level(self.typical, own, shared, self.own_freedom * times, self.shared_freedom * times, many)
 
     def scattered(self, x: Floats) -> Level:
-        """The level with errors no smaller than the scatter between neighbours, at positions `x`, shape (m,)."""
-        return replace(self, own=self.own * np.sqrt(excess(x, self.typical, np.maximum(self.own, 1e-9) ** 2)))
+        """The level with errors no smaller than the scatter between neighbours, at positions `x`, shape (m,).
+
+        What is known of errors by scatter is known from few neighbours.
+        """
+        more = excess(x, self.typical, np.maximum(self.own, 1e-9) ** 2)
+        freedom = 1 / (1 / more / self.own_freedom + (1 - 1 / more) / freedom_of(len(x)))
+        return replace(self, own=self.own * np.sqrt(more), own_freedom=freedom)
 
     def through(self, weights: Floats) -> Level:
         """The level of weighted means over sizes, by weights of shape (k, m) whose rows sum to 1."""

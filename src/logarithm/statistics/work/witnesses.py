@@ -51,6 +51,8 @@ class Price:
     @property
     def says(self) -> str:
         """Whether the order is that of "work", of something "hidden" in an operation, "elsewhere" or "open"."""
+        if self.seconds.min() < PRICE_LEAST:
+            return "elsewhere"  # what was counted at small sizes says nothing of larger ones
         if self.sizes[-1] < PRICE_SPAN_LEAST * self.sizes[0]:
             return "work"
         if self.slope < FALLS and self.high < -SURELY:
@@ -86,12 +88,15 @@ def by_both(growth: Growth, work: Work | None) -> tuple[Growth, Price | None]:
     if work is None:
         return growth, None
     price = price_of(work, growth.at, np.exp(growth.level.typical))
-    if price.seconds.min() < PRICE_LEAST:
-        return growth, None  # what was counted at small sizes says nothing of larger ones
+    if price.says == "work":
+        # What a unit costs may drift: so far may the slope of the law be from that of the times.
+        seen = growth.exponent
+        low, high = min(seen.law_low, seen.value - DRIFTS), max(seen.law_high, seen.value - FALLS)
+        growth = replace(growth, exponent=replace(seen, law_low=low, law_high=high))
     by_work = _among_work(growth, work)
     rising = [fit for fit in growth.candidates if growth.exponent.allows(fit.cost, growth.at)]
     above = [fit for fit in rising if fit.order.rank > parse(work.order).rank]
-    if price.says == "elsewhere" and work.sizes[1] < COUNTED * growth.at[-1]:
+    if price.says == "elsewhere" and (work.sizes[1] < COUNTED * growth.at[-1] or price.seconds.min() < PRICE_LEAST):
         return growth, price
     if by_work and (price.says in ("work", "elsewhere") or not above):
         return _with(growth, by_work), price

@@ -1,35 +1,43 @@
-"""After how many uses a dearer build pays, in a sentence for each pair that matters."""
+"""After how many uses a dearer build pays: one table, a row for each pair that matters and a column for each size."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from itertools import groupby
-
 from ....notation import numbers, words
+from ....notation.sizes import Number
 from ....results.findings import Findings
-from ....results.pairs import Breakeven
+from ....results.pairs import AT_ONCE, NEVER, Breakeven
+from ... import units
+from ...document import Line, Table
 from .sentences import axis_of
 
-USES_ALIKE = 1.25  # uses that differ by no more than this are one number
+SIZES_MOST, ROWS_MOST = 5, 8
+FOOT = "a range in brackets holds the number of uses in 95 of 100 cases; never: the other one is cheaper to build and to use"
 
 
-def repaying(findings: Findings) -> Iterator[str]:
-    """For each pair with the baseline, or of contenders that lead somewhere, when the dearer build pays.
-
-    Families that say the same are one sentence.
-    """
-    told: dict[str, list[str]] = {}
-    pairs: dict[tuple[str, frozenset[str]], list[Breakeven]] = {}
+def breakeven(findings: Findings, everything: bool = False) -> Table:
+    """How many uses it takes at some sizes, for pairs with the baseline and of contenders that lead; or for all."""
+    pairs: dict[tuple[str, frozenset[str]], dict[Number, Breakeven]] = {}
     for each in findings.breakeven:
-        pairs.setdefault((each.family, frozenset((each.dearer, each.cheaper))), []).append(each)
-    for (family, names), rows in pairs.items():
-        if _matters(names, findings):
-            sentence = _sentence(sorted(rows, key=lambda each: each.size), findings)
-            if sentence:
-                told.setdefault(sentence, []).append(family)
+        names = frozenset((each.dearer, each.cheaper))
+        if everything or _matters(names, findings):
+            pairs.setdefault((each.family, names), {})[each.size] = each
+    every = sorted({size for rows in pairs.values() for size in rows})
+    sizes = [every[at] for at in units.evenly(len(every), SIZES_MOST)]
     several = len(findings.study.families) > 1
-    for sentence, families in told.items():
-        yield f"{sentence}{f' ({words.listed(families, 4)})' if several else ''}"
+    heads = [numbers.size(size) for size in sizes]
+    table = Table(("build", *(["family"] if several else []), *heads), numbers=1 + several, foot=FOOT)
+    for (family, _), rows in [*pairs.items()][: None if everything else ROWS_MOST]:
+        # The one that is dearer to build at most sizes comes first.
+        dearer = [each.dearer for each in rows.values()]
+        first = max(dict.fromkeys(dearer), key=dearer.count)
+        other = next(name for each in rows.values() for name in (each.cheaper, each.dearer) if name != first)
+        cells: list[Line] = [_uses(rows.get(size), first) for size in sizes]
+        pair = f"{words.said(first)} against {words.said(other)}"
+        table.rows.append((pair, *([words.name(family)] if several else []), *cells))
+    table.headings = tuple(
+        f"{axis_of(findings)} = {head}" if head is heads[0] else head for head in table.headings or ()
+    )
+    return table
 
 
 def _matters(names: frozenset[str], findings: Findings) -> bool:
@@ -39,44 +47,15 @@ def _matters(names: frozenset[str], findings: Findings) -> bool:
     return names <= leaders
 
 
-def _sentence(rows: list[Breakeven], findings: Findings) -> str:
-    """One pair over the range of sizes: "table pays against scan after 3 to 15 uses from n = 8 on"."""
-    parts = []
-    runs = [list(group) for _, group in groupby(rows, key=lambda each: (each.verdict, each.dearer))]
-    for number, run in enumerate(runs):
-        said = _said(run)
-        if said is None:
-            continue
-        where = _range(run, number == 0, number == len(runs) - 1, axis_of(findings))
-        parts.append(f"{words.said(run[0].dearer)} pays against {words.said(run[0].cheaper)} {said} {where}")
-    if not parts:
-        return ""
-    first, *others = parts
-    return "; ".join([first, *others])
-
-
-def _said(run: list[Breakeven]) -> str | None:
-    """How many uses it takes over a run of sizes with one verdict; None where that is open."""
-    verdict = run[0].verdict
-    if verdict == "at once":
-        return "at once"
-    if verdict == "never":
-        return "never"
-    uses = [each.uses for each in run if each.uses is not None]
-    if verdict != "pays" or not uses:
-        return None
-    few, many = (numbers.crossing(max(1.0, end)) for end in (min(uses), max(uses)))
-    if few == many or max(uses) <= USES_ALIKE * min(uses):
-        return f"after {many} {'use' if many == '1' else 'uses'}"
-    return f"after {few} to {many} uses"
-
-
-def _range(run: list[Breakeven], is_first: bool, is_last: bool, axis: str) -> str:
-    start, end = numbers.size(run[0].size), numbers.size(run[-1].size)
-    if is_first and is_last:
-        return f"at every size from {axis} = {start} on" if len(run) > 1 else f"at {axis} = {start}"
-    if is_last:
-        return f"from {axis} = {start} on"
-    if is_first:
-        return f"up to {axis} = {end}"
-    return f"at {axis} = {start}" if len(run) == 1 else f"from {axis} = {start} to {end}"
+def _uses(found: Breakeven | None, dearer: str) -> str:
+    """How many uses it takes at one size, of the contender that the row is about."""
+    if found is None:
+        return units.NOTHING
+    if found.dearer != dearer:
+        # At this size it is the other one that is dearer to build.
+        return {NEVER: AT_ONCE, AT_ONCE: NEVER}.get(found.verdict, "open")
+    if found.verdict in (AT_ONCE, NEVER):
+        return found.verdict
+    if found.uses is None or found.low is None or found.high is None:
+        return "open"
+    return f"{numbers.crossing(found.uses)} ({numbers.crossing(found.low)} to {numbers.crossing(found.high)})"

@@ -1,4 +1,4 @@
-"""The tables of the report, as cells of text: growth, costs, ratios, break-even."""
+"""The tables of the report, as cells of text: growth, costs, ratios."""
 
 from __future__ import annotations
 
@@ -14,12 +14,11 @@ from ....notation.places import Place, Placed
 from ....notation.sizes import Number
 from ....notation.words import place, place_said
 from ....results.findings import Findings, GrowthFinding, WorkFinding
-from ....results.pairs import Breakeven
 from ... import units
 from ...document import DIM, VERDICTS, Line, Span, Table
 from .sentences import axis_of
 
-ROWS_MOST, CALLS_MOST = 8, 6
+CALLS_MOST = 6
 RISE = 1.5  # so many times as dear is a rise worth a word
 
 
@@ -75,6 +74,8 @@ def work_of(each: GrowthFinding) -> Line:
         return Span("not counted", DIM)
     if each.work.says == "hidden":
         return f"{pretty(each.work.order)}, the rest hidden"
+    if each.work.says == "elsewhere":
+        return f"{pretty(each.work.order)}, which time does not follow"
     seconds = each.work.price[-1][1]
     price = units.unit_for([seconds]).show(seconds, 2).replace(" ", "\u00a0")
     # Where work leaves the order open, time has chosen among its orders.
@@ -252,19 +253,6 @@ def per_item(findings: Findings) -> list[Table]:
     return made
 
 
-def breakeven(findings: Findings) -> Table:
-    """After how many uses a dearer build pays, some sizes of each family and pair."""
-    rows: dict[tuple[str, frozenset[str]], list[Breakeven]] = {}
-    for each in findings.breakeven:
-        rows.setdefault((each.family, frozenset((each.dearer, each.cheaper))), []).append(each)
-    table = Table(("family", axis_of(findings), "build", "against", "uses"))
-    for (family, _), group in rows.items():
-        for number, each in enumerate(group[at] for at in units.evenly(len(group), ROWS_MOST)):
-            names = words.name(family) if number == 0 else "", numbers.size(each.size)
-            table.rows.append((*names, words.name(each.dearer), words.name(each.cheaper), _uses(each)))
-    return table
-
-
 def native(findings: Findings) -> Table:
     """How often compiled functions are called at the largest size that was looked into; each call is a single step."""
     table = Table(("contender", "family", axis_of(findings), "calls"))
@@ -274,15 +262,6 @@ def native(findings: Findings) -> Table:
         where = place((each.family, each.stage, "time"))
         table.rows.append((words.name(each.contender), where, numbers.size(each.size), calls))
     return table
-
-
-def _uses(each: Breakeven) -> str:
-    if each.verdict in ("at once", "never"):
-        return each.verdict
-    if each.uses is None or each.low is None:
-        return "open"
-    high = "no upper end" if each.high is None else numbers.crossing(each.high)
-    return f"{numbers.crossing(each.uses)} ({numbers.crossing(each.low)} to {high})"
 
 
 def _by_size(title: str, findings: Findings, sizes: Sequence[Number], names: tuple[str, ...] = ()) -> Table:

@@ -16,12 +16,12 @@ from ....results.machine import OTHERS_QUIET
 from ....results.pairs import Rival, Standing
 from ... import units
 from ...document import DIM, STRONG, Document, Line, Section, Span, Table, sections_of
-from .breakeven import repaying
+from .breakeven import breakeven
 from .chart import charts
 from .crowd import first_look
 from .lines import culprits, line_tables
 from .sentences import axis_of, choices, overtaking
-from .tables import breakeven, costs, growth, growth_details, native, per_item, places, ratio_details, ratios
+from .tables import costs, growth, growth_details, native, per_item, places, ratio_details, ratios
 
 LINES_MOST = 8
 SAME = 1e-9
@@ -114,7 +114,11 @@ def sections(findings: Findings, everything: bool = False, sizes_shown: int = 8)
         Section("answer", "", list(_others(left)), [answers(apart(whole)[0])], tables_first=True),
         Section("crossovers", "Crossovers", list(_overtakings(main))),
         Section("choice", "Choice", list(choices(main))),
-        Section("breakeven", "Break-even", list(repaying(findings)), [breakeven(findings)] if everything else []),
+        Section(
+            "breakeven",
+            "Break-even: after how many uses a dearer build is repaid",
+            tables=[breakeven(findings, everything)],
+        ),
         Section("startup", "Start-up", [*_startups(findings), *_warm_ups(findings)]),
         Section("growth", "Growth", list(growth_details(main)), [growth(main)], tables_first=True),
         *_ratios_and_costs(main, everything, sizes_shown),
