@@ -32,7 +32,8 @@ def standings(
         failed: contenders that came to grief, so that others may lead where these have no cost.
     """
     reach = {each.contender: each.sizes[each.tells] for each in series if each.tells.any()}
-    groups: list[tuple[float, float, list[str]]] = []
+    # From where to where nobody beats whom; and whether nothing is known of a size before it.
+    groups: list[tuple[float, float, list[str], bool]] = []
     is_gap = False
     for size, is_known in _shared(reach, comparisons).items():
         is_gap = is_gap or not is_known
@@ -43,17 +44,17 @@ def standings(
             break
         unbeaten = _unbeaten(size, reach, comparisons)
         if groups and groups[-1][2] == unbeaten and not is_gap:
-            groups[-1] = (groups[-1][0], size, unbeaten)
+            groups[-1] = (groups[-1][0], size, unbeaten, groups[-1][3])
         else:
-            groups.append((size, size, unbeaten))
+            groups.append((size, size, unbeaten, is_gap))
         is_gap = False
     family, stage, metric = place
     made: list[Standing] = []
     before: list[str] = []
     is_whole = all(float(size).is_integer() for sizes in reach.values() for size in sizes)
-    for start, end, names in groups:
+    for start, end, names, follows_gap in groups:
         leader = min(names, key=lambda name: _mean_cost(name, start, end, series))
-        border = _border(before, leader, float(made[-1].end), start, comparisons) if made else None
+        border = _border(before, leader, float(made[-1].end), start, comparisons) if made and not follows_gap else None
         if border is not None and is_whole:
             start = math.ceil(border - ROUNDING * abs(border))
             made[-1].end = max(start - 1, made[-1].start)

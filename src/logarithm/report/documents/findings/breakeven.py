@@ -21,6 +21,8 @@ def breakeven(findings: Findings, everything: bool = False) -> Table:
         names = frozenset((each.dearer, each.cheaper))
         if everything or _matters(names, findings):
             pairs.setdefault((each.family, names), {})[each.size] = each
+    if not pairs:
+        return Table(headings=None)
     every = sorted({size for rows in pairs.values() for size in rows})
     sizes = [every[at] for at in units.evenly(len(every), SIZES_MOST)]
     several = len(findings.study.families) > 1
