@@ -72,7 +72,7 @@ def test_measuring_ends_when_everything_is_settled(measured) -> None:
     harbour, done = measured
     (close,) = records(harbour, "run.jsonl", "close")
     assert close["reason"] == "finished"
-    assert re.search(r"settled after \d+ s of 40 s", done.out.replace("\n", ""))
+    assert re.search(r"settled after \d+ s|budget of 40 s used up", done.out.replace("\n", ""))
     found = harbour.run("report", "run.jsonl", "--format", "json").json
     assert (found["run"]["settled"], found["run"]["budget"]) == (close["settled"], 40.0)
     if found["run"]["weather"] == "noisy" and not close["settled"]:

@@ -17,6 +17,7 @@ from ..logbook.writing import LogbookWriter, fresh_path
 from ..notation.durations import capacity, seconds
 from ..notation.numbers import span
 from ..notation.sizes import parse
+from ..notation.words import axis
 from ..report.progress import bar, warn, watching
 from ..results.findings import FailureFinding
 from ..results.rehearsal import Rehearsal
@@ -155,7 +156,7 @@ def rehearsed(study: Study, file: Path, settings: Settings, quiet: bool) -> Rehe
         traps=found.traps,
         estimates=ahead,
         missing=missing,
-        axis="n" if study.axis == "size" else study.axis,
+        axis=axis(study.axis),
         budget=settings.budget,
         heat=sum(each.heat for each in ahead),
         heats=heats_within(ahead, settings),

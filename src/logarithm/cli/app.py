@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import sys
+import warnings
 from typing import Annotated
 
 import typer
@@ -75,6 +76,8 @@ def run() -> None:
     """Run the command line. Errors are one line on standard error; exit codes are 0, 1, 2 and 130."""
     # --debug is understood wherever it stands, because it is an afterthought when something went wrong.
     debug = "--debug" in sys.argv
+    if not debug:
+        warnings.simplefilter("ignore")  # what a library warns of is no message of ours
     arguments = [argument for argument in sys.argv[1:] if argument != "--debug"]
     try:
         code = app(arguments, standalone_mode=False)

@@ -32,6 +32,15 @@ def said(text: str) -> str:
     return f"'{plain}'" if words[0] in JOINING or JOINING_TWO & set(words) else plain
 
 
+def axis(varied: str) -> str:
+    """What is varied, as people read it: sizes are n.
+
+    >>> axis("size"), axis("position")
+    ('n', 'position')
+    """
+    return "n" if varied == "size" else varied
+
+
 def listed(names: Sequence[str], most: int = 8) -> str:
     """Names in a sentence, at most so many: "sweep, grid and every pair"."""
     return named([said(each) for each in names], most)

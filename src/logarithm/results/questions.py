@@ -35,6 +35,7 @@ class Question:
         within: by which share those tied differ at most; how well a crossover is to be known.
         at: the sizes at which trials would tell most.
         by_noise: whether it is noise that leaves it unsettled, against which more processes help a little.
+        axis: what is varied, as people read it.
 
     >>> str(Question("order", ("bay", None, "time"), ("sweep",), 8, 64, orders=("n", "n log n")))
     'n or n log n of sweep on bay'
@@ -51,6 +52,7 @@ class Question:
     within: float = math.inf
     at: tuple[float, ...] = ()
     by_noise: bool = True
+    axis: str = "n"
 
     @property
     def is_lasting(self) -> bool:
@@ -59,7 +61,7 @@ class Question:
 
     def __str__(self) -> str:
         names, where = [said(name) for name in self.contenders], place_said(self.place)
-        span = f"n = {crossing(self.start)}" + ("" if self.start == self.end else f" to {crossing(self.end)}")
+        span = f"{self.axis} = {crossing(self.start)}" + ("" if self.start == self.end else f" to {crossing(self.end)}")
         if self.kind == ORDER:
             return f"{' or '.join(pretty(order) for order in self.orders[:ORDERS_MOST])} of {names[0]} on {where}"
         if self.kind == CROSSOVER:

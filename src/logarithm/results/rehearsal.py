@@ -20,9 +20,10 @@ class Disagreement(Part):
     seed: int
     answer: str
     expected: str
+    axis: str = "n"
 
     def __str__(self) -> str:
-        where = f"on {self.family}, n = {self.size}, seed {self.seed}"
+        where = f"on {self.family}, {self.axis} = {self.size}, seed {self.seed}"
         if self.against is None:
             return f"the referee rejects the answer of {self.contender} {where}: {self.answer}"
         return f"{self.contender} disagrees with {self.against} {where}: {self.answer} against {self.expected}"

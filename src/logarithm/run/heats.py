@@ -48,6 +48,7 @@ class Heats:
         looked: the end of the last look, in seconds into the run, and the seconds it took.
         extended: how often each (contender, family) was measured beyond its last size.
         counted: how often work was counted again.
+        before: the processes of an earlier part of the run, which is gone on with.
     """
 
     run: Run
@@ -61,6 +62,7 @@ class Heats:
     looked: tuple[float, float] = (0.0, 0.0)
     extended: dict[tuple[str, str], int] = field(default_factory=dict)
     counted: int = 0
+    before: int = 0
 
     def __post_init__(self) -> None:
         """Begin with nothing beside the heats."""
@@ -72,10 +74,12 @@ class Heats:
         if "time" not in metrics_of(run.study, run.settings):
             return
         self.starting = run.processes.starting
+        self.before = run.processes.number - 1
         self.plan()
         while points(run.tracks):
             heat = sum(trial_costs(run.tracks, self.active).values())
-            for _ in range(schedule.heats_of_process(heat, self.starting + self.making)):
+            begun = run.processes.number - self.before
+            for _ in range(schedule.heats_of_process(heat, self.starting + self.making, budget.left, begun)):
                 if budget.left > IDLE:
                     self.one()
             if budget.left <= IDLE:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from ..logbook.records import AnyRecord, Failure, Note, Trial
 from ..logbook.writing import LogbookWriter
 from ..notation.sizes import Number
+from ..notation.words import axis
 from ..protocol.clock import NANO
 from ..protocol.replies import Timed
 from ..supervisor.failed import Failed
@@ -27,7 +28,7 @@ class Book:
 
     def at(self, size: Number) -> str:
         """A place on the axis, as people read it."""
-        return f"{'n' if self.axis == 'size' else self.axis} = {size}"
+        return f"{axis(self.axis)} = {size}"
 
     def write(self, *records: AnyRecord) -> None:
         """Append records that others made."""

@@ -8,6 +8,7 @@ import numpy as np
 
 from ..errors import LogarithmError
 from ..logbook.memory import Logbook
+from ..notation import words
 from ..notation.sizes import plain
 from ..results.base import Interval
 from ..results.depth import (
@@ -58,7 +59,7 @@ def pairs_in_depth(logbook: Logbook, contenders: Sequence[str] = (), families: S
         made.append(PairInDepth(pair, crossovers, ratios))
     if not made:
         raise LogarithmError(f"{logbook.path} has no two contenders measured at the same sizes to compare there")
-    axis = "n" if findings.study.axis == "size" else findings.study.axis
+    axis = words.axis(findings.study.axis)
     return PairsInDepth(str(logbook.path), axis, made)
 
 

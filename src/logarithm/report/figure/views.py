@@ -240,7 +240,7 @@ def draw_spread(findings: Findings, linear: bool = False, size: Size | None = No
             panel.xaxis.set_major_formatter(lambda value, _: f"{value / unit.size:.3g}")
             panel.set_xlabel(unit.name or words.name(where[2]), color=INK)
         panel.grid(True, axis="x", color=FAINT, linewidth=0.5, alpha=0.6)
-        axis = "n" if findings.study.axis == "size" else findings.study.axis
+        axis = words.axis(findings.study.axis)
         title = f"{panel.get_title(loc='left')}, {axis} = {numbers.size(group[0].size)}"
         panel.set_title(title, loc="left", fontsize=canvas.PANEL_TITLE, fontweight="bold", color=INK)
 
@@ -256,7 +256,9 @@ def draw_standings(findings: Findings, linear: bool = False, size: Size | None =
     ranges = places(findings.standings)
     groups = {where: group for where, group in places(findings.costs).items() if where in ranges}
     if not groups:
-        raise LogarithmError("there are no standings to draw: that takes contenders that are ranked")
+        raise LogarithmError(
+            "there are no standings to draw: that takes ranked contenders, and three trials of each in two processes"
+        )
 
     def panel_of(panel: Axes, where: Place, group: list[Costs]) -> None:
         sizes = [float(point.size) for each in group for point in each.points]

@@ -65,8 +65,9 @@ def _standings(look: Look) -> Table:
 
 def _crossovers(asked: list[Question], rows: int) -> Table:
     grid = Table(box=None, padding=(0, 2, 0, 0), pad_edge=False)
-    for heading in ("", "overtakes", "on", "at n", "between"):
-        grid.add_column(heading, header_style="dim", no_wrap=True, justify="right" if heading == "at n" else "left")
+    at = f"at {asked[0].axis}"
+    for heading in ("", "overtakes", "on", at, "between"):
+        grid.add_column(heading, header_style="dim", no_wrap=True, justify="right" if heading == at else "left")
     for each in asked[:rows]:
         pair = f"{words.name(each.contenders[1])} over {words.name(each.contenders[0])}"
         ends = f"{numbers.crossing(each.start)} and {numbers.crossing(each.end)}"

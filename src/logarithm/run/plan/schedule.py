@@ -14,7 +14,7 @@ from .track import AROUND_S, Step, Track, steps_at, trial_costs
 
 HEATS_LEAST = 5
 HEATS_MOST = 100
-HEATS_OF_PROCESS = 6
+HEATS_OF_PROCESS, PROCESSES_WANTED = 6, 3
 DEAR, DEAR_LEAST = 0.1, 3  # seconds of a call, and how many trials are enough for one that takes longer
 HEATS_WANTED = 24
 NOISE = 1.5  # what a trial adds of its own, over the spread between processes, as variances
@@ -82,8 +82,10 @@ def reserve(tracks: list[Track], settings: Settings) -> float:
     return min(still * (HEATS_LEAST + 1) * (TRIAL_S_LEAST + AROUND_S), settings.budget / 2)
 
 
-def heats_of_process(heat: float, start: float) -> int:
+def heats_of_process(heat: float, start: float, left: float = math.inf, processes: int = PROCESSES_WANTED) -> int:
     """How many heats to give a process: the more, the dearer it is to start another one.
+
+    While there are fewer processes than a verdict asks for, it leaves time for the others.
 
     The fewest seconds for a given error are spent with the square root of the ratio of both costs, times that of both
     variances (Cochran, Sampling Techniques, 1977, 10.6, for samples in two stages).
@@ -91,8 +93,14 @@ def heats_of_process(heat: float, start: float) -> int:
     Args:
         heat: seconds of one heat.
         start: seconds that starting the workers takes, and making their inputs.
+        left: seconds of the budget.
+        processes: how many were begun so far, this one included.
 
-    >>> heats_of_process(2.0, 0.5), heats_of_process(0.1, 0.5)
-    (1, 3)
+    >>> heats_of_process(2.0, 0.5), heats_of_process(0.1, 0.5), heats_of_process(0.1, 0.5, left=1.4, processes=1)
+    (1, 3, 1)
     """
-    return max(1, min(HEATS_OF_PROCESS, round(math.sqrt(NOISE * start / max(heat, 1e-6)))))
+    many = min(HEATS_OF_PROCESS, round(math.sqrt(NOISE * start / max(heat, 1e-6))))
+    others = max(PROCESSES_WANTED - processes, 0)
+    if others:
+        many = min(many, int((left - others * start) / (others + 1) / max(heat, 1e-6)))
+    return max(1, many)

@@ -10,6 +10,7 @@ from pathlib import Path
 
 from ...errors import FamilyError, StudyError
 from ...notation.sizes import Number
+from ...notation.words import axis
 from ...protocol import answers
 from ...protocol.replies import Answered, TrapsFound
 from ...protocol.requests import Answer, FindTraps
@@ -179,7 +180,7 @@ def _compared(study: Study, given: dict[str, Answered], family: str, size: Numbe
         for name, reply in given.items():
             if reply.right is False:
                 answer = answers.shown(reply.answer) if reply.comparable else "a long one"
-                yield Disagreement(name, None, family, size, seed, answer, "")
+                yield Disagreement(name, None, family, size, seed, answer, "", axis(study.axis))
         return
     comparable = {name: reply.answer for name, reply in given.items() if reply.comparable}
     if not comparable:
@@ -190,4 +191,4 @@ def _compared(study: Study, given: dict[str, Answered], family: str, size: Numbe
     for name, answer in comparable.items():
         if not answers.agree(comparable[against], answer, rule.within, rule.unordered):
             shown, expected = answers.shown(answer), answers.shown(comparable[against])
-            yield Disagreement(name, against, family, size, seed, shown, expected)
+            yield Disagreement(name, against, family, size, seed, shown, expected, axis(study.axis))

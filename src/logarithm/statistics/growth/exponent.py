@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.special import stdtrit
@@ -34,15 +34,20 @@ class Exponent:
     law_low: float
     law_high: float
 
+    def drifting(self, below: float, above: float) -> Exponent:
+        """The same where the slope of the law may lie so far below or above the one that was measured."""
+        return replace(
+            self, law_low=min(self.law_low, self.value - below), law_high=max(self.law_high, self.value + above)
+        )
+
     def allows(self, law: Law, x: Floats) -> bool:
-        """Whether a law rises over the upper sizes as costs do, as far as their drift allows to tell.
+        """Whether a law rises over the upper sizes as costs do, as far as their drift allows.
 
         Args:
             law: gives the costs at sizes.
             x: the sizes that were measured, shape (m,).
         """
-        slope = slope_of(law, x)
-        return self.law_low - ROUNDING <= slope <= self.law_high + ROUNDING
+        return self.law_low - ROUNDING <= slope_of(law, x) <= self.law_high + ROUNDING
 
 
 def upper(x: Floats) -> int:
@@ -74,16 +79,21 @@ def tail_exponent(x: Floats, y: Floats, error: Floats) -> Exponent:
         x, y: sizes and typical costs, shape (m,).
         error: the relative standard error of each, shape (m,).
     """
-    top = upper(x)
-    log_x, log_y = np.log(x[top:]), np.log(y[top:])
+    slope, measured, unsure = _slope(x[upper(x) :], y[upper(x) :], error[upper(x) :])
+    return Exponent(slope, slope - measured, slope + measured, slope - unsure, slope + unsure)
+
+
+def _slope(x: Floats, y: Floats, error: Floats) -> tuple[float, float, float]:
+    """The slope of some costs, how far the measured one may be off, and how far that of the law."""
+    log_x, log_y = np.log(x), np.log(y)
     design = np.stack([np.ones_like(log_x), log_x - log_x.mean()], axis=1)
-    noise = error[top:] ** 2 + SIZE_MISFIT**2 / 9
+    noise = error**2 + SIZE_MISFIT**2 / 9
     apart = np.abs(log_x[:, None] - log_x[None, :])
     # A smooth bend is no noise, but the line through it hangs on where the sizes lie.
     bend = (DRIFT / 4) ** 2 * np.exp(-apart / DRIFT_LENGTH)
     slope, measured = _line(design, log_y, np.diag(noise) + bend / 4)
     _, unsure = _line(design, log_y, np.diag(noise) + DRIFT**2 * np.exp(-apart / DRIFT_LENGTH))
-    return Exponent(slope, slope - measured, slope + measured, slope - unsure, slope + unsure)
+    return slope, measured, unsure
 
 
 def _line(design: Floats, y: Floats, covariance: Floats) -> tuple[float, float]:

@@ -35,11 +35,12 @@ from ..arrays import Floats
 from ..series import NONE, low
 from ..uncertainty.level import Level, exact_level, level_of
 from .candidates import Costs, Fit, fits, plain_score
-from .catalogue import CATALOGUE
+from .catalogue import CATALOGUE, log_values
 from .exact import Exact
-from .exponent import FREEDOM, SIZES_LEAST, Exponent, tail_exponent
+from .exponent import FREEDOM, SIZES_LEAST, Exponent, slope_of, tail_exponent
 from .regimes import MISFIT_MOST, SIDE_LEAST, Stretch, kink, stretches
 
+LINEAR_BENDS = 0.5  # by so much, at most, a linear part may bend the slope of a law down
 STEP_TOLD, STEP_ERRORS = 0.25, 4.0  # in the logarithm of the cost, and in errors of a size
 TEMPER = 4.0  # evidence counts for less: drifts of neighbours are more alike than any covariance says
 RULED_OUT = 8.0  # an order whose score is so much higher than the best one's is ruled out
@@ -138,7 +139,7 @@ def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = (), lev
     exponent = tail_exponent(x, y, error)
     # The law is that of quick moments; what it costs is told as it typically is.
     candidates = [fit.times(raised) for fit in ([free, *named] if free is not None else named)]
-    fitting = [fit for fit in candidates if exponent.allows(fit.cost, x)]
+    fitting = [fit for fit in candidates if exponent.allows(fit.cost, x) and _leads(fit, exponent, x)]
     plausible = tuple(weighed(fitting or candidates))
     first = plausible[0][0]
     # A step that noise could make is part of the curve, but is not told.
@@ -149,6 +150,15 @@ def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = (), lev
     advice = advice_for(x, error, plausible)
     rising = bool(fitting)
     return Growth(first, plausible, exponent, ends, x, level, parts, tuple(candidates), advice, is_law=rising)
+
+
+def _leads(fit: Fit, exponent: Exponent, x: Floats) -> bool:
+    """Whether growth may be called by the leading term of a law: where a linear part bends it, not much less is seen."""
+    order = fit.order
+    if not fit.linear:
+        return True
+    pure = slope_of(lambda sizes: np.exp(log_values(order, sizes) - order.log_value(float(x[-1]))), x)
+    return pure <= exponent.law_high + LINEAR_BENDS
 
 
 def _is_sure(x: Floats, y: Floats, error: Floats, orders: Sequence[Order]) -> bool:

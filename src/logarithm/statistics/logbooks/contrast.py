@@ -107,7 +107,7 @@ def _contrast(one: tuple[Logbook, Findings], other: tuple[Logbook, Findings], wa
         )
     order = [each.key for each in before_found.costs]
     changes.sort(key=lambda each: order.index(each.key))
-    axis = "n" if before.study.axis == "size" else before.study.axis
+    axis = words.axis(before.study.axis)
     names = before.path.stem, after.path.stem
     return Contrast(names, axis, changes, _moved(before_found, after_found), warnings)
 

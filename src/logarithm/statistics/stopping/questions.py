@@ -51,13 +51,16 @@ def processes_left(rest: Remaining, points: Collection[Point]) -> float:
     return max(rest.left, 0.0) / max(rest.start + sum(rest.costs.get(point, 0.0) for point in points), 1e-3)
 
 
-def questions(growths: Mapping[Series, Growth], comparisons: PairComparisons, rest: Remaining) -> list[Question]:
+def questions(
+    growths: Mapping[Series, Growth], comparisons: PairComparisons, rest: Remaining, axis: str = "n"
+) -> list[Question]:
     """What a run is to answer, with the state of each question.
 
     Args:
         growths: how each series grows, where that was looked at.
         comparisons: the comparisons of all pairs.
         rest: what is left of the run.
+        axis: what is varied, as people read it.
     """
     asked: list[tuple[Question, PairComparison | Growth]] = []
     for place, pairs in comparisons.items():
@@ -71,7 +74,8 @@ def questions(growths: Mapping[Series, Growth], comparisons: PairComparisons, re
             asked.append((_of_order(each, growth, rest), growth))
     unsettled = [each for each, _ in asked if each.state != SETTLED]
     more = processes_left(rest, points_of(unsettled))
-    return [_foreseen(each, about, more) if each.state == OPEN else each for each, about in asked]
+    foreseen = [_foreseen(each, about, more) if each.state == OPEN else each for each, about in asked]
+    return [replace(each, axis=axis) for each in foreseen]
 
 
 def points_of(asked: Collection[Question]) -> set[Point]:

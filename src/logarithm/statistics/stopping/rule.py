@@ -13,6 +13,7 @@ from ...logbook.records import ContenderRecord
 from ...notation.metrics import RANKED_TIMES, WORK
 from ...notation.places import Key, Who
 from ...notation.sizes import plain
+from ...notation.words import axis
 from ...results.questions import OPEN, ORDER, SETTLED, Look, Question, Remaining
 from ..analyse import every_series, whose, works_of
 from ..comparison.pairs import compare_pairs, places
@@ -65,7 +66,7 @@ class StoppingRule:
         ranked = {record.name for record in logbook.contenders if not record.yardstick}
         ranks = [each for each in series if each.contender in ranked]
         between = compare_pairs(ranks, {}) if len(ranks) < len(series) else comparisons
-        asked = questions(named, between, rest)
+        asked = questions(named, between, rest, axis(logbook.study.axis))
         asked += [
             _by_work(each, self.works) for each in series if named and each not in named and whose(each) in self.works
         ]

@@ -90,9 +90,7 @@ def by_both(growth: Growth, work: Work | None) -> tuple[Growth, Price | None]:
     price = price_of(work, growth.at, np.exp(growth.level.typical))
     if price.says == "work":
         # What a unit costs may drift: so far may the slope of the law be from that of the times.
-        seen = growth.exponent
-        low, high = min(seen.law_low, seen.value - DRIFTS), max(seen.law_high, seen.value - FALLS)
-        growth = replace(growth, exponent=replace(seen, law_low=low, law_high=high))
+        growth = replace(growth, exponent=growth.exponent.drifting(DRIFTS, -FALLS))
     by_work = _among_work(growth, work)
     rising = [fit for fit in growth.candidates if growth.exponent.allows(fit.cost, growth.at)]
     above = [fit for fit in rising if fit.order.rank > parse(work.order).rank]

@@ -14,7 +14,7 @@ from ....results.pairs import FORECAST, CrossoverFinding
 
 def axis_of(findings: Findings) -> str:
     """What the horizontal axis is called: n for sizes."""
-    return "n" if findings.study.axis == "size" else findings.study.axis
+    return words.axis(findings.study.axis)
 
 
 def overtaking(crossover: CrossoverFinding, axis: str) -> str:

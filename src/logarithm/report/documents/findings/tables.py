@@ -52,7 +52,8 @@ def growth(findings: Findings) -> Table:
         if claim is not None:
             since = "" if claim.since is None else f" from {numbers.size(claim.since)} on"
             verdict = Span(f"{units.formula(claim.claim)} {claim.verdict}{since}", VERDICTS[claim.verdict])
-        exponent = f"{each.exponent.low:.2f} to {each.exponent.high:.2f}" if each.exponent else "open"
+        # Caches bend slopes: the order's own may lie in the wider interval.
+        exponent = f"{each.law.low:.2f} to {each.law.high:.2f}" if each.law else "open"
         others = [pretty(other.order) for other in each.plausible[1:]]
         table.rows.append(
             (
