@@ -22,6 +22,7 @@ from typing import Any
 import truths
 
 import programs
+from logarithm.counting.code.item_counting import ITEMS, ITEMS_WITHOUT_CONTAINERS
 from logarithm.counting.code.rewriting import rewritten
 from logarithm.counting.items.counted import counted
 from logarithm.counting.steps import counted_steps
@@ -35,7 +36,7 @@ def right() -> int:
     found = 0
     for function, instance, expected in truths.TRUTHS:
         made = counted(instance)
-        with rewritten(function), counting() as tallied:
+        with rewritten(function, ITEMS), counting() as tallied:
             function(made)
         found += dict(tallied) == expected
         if dict(tallied) != expected:
@@ -57,7 +58,7 @@ def alike(many: int) -> tuple[int, int]:
             programs.outcome(each, copy.deepcopy(given)) for each, given in zip(functions, instances, strict=True)
         ]
         made = [counted(given) for given in instances]
-        with rewritten(functions[0]):
+        with rewritten(functions[0], ITEMS):
             found = [programs.outcome(each, given) for each, given in zip(functions, made, strict=True)]
     same = sum(repr(one) == repr(other) for one, other in zip(plainly, found, strict=True))
     return same, sum(kind != "answers" for kind, _ in plainly)
@@ -91,7 +92,7 @@ def slower() -> dict[str, float]:
     once = times(partial(shifted, levels), 20)
     for name, containers in (("comparisons", False), ("all that is done to items", True)):
         made = counted(levels, containers)
-        with rewritten(shifted, containers):
+        with rewritten(shifted, ITEMS if containers else ITEMS_WITHOUT_CONTAINERS):
             found[name] = times(partial(shifted, made)) / once
     found["steps"] = times(partial(counted_steps, partial(shifted, levels)), 3) / once
     return found

@@ -22,10 +22,8 @@ sys.path.insert(0, str(Path(__file__).parent))
 from functions import HELD_BACK, TUNING, Case
 
 from logarithm import fit_growth
-from logarithm.counting.code.rewriting import rewritten
-from logarithm.counting.items.counted import counted
+from logarithm.counting.code.known import known_work
 from logarithm.counting.steps import counted_steps
-from logarithm.counting.tallies import counting
 from logarithm.notation.orders import parse
 from logarithm.statistics.series import Series
 from logarithm.statistics.work.order import Work, work_of
@@ -85,11 +83,10 @@ def worked(cases: tuple[Case, ...]) -> dict[str, Work | None]:
         for size in sorted({round(float(each)) for each in np.geomspace(low, case.high, 22)}):
             at = time.perf_counter()
             steps = counted_steps(partial(case.call, case.make(size)))
-            made = counted(case.make(size))
-            with rewritten(case.call), counting() as tallied:
-                case.call(made)
+            made = case.make(size)
+            done, _ = known_work(partial(case.call, made), case.call, made)
             sizes.append(float(size))
-            counts.append([float(steps + sum(tallied.values()))])
+            counts.append([float(steps + round(done.steps))])
             if time.perf_counter() - at > 0.5 or time.perf_counter() - begun > 2:
                 break
         one = np.ones(1, dtype=np.int32)

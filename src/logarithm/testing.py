@@ -9,6 +9,7 @@ from contextlib import nullcontext
 from functools import partial
 from typing import Any
 
+from .counting.code.item_counting import ITEMS
 from .counting.code.rewriting import rewritten
 from .counting.metric import count_metric
 from .counting.tallies import OPERATIONS
@@ -162,7 +163,7 @@ def _worst(
         return _count(function, copy.deepcopy(instance), metric, is_rewritten=True)
 
     # Once for all: it takes longer than a count.
-    with rewritten(function) if metric in OPERATIONS else nullcontext():
+    with rewritten(function, ITEMS) if metric in OPERATIONS else nullcontext():
         for size in points:
             typical = family(size, random.Random(f"{SEED}/{size}"))
             starts = [] if pattern is None else [*stretched(pattern, typical)]

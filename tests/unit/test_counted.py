@@ -12,6 +12,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from logarithm.counting.code.item_counting import ITEMS
 from logarithm.counting.code.rewriting import rewritten
 from logarithm.counting.items.counted import counted, plain
 from logarithm.counting.steps import counted_lines
@@ -27,7 +28,7 @@ def test_operations_are_those_that_were_counted_by_hand(job: int) -> None:
     function, instance, expected = TRUTHS.TRUTHS[job]
     answer = function(copy.deepcopy(instance))
     made = counted(instance)
-    with rewritten(function) as is_read, counting() as found:
+    with rewritten(function, ITEMS) as is_read, counting() as found:
         given = function(made)
     assert is_read
     assert dict(found) == expected
@@ -48,7 +49,7 @@ def test_random_programs_behave_as_on_plain_instances(
     instance = PROGRAMS.instance(chance)
     expected = PROGRAMS.outcome(function, copy.deepcopy(instance))
     made = counted(instance)
-    with rewritten(function):
+    with rewritten(function, ITEMS):
         assert repr(PROGRAMS.outcome(function, made)) == repr(expected)
 
 
@@ -62,7 +63,7 @@ def test_lines_tell_how_often_they_run_and_calls_are_counted() -> None:
 
 def test_what_happens_is_followed_with_the_variables_after_it() -> None:
     made = counted([2, 1])
-    with rewritten(TRUTHS.by_hand):
+    with rewritten(TRUTHS.by_hand, ITEMS):
         found = followed(lambda: TRUTHS.by_hand(made), {TRUTHS.__file__})
     last = found.events[-1]
     assert (last.kind, last.what) == ("swap", "swap levels[0] and levels[1]")

@@ -6,6 +6,8 @@ from collections.abc import Callable
 from contextlib import nullcontext
 from typing import Any
 
+from .code.item_counting import ITEMS
+from .code.known import known_work
 from .code.rewriting import rewritten
 from .items.counted import counted
 from .memory import allocated
@@ -27,7 +29,7 @@ def count_metric(
 
     Args:
         metric: steps, calls, memory (bytes at the peak), an operation on items, what the code tallies, or work: steps
-            and operations added up.
+            and what known operations do inside them.
         make: makes the instance; it is asked once for each call.
         call_on: gives the call on an instance, without arguments.
         code: the function or class that is called.
@@ -42,12 +44,14 @@ def count_metric(
         return counted_steps(call_on(make()))
     if metric == "calls":
         return counted_lines(call_on(make())).calls
-    if metric == WORK or metric in OPERATIONS:
-        steps = counted_steps(call_on(make())) if metric == WORK else 0
+    if metric == WORK:
+        instance = make()
+        return counted_steps(call_on(make())) + round(known_work(call_on(instance), code, instance)[0].steps)
+    if metric in OPERATIONS:
         instance = counted(make())
-        with nullcontext() if is_rewritten else rewritten(code), counting() as tallied:
+        with nullcontext() if is_rewritten else rewritten(code, ITEMS), counting() as tallied:
             call_on(instance)()
-        return steps + sum(tallied[each] for each in OPERATIONS) if metric == WORK else tallied[metric]
+        return tallied[metric]
     with counting() as tallied:
         call_on(make())()
     return tallied.get(metric)

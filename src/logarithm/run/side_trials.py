@@ -17,7 +17,10 @@ from .state import Run
 REPEATED_SHARE = 0.04  # of the time of the heats may go to repeated inputs
 AT_ONCE_SHARE, AT_ONCE = 0.025, 0.2  # of the budget, and seconds at most, beside that: a run may be settled soon
 LEARNED = 1.1  # from this ratio of fresh to repeated on, as calibration saw it, more trials are worth it
-REPEATED_ENOUGH = 9
+REPEATED_ENOUGH, REPEATED_EACH = (
+    9,
+    3,
+)  # trials on a repeated input at a design point, and in one process: several must agree
 WARM_PROGRAM, WARM_PYTHON = 0.3, 0.02  # seconds for warming up at one design point
 WARM_SHARE = 0.1  # of the budget, for all warming up of programs
 
@@ -28,7 +31,7 @@ class Beside:
 
     Attributes:
         run: the run.
-        repeated: how many trials on a repeated input each design point had.
+        repeated: how many trials on a repeated input each design point had; `repeated_here`, in which process.
         spent: seconds that went to them.
         begun: the reading of `time.monotonic` at the first heat.
         warming: seconds that went to warming up.
@@ -37,6 +40,7 @@ class Beside:
 
     run: Run
     repeated: Counter[DesignPoint] = field(default_factory=Counter)
+    repeated_here: Counter[tuple[DesignPoint, int]] = field(default_factory=Counter)
     spent: float = 0.0
     begun: float = 0.0
     warming: float = 0.0
@@ -52,9 +56,13 @@ class Beside:
         affordable = at_once + REPEATED_SHARE * (time.monotonic() - self.begun)
         if timing.instances == 1 or step.learned < LEARNED or self.repeated[point] >= REPEATED_ENOUGH:
             return
+        here = point, self.run.processes.number
+        if self.repeated_here[here] >= REPEATED_EACH:
+            return
         if self.spent + step.trial > affordable + step.trial * (not self.repeated[point]) * 0.5:
             return
         self.repeated[point] += 1
+        self.repeated_here[here] += 1
         run, processes = self.run, self.run.processes
         request = TakeTrial(**{**fields_of(timing), "instances": 1, "first": 0}, warm=max(1, timing.calls // 4))
         begun = time.monotonic()

@@ -29,7 +29,7 @@ from ..study.parts import Contender
 from ..study.study import Study
 from .lazy import driven, driving, promise_of
 from .own_time import OwnTime
-from .pools import MAKING_MOST, POOL_BYTES, Pool, copied, is_changed, is_same
+from .pools import MAKING_MOST, POOL_BYTES, Pool, copied, is_changed
 from .speed import LONG, SpeedReadings
 
 PIECE = 500_000  # nanoseconds
@@ -134,7 +134,7 @@ class Bench:
         instances, timed, repeated = freshened(
             time, timed, request.most, lambda count: self.hold(pool, count, request.making)
         )
-        if len(pool.instances) > 1 and is_same(*pool.instances[:2]):
+        if pool.is_single:
             repeated = None  # the family has one instance of a size: each call repeats it, and nothing else can be had
         if timed.elapsed < REPEATED * request.target and timed.calls == 1:
             # What is decided on this reading, such as how far the sizes go, should not hang on one bad moment.

@@ -66,6 +66,12 @@ class Pool:
             self._bytes = len(as_bytes(first) or b"") + sys.getsizeof(first)
         return self._bytes
 
+    @property
+    def is_single(self) -> bool:
+        """Whether two seeds make the same instance: then there is one of this size only."""
+        two = [as_bytes(each) for each in self.instances[:2]]
+        return len(two) > 1 and two[0] is not None and two[0] == two[1]
+
     def some(self, count: int, first: int, among: int) -> list[Any]:
         """So many of the instances, in turn, beginning with one, going round `among` of them."""
         at = first % among

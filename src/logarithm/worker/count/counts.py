@@ -6,16 +6,17 @@ import contextlib
 import inspect
 import linecache
 from collections.abc import Callable, Iterable
-from dataclasses import replace
 from functools import partial
 from pathlib import Path
 from typing import Any
 
+from ...counting.code.item_counting import ITEMS, ITEMS_WITHOUT_CONTAINERS
+from ...counting.code.known import known_work
 from ...counting.code.rewriting import rewritten
 from ...counting.items.counted import counted, plain
 from ...counting.memory import allocated
 from ...counting.steps import Keeping, Line, Place, counted_lines, counted_steps, hidden_work, undisturbed
-from ...counting.tallies import OPERATIONS, counting
+from ...counting.tallies import counting
 from ...notation import encoding
 from ...protocol import answers
 from ...protocol.replies import Counted, HiddenWork
@@ -70,7 +71,8 @@ def tallied(bench: Bench, request: Count, make: Callable[[], Any]) -> Counted:
     plainly = make()
     instance = counted(plainly, containers)
     seen = is_seen(plainly, instance)
-    with rewritten(bench.contender.code, containers) as is_read:
+    way = ITEMS if containers else ITEMS_WITHOUT_CONTAINERS
+    with rewritten(bench.contender.code, way) as is_read:
         call = called(bench, instance, request.stage, make)
         with counting() as found:
             answer = call()
@@ -82,11 +84,12 @@ def tallied(bench: Bench, request: Count, make: Callable[[], Any]) -> Counted:
 
 
 def worked(bench: Bench, request: Count, make: Callable[[], Any]) -> Counted:
-    """The steps of a call, and what is done to the items of a counted instance, added up; the steps alone beside it."""
+    """The steps of a call, and what known operations do inside them, added up; the steps alone beside it."""
     steps = counted_steps(called(bench, make(), request.stage, make))
-    found = tallied(bench, replace(request, wraps="all"), make)
-    done = 0 if found.unknown else sum(number for name, number in found.values.items() if name in OPERATIONS)
-    return Counted(values={"work": steps + done, "steps": steps}, unseen=found.unseen, unknown=found.unknown)
+    instance = make()
+    done, is_read = known_work(called(bench, instance, request.stage, make), bench.contender.code, instance)
+    work = steps + round(done.steps)
+    return Counted(values={"work": work, "steps": steps}, unseen="" if is_read else UNSEEN)
 
 
 def is_seen(instance: Any, made: Any) -> bool:

@@ -8,6 +8,7 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
+from ...counting.code.item_counting import ITEMS
 from ...counting.code.rewriting import rewritten
 from ...counting.items.counted import counted, plain
 from ...counting.walk.follow import Followed, followed
@@ -26,7 +27,7 @@ def walk(bench: Bench, request: Walk) -> Walked:
     code = getattr(bench.contender.code, "func", bench.contender.code)
     stage = None if bench.contender.stages == (None,) else "use"
     instance = counted(make())
-    with rewritten(bench.contender.code):
+    with rewritten(bench.contender.code, ITEMS):
         call = called(bench, instance, stage, make)
         found = followed(call, _files(code))
     shown = state(found.answer)
