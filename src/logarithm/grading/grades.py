@@ -10,12 +10,14 @@ from scipy.stats import t as student
 
 from ..errors import AnalysisError
 from ..logbook.memory import Logbook
+from ..notation.metrics import WORK
 from ..notation.orders import parse
 from ..results.grades import BROKEN, CORRECT, EXCEEDS, FAILS, INCORRECT, MEETS, OPEN, UNSEEN, Grade
 from ..statistics.growth.exact import closed_form
 from ..statistics.growth.fit import fit_growth
 from ..statistics.series import Series, arrange
 from ..statistics.work.lines import lines
+from ..statistics.work.order import work_of
 from .time_growth import grows_faster
 from .timing import OUTSIDE
 
@@ -79,10 +81,10 @@ def _marks(row: Grade, marks: Mapping[str, tuple[float, float]]) -> float:
 
 
 def _growth(row: Grade, require: str | None, series: Mapping[tuple[str, str, str], Series]) -> None:
-    """The order of a submission's steps on each family, held against what is asked."""
+    """The order of a submission's work on each family, held against what is asked."""
     judged = []
     for (contender, family, metric), each in series.items():
-        if contender != row.name or metric != "steps":
+        if contender != row.name or metric != _judged(row.name, family, series):
             continue
         orders = _orders(each)
         row.orders[family] = orders[0] if orders else ""
@@ -97,6 +99,11 @@ def _growth(row: Grade, require: str | None, series: Mapping[tuple[str, str, str
             judged.append(MEETS)
     if require is not None and judged:
         row.requirement = next(each for each in (EXCEEDS, OPEN, MEETS) if each in judged)
+
+
+def _judged(name: str, family: str, series: Mapping[tuple[str, str, str], Series]) -> str:
+    """The count by which growth is judged: work, or steps in a logbook that has no other."""
+    return WORK if (name, family, WORK) in series else "steps"
 
 
 def _outside(row: Grade, require: str | None, series: Mapping[tuple[str, str, str], Series], is_unsure: bool) -> None:
@@ -124,13 +131,16 @@ def _steps_of(name: str, series: Mapping[tuple[str, str, str], Series]) -> dict[
     return {
         family: [[float(n), float(count)] for n, count in zip(each.sizes, each.typical, strict=True)]
         for (contender, family, metric), each in series.items()
-        if contender == name and metric == "steps"
+        if contender == name and metric == _judged(name, family, series)
     }
 
 
 def _orders(series: Series) -> list[str]:
-    """The orders that steps may have, the first choice first; none where they are too few."""
+    """The orders that counts may have, the first choice first; none where they are too few."""
     counts = series.typical
+    work = work_of(series) if series.metric == WORK else None
+    if work is not None:
+        return [order for order, _ in work.plausible]
     exact = closed_form([float(n) for n in series.sizes], [float(count) for count in counts])
     if exact is not None:
         return [exact.order]

@@ -19,6 +19,7 @@ import msgspec
 
 from ..errors import MeasuringError, harmless, one_line
 from ..logbook.records import AnyRecord, Assessed, Failure, HiddenRecord, LinesRecord, Note, Trial
+from ..notation.metrics import WORK
 from ..notation.sizes import Number
 from ..protocol import answers
 from ..protocol.replies import Answered, Counted, Done, HiddenWork, TrapsFound
@@ -348,7 +349,9 @@ class _Look:
                 done.append((size, float(max(steps, 1))))
                 trial = Trial(contender=self.contender.name, family=family.name, size=size, metric="steps", heat=1)
                 trial.value = steps
-                self.seen.append(trial)
+                work = Trial(contender=self.contender.name, family=family.name, size=size, metric=WORK, heat=1)
+                work.value = reply.values.get("work", steps)
+                self.seen += [trial, work]
                 if reply.lines:
                     lines = LinesRecord(contender=self.contender.name, family=family.name, size=size)
                     lines.lines = reply.lines

@@ -57,7 +57,7 @@ METRICS: dict[str, Metric] = {
         Metric("moves", "of items that an insertion or removal pushes aside"),
         Metric("swaps", "of two items of the instance"),
         Metric("hashes", "of items of the instance"),
-        Metric("work", "steps, and what is done to the items of the instance", asked=False, large=500_000),
+        Metric("work", "steps, and what known operations do inside them", asked=False, large=500_000),
         # What stands beside time, and is never ranked.
         Metric("repeated", "a call on one input that is repeated", TIME, "clock", asked=False, ranked=False),
         Metric("warmup", "a call before its process was at full speed", TIME, "clock", asked=False, ranked=False),

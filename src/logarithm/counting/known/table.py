@@ -161,7 +161,7 @@ def _place(values: Any, wanted: Any, *between: Any) -> int:
 
 def _remove(values: Any, wanted: Any) -> None:
     at = _place(values, wanted)
-    did(MOVED, len(values) - at)
+    did(MOVED, len(values) - at - 1)
     del values[at]
 
 

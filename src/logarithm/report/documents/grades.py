@@ -67,7 +67,11 @@ def summary(rows: Sequence[Grade]) -> str:
 def _meaning(rows: Sequence[Grade]) -> str:
     """What the cells of the table mean, and why some are empty."""
     size = next((row.size for row in rows if row.size), None)
-    parts = ["orders are those of steps"] if any(row.orders for row in rows) else []
+    parts = (
+        ["orders are those of steps, and of what known operations do inside them"]
+        if any(row.orders for row in rows)
+        else []
+    )
     if size:
         parts.append(f"time and steps: times those of the reference at n = {numbers.size(size)}")
     if any(row.verdict != CORRECT for row in rows):
@@ -104,7 +108,7 @@ def submission(row: Grade, found: Class) -> Document:
 
 def _details(row: Grade) -> Iterator[Line]:
     for family, order in row.orders.items():
-        yield f"on {words.name(family)} the number of steps grows as {pretty(order) or 'open'}"
+        yield f"on {words.name(family)} the work, steps and what is done inside them, grows as {pretty(order) or 'open'}"
     if row.requirement == EXCEEDS:
         yield f"That is faster growth than is asked, on {', '.join(map(words.name, row.exceeds))}."
     if row.time:

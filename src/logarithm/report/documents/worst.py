@@ -16,7 +16,7 @@ from .verdicts import claims_table
 
 SUSPECTS_MOST, SHOWN_MOST = 4, 60
 UNITS = {"work": "units of work", "memory": "bytes"}
-COUNTED = {"work": "steps and counted operations", "memory": "bytes of memory"}
+COUNTED = {"work": "steps and what is done inside them", "memory": "bytes of memory"}
 CAVEAT = "A search finds what is bad; that it found no worse does not say that there is none."
 
 

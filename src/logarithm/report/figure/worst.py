@@ -37,7 +37,7 @@ def draw_worst(found: Search) -> Figure:
         _panel(panel, case, found)
     for panel in axes.flat[len(cases) :]:
         panel.set_axis_off()
-    what = {"work": "steps and counted operations", "memory": "bytes"}.get(found.metric, found.metric)
+    what = {"work": "steps and what is done inside them", "memory": "bytes"}.get(found.metric, found.metric)
     figure.supxlabel("n")
     figure.supylabel(f"{what} of a call")
     figure.suptitle(_title(found), fontsize=13, fontweight="bold")

@@ -1,6 +1,6 @@
 """Work: the order of what a call does, counted. It has no noise, so few small sizes tell its order.
 
-Work is the interpreter's steps and what happens to counted items, added up. It is taken as a leading term with up to
+Work is the interpreter's steps and what known operations do inside them, added up. It is taken as a leading term with up to
 two lower ones, of any sign, by least squares of the relative error. What is left over is irregular rather than random
 (halves are rounded, recursion ends at sizes of its own), and differs from instance to instance. Forms are compared by
 

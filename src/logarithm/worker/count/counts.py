@@ -54,7 +54,10 @@ def count(bench: Bench, request: Count) -> Counted | HiddenWork:
         for each in steps.lines
         for file, line, runs, number in own(bench, [each])
     ]
-    reply = Counted(values={"steps": steps.total, "calls": steps.calls}, lines=lines, too_large=True)
+    instance = make()
+    done, _ = known_work(called(bench, instance, request.stage, make), bench.contender.code, instance)
+    values = {"steps": steps.total, "calls": steps.calls, "work": steps.total + round(done.steps)}
+    reply = Counted(values=values, lines=lines, too_large=True)
     with contextlib.suppress(encoding.TooLargeError):
         reply.answer, reply.too_large = encoding.described(driven(keeping.answer, bench.run)), False
     return reply
