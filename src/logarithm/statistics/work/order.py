@@ -4,7 +4,7 @@ Work is the interpreter's steps and what known operations do inside them, added 
 two lower ones, of any sign, by least squares of the relative error. What is left over is irregular rather than random
 (halves are rounded, recursion ends at sizes of its own), and differs from instance to instance. Forms are compared by
 
-    m ln(χ²/m + 0.1) + 2 k m / (m - k - 1) + 8 max(0, ln(0.5 / share)) - 2 ln(rarity) + 3 (negative terms)
+    m ln(χ²/m + 0.1) + 2 k m / (m - k - 1) + 8 max(0, ln(0.5 / share)) - 2 ln(rarity) + 1.5 (negative terms)
 
 with χ² the sum of squares over the errors, the penalty on k terms of Hurvich and Tsai (Biometrika 76, 1989, 297-307),
 and a term that asks for better evidence where the leading term is less than half of the work at the largest size.
@@ -32,7 +32,7 @@ SIZES_LEAST, SMALLEST = 5, 3  # sizes, and the smallest of them that tells of th
 WORK_SPAN_LEAST, SIZES_MANY = 8.0, 10  # the largest size over the smallest, at least, unless there are so many
 FIRST_OFF, SIZES_SURE, FAR_BETTER = 4, 7, 10.0  # a quarter of the sizes; so many left at least, so much better without
 GRAIN = 0.004  # relative: what counts are irregular by
-TERMS_MOST, SHARE_LEAST, LEADS, LEADING, NEGATIVE = 2, 0.05, 0.5, 8.0, 3.0
+TERMS_MOST, SHARE_LEAST, LEADS, LEADING, NEGATIVE = 2, 0.05, 0.5, 8.0, 1.5
 WEIGHT_LEAST = 1e-3  # of the leading term, but for exponentials
 SHARE_BEFORE = 0.01  # of the work, at the last size but two
 PLAUSIBLE, TEMPER = 6.0, 2.0  # in the score
