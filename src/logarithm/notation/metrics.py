@@ -10,6 +10,7 @@ from dataclasses import dataclass
 TIME, MEMORY, COUNT = "time", "memory", "count"  # what a metric is measured in: seconds, bytes, nothing
 WORK = "counted work"
 """The work of calls that are timed, as trials have it; as a claim and in a search it is called `work`."""
+UNCOUNTED = "uncounted"
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,6 +63,7 @@ METRICS: dict[str, Metric] = {
         Metric("repeated", "a call on one input that is repeated", TIME, "clock", asked=False, ranked=False),
         Metric("warmup", "a call before its process was at full speed", TIME, "clock", asked=False, ranked=False),
         Metric(WORK, "what a timed call does, counted", asked=False, ranked=False),
+        Metric(UNCOUNTED, "operations of which it is not known what they do", asked=False, ranked=False),
         Metric("reference", "the reference's call beside a submission's", TIME, "clock", asked=False, ranked=False),
         Metric("outside", "a submission's call, seen from outside", TIME, "clock", asked=False, ranked=False),
     )

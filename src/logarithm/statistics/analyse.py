@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Sequence
+from dataclasses import replace
 from typing import TypeVar, overload
 
 import msgspec
@@ -12,7 +13,7 @@ import numpy as np
 from ..errors import AnalysisError, counted
 from ..logbook.memory import Logbook
 from ..logbook.records import Failure
-from ..notation.metrics import BESIDE, RANKED_TIMES, TIMED, WORK
+from ..notation.metrics import BESIDE, RANKED_TIMES, TIMED, UNCOUNTED, WORK
 from ..notation.places import Key, Who
 from ..notation.sizes import plain
 from ..results.audit import audited
@@ -180,7 +181,8 @@ def whose(series: Series) -> Who | None:
 def works_of(every: list[Series]) -> dict[Who | None, Work]:
     """The counted work of each contender on each family and stage."""
     found = {each.who: work_of(each) for each in every if each.metric == WORK}
-    return {place: work for place, work in found.items() if work is not None}
+    whole = {each.who for each in every if each.metric == UNCOUNTED and not np.nanmax(each.costs)}
+    return {who: replace(work, is_whole=who in whole) for who, work in found.items() if work is not None}
 
 
 def series_of(logbook: Logbook) -> tuple[list[Series], Noise]:

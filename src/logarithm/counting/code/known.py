@@ -57,6 +57,17 @@ COMPARISONS: dict[type, tuple[str, Callable[[Any, Any], Any]]] = {
 }
 _DOING = {sign: (do, inplace) for sign, do, inplace in OPERATORS.values()}
 _ASKING = dict(COMPARISONS.values())
+PLAIN_HOMES = (
+    "builtins",
+    "collections",
+    "itertools",
+    "functools",
+    "array",
+    "operator",
+    "types",
+    "fractions",
+    "decimal",
+)
 SHORT = (int, float, bool, complex)
 COMPILED = (types.BuiltinFunctionType, types.MethodWrapperType, types.MethodDescriptorType)
 
@@ -88,11 +99,23 @@ def call(function: Any, /, *given: Any, **named: Any) -> Any:
     if arrays.is_of_arrays(function) or (given and any(map(arrays.is_array, given)) and isinstance(function, COMPILED)):
         array = (own,) if arrays.is_array(own) else ()
         arrays.did_array(_name(function, name), (*array, *given, *named.values()), made)
+    elif instead is None and _is_foreign(function):
+        did_unknown(f"{getattr(function, '__module__', None) or '?'}.{name}")
     elif isinstance(function, COMPILED) and name not in table.CONSTANT and instead is None:
         did_unknown(
             f"{type(own).__name__}.{name}" if own is not None and not isinstance(own, types.ModuleType) else name
         )
     return made
+
+
+def _is_foreign(function: Any) -> bool:
+    """Whether a function or class is Python code of a library: what compiled code does in it is not seen."""
+    if isinstance(function, types.MethodType):
+        function = function.__func__
+    if isinstance(function, type):
+        home = sys.modules.get(function.__module__)
+        return function.__module__ not in PLAIN_HOMES and CALL not in vars(home or object)
+    return isinstance(function, types.FunctionType) and CALL not in function.__globals__
 
 
 def _name(function: Any, name: str) -> str:

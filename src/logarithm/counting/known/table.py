@@ -21,7 +21,7 @@ from array import array
 from collections.abc import Callable, Iterable, Iterator
 from typing import Any
 
-from .kinds import COMPARED, COPIED, DIGITS, HASHED, MOVED, SEARCHED, SIGNS, TOUCHED, did
+from .kinds import COMPARED, COPIED, DIGITS, HASHED, MOVED, SEARCHED, SIGNS, TOUCHED, did, did_unknown
 
 Entry = Callable[..., Any]
 Sized = (list, tuple, set, frozenset, dict, str, bytes, bytearray, range, collections.deque, array)
@@ -324,9 +324,10 @@ def _join(between: Any, parts: Any) -> Any:
 
 
 def _matched(function: Entry) -> Entry:
-    """A pattern over a text: a step for each sign, if it does not go back."""
+    """A pattern over a text: a step for each sign, if it does not go back, which nobody knows."""
 
     def counted(*given: Any, **named: Any) -> Any:
+        did_unknown("a pattern")
         for part in given[-2:]:
             if isinstance(part, TEXTS):
                 did(SEARCHED, 5 * len(part))

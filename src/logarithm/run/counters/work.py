@@ -15,7 +15,7 @@ from pathlib import Path
 
 from ...errors import MeasuringError
 from ...logbook.records import AnyRecord, Note, Trial
-from ...notation.metrics import WORK
+from ...notation.metrics import UNCOUNTED, WORK
 from ...notation.sizes import Number, endless
 from ...protocol.replies import Counted
 from ...protocol.requests import Count
@@ -154,6 +154,17 @@ def _count_work(
             seed=seed + heat - 1,
             value=reply.values["steps"] if is_unknown else reply.values["work"],
         )
+        if UNCOUNTED in reply.values:
+            yield Trial(
+                contender=name,
+                family=family,
+                size=size,
+                stage=stage,
+                metric=UNCOUNTED,
+                heat=heat,
+                seed=seed + heat - 1,
+                value=reply.values[UNCOUNTED],
+            )
 
 
 def few(track: Track, seconds: float) -> list[Number]:

@@ -49,6 +49,7 @@ class Work:
         miss: the typical relative error of that sum.
         sizes: the smallest and the largest that were counted.
         exact: the formula that gives every count, where there is one.
+        is_whole: whether it is known what all operations in it do.
     """
 
     plausible: tuple[tuple[str, float], ...]
@@ -56,6 +57,7 @@ class Work:
     miss: float
     sizes: tuple[float, float]
     exact: Exact | None = None
+    is_whole: bool = False
 
     @property
     def order(self) -> str:

@@ -28,6 +28,7 @@ FALLS, DRIFTS, RISES = -0.3, 0.37, 0.50  # the slope down and up to which a pric
 SURELY = 0.2  # and it must be so much at least, whatever the noise
 SHARE = 0.05  # of the first choice's weight: less is ruled out
 PRICE_SPAN_LEAST = 4.0  # the largest size must be so many times the smallest, for a price to have a slope
+FRESH = 0.8  # where it is known what all operations do, a price may rise so steeply: as n² numbers in fresh memory do
 PRICE_LEAST = 2e-11  # seconds: no processor does a unit of work in less
 COUNTED = 0.5  # of the largest size that was timed: work that was counted up to there knows of it
 SURE, MANY = 0.9, 3.0
@@ -40,6 +41,7 @@ class Price:
     Attributes:
         sizes, seconds: at each size that was timed, shape (m,).
         slope, low, high: of log price over log size at the upper half of the sizes, with a 90 % interval.
+        is_whole: whether it is known what all operations in the work do.
     """
 
     sizes: Floats
@@ -47,6 +49,7 @@ class Price:
     slope: float
     low: float
     high: float
+    is_whole: bool = False
 
     @property
     def says(self) -> str:
@@ -57,7 +60,7 @@ class Price:
             return "work"
         if self.slope < FALLS and self.high < -SURELY:
             return "elsewhere"
-        if self.slope <= DRIFTS:
+        if self.slope <= (FRESH if self.is_whole else DRIFTS):
             return "work"
         return "hidden" if self.slope >= RISES and self.low > SURELY else "open"
 
@@ -72,12 +75,12 @@ def price_of(work: Work, sizes: Floats, costs: Floats) -> Price:
     x, y = x[upper] - x[upper].mean(), y[upper]
     spread = float((x * x).sum())
     if spread <= 0:
-        return Price(sizes, seconds, 0.0, 0.0, 0.0)
+        return Price(sizes, seconds, 0.0, 0.0, 0.0, work.is_whole)
     slope = float((x * y).sum()) / spread
     rest = y - y.mean() - slope * x
     free = max(len(x) - 2, 1)
     reach = float(stdtrit(free + 2, (1 + SURE) / 2)) * math.sqrt(float((rest**2).sum()) / free / spread)
-    return Price(sizes, seconds, slope, slope - reach, slope + reach)
+    return Price(sizes, seconds, slope, slope - reach, slope + reach, work.is_whole)
 
 
 def by_both(growth: Growth, work: Work | None) -> tuple[Growth, Price | None]:
@@ -90,7 +93,7 @@ def by_both(growth: Growth, work: Work | None) -> tuple[Growth, Price | None]:
     price = price_of(work, growth.at, np.exp(growth.level.typical))
     if price.says == "work":
         # What a unit costs may drift: so far may the slope of the law be from that of the times.
-        growth = replace(growth, exponent=growth.exponent.drifting(DRIFTS, -FALLS))
+        growth = replace(growth, exponent=growth.exponent.drifting(FRESH if price.is_whole else DRIFTS, -FALLS))
     by_work = _among_work(growth, work)
     rising = [fit for fit in growth.candidates if growth.exponent.allows(fit.cost, growth.at)]
     above = [fit for fit in rising if fit.order.rank > parse(work.order).rank]

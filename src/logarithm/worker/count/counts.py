@@ -18,6 +18,7 @@ from ...counting.memory import allocated
 from ...counting.steps import Keeping, Line, Place, counted_lines, counted_steps, hidden_work, undisturbed
 from ...counting.tallies import counting
 from ...notation import encoding
+from ...notation.metrics import UNCOUNTED
 from ...protocol import answers
 from ...protocol.replies import Counted, HiddenWork
 from ...protocol.requests import Count
@@ -56,7 +57,7 @@ def count(bench: Bench, request: Count) -> Counted | HiddenWork:
     ]
     instance = make()
     done, _ = known_work(called(bench, instance, request.stage, make), bench.contender.code, instance)
-    values = {"steps": steps.total, "calls": steps.calls, "work": steps.total + round(done.steps)}
+    values = {"steps": steps.total, "calls": steps.calls, "work": steps.total + round(done.total)}
     reply = Counted(values=values, lines=lines, too_large=True)
     with contextlib.suppress(encoding.TooLargeError):
         reply.answer, reply.too_large = encoding.described(driven(keeping.answer, bench.run)), False
@@ -92,7 +93,8 @@ def worked(bench: Bench, request: Count, make: Callable[[], Any]) -> Counted:
     instance = make()
     done, is_read = known_work(called(bench, instance, request.stage, make), bench.contender.code, instance)
     work = steps + round(done.steps)
-    return Counted(values={"work": work, "steps": steps}, unseen="" if is_read else UNSEEN)
+    values = {"work": work, "steps": steps, UNCOUNTED: len(done.unknown) + (not is_read)}
+    return Counted(values=values, unseen="" if is_read else UNSEEN)
 
 
 def is_seen(instance: Any, made: Any) -> bool:
