@@ -1,4 +1,4 @@
-"""Nothing is said that the data do not bear: made-up logbooks of all kinds, and the auditor that looks at each statement."""
+"""Nothing is said that the data do not bear: made-up logbooks of all kinds, and the auditor of each statement."""
 
 from __future__ import annotations
 

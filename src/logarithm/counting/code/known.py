@@ -1,237 +1,51 @@
 """How a contender's functions are rewritten so that known operations inside them are counted as they run.
 
-Each call, operator, comparison, part and removal in their text becomes a call of one of the functions below, which does
-the same and counts what happens inside. Instances stay as they are, so whatever they are of, and whatever the contender
-makes of them, is seen.
+Each call, operator, comparison, part and removal in their text becomes a call of a function that does the same and
+counts what happens inside. Instances stay as they are, so whatever they are of, and whatever the contender makes of
+them, is seen.
 """
 
 from __future__ import annotations
 
 import ast
-import operator
-import sys
-import types
 from collections.abc import Callable
 from typing import Any
 
-from ..known import arrays, table
-from ..known.kinds import COPIED, HASHED, SIGNS, Done, counting_known, did, did_unknown
+from ..known import doing
+from ..known.doing import CALL
+from ..known.kinds import Done, counting_known
 from .rewriting import Way, rewritten
 
-CALL, OPERATE, INPLACE, COMPARE = "__known_call__", "__known_operate__", "__known_inplace__", "__known_compare__"
-PART, AT, REMOVE, PUT, WRITTEN, SPREAD = (
-    "__known_part__",
-    "__known_at__",
-    "__known_remove__",
-    "__known_put__",
-    "__known_written__",
-    "__known_spread__",
-)
-GROW = "__known_grow__"
+OPERATE, INPLACE, COMPARE, GROW = "__known_operate__", "__known_inplace__", "__known_compare__", "__known_grow__"
+PART, AT, REMOVE, PUT = "__known_part__", "__known_at__", "__known_remove__", "__known_put__"
+WRITTEN, SPREAD, SLICE = "__known_written__", "__known_spread__", "__known_slice__"
 FRAMES = {"super", "locals", "globals", "vars", "dir", "eval", "exec", "breakpoint"}
 """Names of what asks from where it is called."""
-OPERATORS: dict[type, tuple[str, Callable[[Any, Any], Any], Callable[[Any, Any], Any]]] = {
-    ast.Add: ("+", operator.add, operator.iadd),
-    ast.Sub: ("-", operator.sub, operator.isub),
-    ast.Mult: ("*", operator.mul, operator.imul),
-    ast.Div: ("/", operator.truediv, operator.itruediv),
-    ast.FloorDiv: ("//", operator.floordiv, operator.ifloordiv),
-    ast.Mod: ("%", operator.mod, operator.imod),
-    ast.Pow: ("**", operator.pow, operator.ipow),
-    ast.MatMult: ("@", operator.matmul, operator.imatmul),
-    ast.BitOr: ("|", operator.or_, operator.ior),
-    ast.BitAnd: ("&", operator.and_, operator.iand),
-    ast.BitXor: ("^", operator.xor, operator.ixor),
-    ast.LShift: ("<<", operator.lshift, operator.ilshift),
-    ast.RShift: (">>", operator.rshift, operator.irshift),
+OPERATORS: dict[type, str] = {
+    ast.Add: "+",
+    ast.Sub: "-",
+    ast.Mult: "*",
+    ast.Div: "/",
+    ast.FloorDiv: "//",
+    ast.Mod: "%",
+    ast.Pow: "**",
+    ast.MatMult: "@",
+    ast.BitOr: "|",
+    ast.BitAnd: "&",
+    ast.BitXor: "^",
+    ast.LShift: "<<",
+    ast.RShift: ">>",
 }
-COMPARISONS: dict[type, tuple[str, Callable[[Any, Any], Any]]] = {
-    ast.Eq: ("==", operator.eq),
-    ast.NotEq: ("!=", operator.ne),
-    ast.Lt: ("<", operator.lt),
-    ast.LtE: ("<=", operator.le),
-    ast.Gt: (">", operator.gt),
-    ast.GtE: (">=", operator.ge),
-    ast.In: ("in", lambda one, other: one in other),
-    ast.NotIn: ("not in", lambda one, other: one not in other),
+COMPARISONS: dict[type, str] = {
+    ast.Eq: "==",
+    ast.NotEq: "!=",
+    ast.Lt: "<",
+    ast.LtE: "<=",
+    ast.Gt: ">",
+    ast.GtE: ">=",
+    ast.In: "in",
+    ast.NotIn: "not in",
 }
-_DOING = {sign: (do, inplace) for sign, do, inplace in OPERATORS.values()}
-_ASKING = dict(COMPARISONS.values())
-PLAIN_HOMES = (
-    "builtins",
-    "collections",
-    "itertools",
-    "functools",
-    "array",
-    "operator",
-    "types",
-    "fractions",
-    "decimal",
-)
-SHORT = (int, float, bool, complex)
-COMPILED = (types.BuiltinFunctionType, types.MethodWrapperType, types.MethodDescriptorType)
-
-
-def call(function: Any, /, *given: Any, **named: Any) -> Any:
-    """Call a function, in its counting form where it has one."""
-    try:
-        instead = table.FUNCTIONS.get(function)
-    except TypeError:  # what cannot be hashed is in no table
-        instead = None
-    if instead is not None and not any(map(arrays.is_array, given)):
-        return instead(*given, **named)
-    own = getattr(function, "__self__", None)
-    name = getattr(function, "__name__", "")
-    if own is not None and not isinstance(own, (type, types.ModuleType)):
-        methods = table.METHODS.get(type(own))
-        if methods is not None and name in methods:
-            return methods[name](own, *given, **named)
-    elif isinstance(own, type) and name == "fromkeys" and given:
-        return function(table.through(given[0], HASHED), *given[1:], **named)
-    elif isinstance(function, types.MethodDescriptorType) and given:
-        # `list.sort(values)`, `str.join(between, parts)`
-        methods = table.METHODS.get(type(given[0]), {})
-        if name in methods:
-            return methods[name](*given, **named)
-    # What is handed on, such as a function that `map` calls, is called there.
-    given = tuple(map(table.known, given)) if isinstance(function, type) else given
-    made = function(*given, **named)
-    if arrays.is_of_arrays(function) or (given and any(map(arrays.is_array, given)) and isinstance(function, COMPILED)):
-        array = (own,) if arrays.is_array(own) else ()
-        arrays.did_array(_name(function, name), (*array, *given, *named.values()), made)
-    elif instead is None and _is_foreign(function):
-        did_unknown(f"{getattr(function, '__module__', None) or '?'}.{name}")
-    elif isinstance(function, COMPILED) and name not in table.CONSTANT and instead is None:
-        did_unknown(
-            f"{type(own).__name__}.{name}" if own is not None and not isinstance(own, types.ModuleType) else name
-        )
-    return made
-
-
-def _is_foreign(function: Any) -> bool:
-    """Whether a function or class is Python code of a library: what compiled code does in it is not seen."""
-    if isinstance(function, types.MethodType):
-        function = function.__func__
-    if isinstance(function, type):
-        home = sys.modules.get(function.__module__)
-        return function.__module__ not in PLAIN_HOMES and CALL not in vars(home or object)
-    return isinstance(function, types.FunctionType) and CALL not in function.__globals__
-
-
-def _name(function: Any, name: str) -> str:
-    """The name of an array function; of a method of an element-wise one, such as `add.outer`, what it does."""
-    return name.removesuffix("_dispatcher") or type(function).__name__
-
-
-def operate(sign: str, one: Any, other: Any) -> Any:
-    """Apply an operator."""
-    made = _DOING[sign][0](one, other)
-    _operated(sign, one, other, made)
-    return made
-
-
-def inplace(sign: str, one: Any, other: Any) -> Any:
-    """Apply an operator in place, as `one += other` does; what it changes may be what is returned."""
-    if sign == "+" and type(one) is str and type(other) is str and sys.getrefcount(one) <= ALONE:
-        did(SIGNS, len(other))  # a text that nobody else holds grows where it is
-        return one + other
-    if sign == "+" and type(one) in (list, bytearray):
-        before = len(one)
-        made = _DOING[sign][1](one, other)
-        did(COPIED if type(one) is list else SIGNS, len(made) - before)
-        return made
-    made = _DOING[sign][1](one, other)
-    _operated(sign, one, other, made)
-    return made
-
-
-def grow(one: Any, other: Any) -> Any:
-    """Add something, and put it where the first part was."""
-    if type(one) is str and type(other) is str and sys.getrefcount(one) <= ALONE:
-        did(SIGNS, len(other))
-        return one + other
-    return operate("+", one, other)
-
-
-def _references(_sign: str, one: Any, _other: Any) -> int:
-    return sys.getrefcount(one)
-
-
-def _held_once() -> int:
-    """How many references `inplace` sees to a value that a local name alone holds."""
-    text = "".join(("tide", "s"))
-    return _references("+", text, "")
-
-
-ALONE = _held_once()
-
-
-def _operated(sign: str, one: Any, other: Any, made: Any) -> None:
-    if type(one) in SHORT and type(made) in SHORT and type(made) is not int:
-        return
-    if arrays.is_array(one) or arrays.is_array(other):
-        arrays.did_array("matmul" if sign == "@" else "add", (one, other), made)
-    else:
-        table.operate(sign, one, other, made)
-
-
-def compare(sign: str, one: Any, other: Any) -> Any:
-    """Ask a comparison."""
-    if type(one) not in SHORT or type(other) not in SHORT:
-        if arrays.is_array(one) or arrays.is_array(other):
-            made = _ASKING[sign](one, other)
-            arrays.did_array("add", (one, other), made)
-            return made
-        table.compare(sign, one, other)
-    return _ASKING[sign](one, other)
-
-
-def part(values: Any, start: Any, stop: Any, step: Any) -> Any:
-    """Take a part."""
-    made = values[start:stop:step]
-    if not arrays.is_array(values):
-        table.part(values, made)
-    return made
-
-
-def at(values: Any, place: Any) -> Any:
-    """Take what is at a place; of an array, it may be many elements."""
-    made = values[place]
-    if arrays.is_array(made) and (isinstance(place, list) or arrays.is_array(place)):
-        arrays.did_array("take", (place,), made)
-    return made
-
-
-def remove(values: Any, place: Any) -> None:
-    """Remove what is at a place, or a part."""
-    before = len(values) if hasattr(values, "__len__") else 0
-    first = place.indices(before)[0] if isinstance(place, slice) else place
-    del values[place]
-    if isinstance(first, int):
-        table.shifted(values, before, first if first >= 0 else first + before)
-
-
-def put(values: Any, place: Any, new: Any) -> None:
-    """Put something in the place of a part."""
-    before = len(values) if hasattr(values, "__len__") else 0
-    values[place] = new
-    if arrays.is_array(values):
-        arrays.did_array("copy", (new,), values[place])
-    else:
-        did(COPIED, len(new) if hasattr(new, "__len__") else 1)
-        table.shifted(values, before, place.indices(before)[0])
-
-
-def written(text: str) -> str:
-    """A text that was put together."""
-    did(SIGNS, len(text))
-    return text
-
-
-def spread(values: Any) -> Any:
-    """A container into which others were spread."""
-    did(COPIED, len(values))
-    return values
 
 
 def _is_added_to(value: ast.expr, name: str) -> bool:
@@ -260,14 +74,14 @@ class _Rewriter(ast.NodeTransformer):
         self.generic_visit(node)
         if isinstance(node.left, ast.Constant) and isinstance(node.right, ast.Constant):
             return node
-        return self._calling(node, OPERATE, ast.Constant(OPERATORS[type(node.op)][0]), node.left, node.right)  # type: ignore[no-any-return]
+        return self._calling(node, OPERATE, ast.Constant(OPERATORS[type(node.op)]), node.left, node.right)  # type: ignore[no-any-return]
 
     def visit_Compare(self, node: ast.Compare) -> ast.expr:
         """A comparison of two."""
         self.generic_visit(node)
         if len(node.ops) > 1 or type(node.ops[0]) not in COMPARISONS:
             return node
-        sign = ast.Constant(COMPARISONS[type(node.ops[0])][0])
+        sign = ast.Constant(COMPARISONS[type(node.ops[0])])
         return self._calling(node, COMPARE, sign, node.left, node.comparators[0])  # type: ignore[no-any-return]
 
     def visit_Subscript(self, node: ast.Subscript) -> ast.expr:
@@ -289,7 +103,7 @@ class _Rewriter(ast.NodeTransformer):
             return where
         # `slice` may be anybody's name: the type is had from a part of nothing.
         ends = [each or ast.Constant(None) for each in (where.lower, where.upper, where.step)]
-        return ast.Call(ast.Name("__known_slice__", ast.Load()), ends, [])
+        return ast.Call(ast.Name(SLICE, ast.Load()), ends, [])
 
     def visit_Delete(self, node: ast.Delete) -> Any:
         """Removals of places and parts."""
@@ -328,7 +142,7 @@ class _Rewriter(ast.NodeTransformer):
         return node
 
     def _inplace(self, node: ast.stmt, target: Any, before: ast.expr, op: ast.operator, value: ast.expr) -> ast.stmt:
-        sign = ast.Constant(OPERATORS[type(op)][0])
+        sign = ast.Constant(OPERATORS[type(op)])
         made = ast.Assign([target], self._calling(node, INPLACE, sign, before, value))
         return ast.fix_missing_locations(ast.copy_location(made, node))
 
@@ -369,18 +183,18 @@ class _Rewriter(ast.NodeTransformer):
 KNOWN = Way(
     _Rewriter,
     {
-        CALL: call,
-        OPERATE: operate,
-        INPLACE: inplace,
-        GROW: grow,
-        COMPARE: compare,
-        PART: part,
-        AT: at,
-        REMOVE: remove,
-        PUT: put,
-        WRITTEN: written,
-        SPREAD: spread,
-        "__known_slice__": slice,
+        CALL: doing.call,
+        OPERATE: doing.operate,
+        INPLACE: doing.inplace,
+        COMPARE: doing.compare,
+        GROW: doing.grow,
+        PART: doing.part,
+        AT: doing.at,
+        REMOVE: doing.remove,
+        PUT: doing.put,
+        WRITTEN: doing.written,
+        SPREAD: doing.spread,
+        SLICE: slice,
     },
 )
 
@@ -393,15 +207,10 @@ def known_work(run: Callable[[], Any], code: Callable[..., Any], instance: Any =
         code: the function or class that is called.
         instance: for a compiled function, which has no text: what it is called with.
     """
-    if instance is not None and is_compiled(code):
+    if instance is not None and doing.is_compiled(code):
         with counting_known() as done:
-            call(code, instance)
+            doing.call(code, instance)
         return done, True
     with rewritten(code, KNOWN) as is_read, counting_known() as done:
         run()
     return done, is_read
-
-
-def is_compiled(code: Callable[..., Any]) -> bool:
-    """Whether a function is one of the interpreter's, or of an array library's."""
-    return isinstance(code, COMPILED) or table.known(code) is not code or arrays.is_of_arrays(code)

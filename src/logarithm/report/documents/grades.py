@@ -108,7 +108,8 @@ def submission(row: Grade, found: Class) -> Document:
 
 def _details(row: Grade) -> Iterator[Line]:
     for family, order in row.orders.items():
-        yield f"on {words.name(family)} the work, steps and what is done inside them, grows as {pretty(order) or 'open'}"
+        grows = f"grows as {pretty(order) or 'open'}"
+        yield f"on {words.name(family)} the work (steps, and what is done inside them) {grows}"
     if row.requirement == EXCEEDS:
         yield f"That is faster growth than is asked, on {', '.join(map(words.name, row.exceeds))}."
     if row.time:

@@ -20,8 +20,8 @@ def band_of(compared: PairComparison, swapped: bool = False) -> list[list[float]
         swapped: whether the ratio is that of `other` over `one`.
 
     Returns:
-        [size, ratio, low, high] by rising size, with 95 %; empty for counts, which are exact, and where fewer than 3 sizes
-        tell.
+        [size, ratio, low, high] by rising size, with 95 %; empty for counts, which are exact, and where fewer than 3
+        sizes tell.
     """
     if compared.smooth is None or compared.tells.sum() < 3:
         return []

@@ -1,4 +1,4 @@
-"""Standings: which contender leads over which range of sizes, with those tied with it and those of which it is not known."""
+"""Standings: which contender leads over which range of sizes, who is tied with it, and of whom that is not known."""
 
 from __future__ import annotations
 
@@ -137,7 +137,7 @@ def _mean_cost(name: str, start: float, end: float, series: list[Series]) -> flo
 def _border(
     before: Sequence[str], after: str, low: float, high: float, comparisons: Mapping[tuple[str, str], PairComparison]
 ) -> float | None:
-    """Where a leader has overtaken all of those that were unbeaten, between two measured sizes; None where it has not."""
+    """Where a leader has overtaken all that were unbeaten, between two measured sizes; None where it has not."""
     found = [
         crossing.size
         for name in before

@@ -153,7 +153,7 @@ def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = (), lev
 
 
 def _leads(fit: Fit, exponent: Exponent, x: Floats) -> bool:
-    """Whether growth may be called by the leading term of a law: where a linear part bends it, not much less is seen."""
+    """Whether growth may be called by a law's leading term: where a linear part bends it, not much less is seen."""
     order = fit.order
     if not fit.linear:
         return True

@@ -1,8 +1,9 @@
 """Work: the order of what a call does, counted. It has no noise, so few small sizes tell its order.
 
-Work is the interpreter's steps and what known operations do inside them, added up. It is taken as a leading term with up to
-two lower ones, of any sign, by least squares of the relative error. What is left over is irregular rather than random
-(halves are rounded, recursion ends at sizes of its own), and differs from instance to instance. Forms are compared by
+Work is the interpreter's steps and what known operations do inside them, added up. It is taken as a leading term with
+up to two lower ones, of any sign, by least squares of the relative error. What is left over is irregular rather than
+random (halves are rounded, recursion ends at sizes of its own), and differs from instance to instance. Forms are
+compared by
 
     m ln(χ²/m + 0.1) + 2 k m / (m - k - 1) + 8 max(0, ln(0.5 / share)) - 2 ln(rarity) + 1.5 (negative terms)
 
@@ -193,7 +194,7 @@ def _free(x: Floats) -> Iterator[tuple[Order, ...]]:
 def _scored(
     group: list[tuple[Order, ...]], columns: Floats, y: Floats, error: Floats
 ) -> tuple[Floats, Floats, Floats, Floats]:
-    """The score of each form (infinite where it does not fit), its weights, its typical relative miss, its mean square."""
+    """The score of each form (infinite where it does not fit), its weights, typical relative miss and mean square."""
     relative = columns / y[None, :, None]
     white = relative / error[None, :, None]
     size = np.abs(white).max(axis=1)

@@ -11,7 +11,9 @@ from ...document import Line, Table
 from .sentences import axis_of
 
 SIZES_MOST, ROWS_MOST = 5, 8
-FOOT = "a range in brackets holds the number of uses in 95 of 100 cases; never: the other one is cheaper to build and to use"
+FOOT = (
+    "in brackets: the range that holds the number of uses in 95 of 100 cases; never: the other one is cheaper in both"
+)
 
 
 def breakeven(findings: Findings, everything: bool = False) -> Table:

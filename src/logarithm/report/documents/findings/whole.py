@@ -9,19 +9,18 @@ import msgspec
 from ....errors import counted
 from ....notation import numbers, words
 from ....notation.metrics import TIMED
-from ....notation.places import Place
-from ....notation.words import place, place_said
+from ....notation.words import place_said
 from ....results.findings import FailureFinding, Findings, NoteFinding
 from ....results.machine import OTHERS_QUIET
-from ....results.pairs import Rival, Standing
 from ... import units
-from ...document import DIM, STRONG, Document, Line, Section, Span, Table, sections_of
+from ...document import Document, Line, Section, sections_of
 from .breakeven import breakeven
 from .chart import charts
 from .crowd import first_look
+from .leads import answers
 from .lines import culprits, line_tables
 from .sentences import axis_of, choices, overtaking
-from .tables import costs, growth, growth_details, native, per_item, places, ratio_details, ratios
+from .tables import costs, growth, growth_details, native, per_item, ratio_details, ratios
 
 LINES_MOST = 8
 SAME = 1e-9
@@ -184,69 +183,6 @@ def _ratios_and_costs(findings: Findings, everything: bool, sizes_shown: int) ->
     # Where ratios say it, costs are for those who ask.
     if dear and (everything or not fast):
         yield Section("costs", "Cost of a call", tables=[*dear, *per_item(findings)])
-
-
-def answers(findings: Findings) -> Table:
-    """Who leads where, a row a family; leaders stand out, and what is undecided does not."""
-    table = Table(headings=None)
-    if len(findings.study.contenders) < 2:
-        return table
-    for where, standings in places(findings.standings).items():
-        told: list[str | Span] = []
-        for standing in standings:
-            told += ["; "] if told else []
-            told += _leads(standing, _span(standing, where, findings))
-        never = _never(where, standings, findings)
-        if never:
-            rest = f"{words.listed(never, 4)} never {'leads' if len(never) == 1 else 'lead'}"
-            told += ["; ", Span(rest, DIM)]
-        table.rows.append((place(where), tuple(told)))
-    return table
-
-
-def _span(standing: Standing, where: Place, findings: Findings) -> str:
-    """The sizes that a standing is about."""
-    here = [point.size for each in places(findings.costs)[where] for point in each.points]
-    low, high = min(here), max(here)
-    axis, start, end = axis_of(findings), numbers.size(standing.start), numbers.size(standing.end)
-    if standing.start <= low and standing.end >= high:
-        return "at every size" if low < high else f"at {axis} = {numbers.size(low)}"
-    if standing.start <= low:
-        return f"up to {axis} = {end}"
-    if standing.start == standing.end:
-        return f"at {start}"
-    return f"from {start} on" if standing.end >= high else f"from {start} to {end}"
-
-
-def _leads(standing: Standing, span: str) -> list[str | Span]:
-    """Who leads over a range of sizes, in pieces: one of them, several in a tie, or nobody knows who."""
-    if standing.rivals:
-        names = words.listed([standing.leader, *standing.tied, *(each.contender for each in standing.rivals)], 4)
-        first = standing.rivals[0]
-        takes = f"{words.said(first.contender)} takes {_times(first)} as long as {words.said(standing.leader)}"
-        return [Span(f"not known which of {names} leads {span} ({takes})", DIM)]
-    if standing.tied:
-        names = words.listed([standing.leader, *standing.tied], 4)
-        if not standing.within or standing.within < SAME:
-            return [Span(f"{names} are equal {span}", DIM)]
-        return [Span(f"{names} tie {span} (within {numbers.number(100 * standing.within, 2)} %)", DIM)]
-    return [Span(words.said(standing.leader), STRONG), f" leads {span}"]
-
-
-def _times(rival: Rival) -> str:
-    """How many times as long a rival takes, as far as that is known."""
-    low = numbers.number(rival.low, 2)
-    return f"{low} times or more" if rival.high is None else f"{low} to {numbers.number(rival.high, 2)} times"
-
-
-def _never(where: Place, standings: list[Standing], findings: Findings) -> list[str]:
-    """Contenders compared there that never lead nor tie for the lead, and of whom that is known."""
-    seen = {name for each in standings for name in (each.leader, *each.tied, *(row.contender for row in each.rivals))}
-    compared = {
-        name for each in findings.pairs if each.place == where and each.smooth for name in (each.one, each.other)
-    }
-    present = [each.contender for each in places(findings.costs)[where] if each.contender in compared]
-    return [name for name in present if name not in seen and name not in findings.study.yardsticks]
 
 
 def _overtakings(findings: Findings) -> Iterator[str]:
