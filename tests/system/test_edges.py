@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import json
+import os
 import shutil
+import subprocess
 import sys
 from pathlib import Path
 
@@ -307,3 +309,15 @@ def test_what_was_handed_in_is_fenced(harbour) -> None:
     if ",fails," not in rows["calls"]:
         pytest.skip("this system does not let a process be kept from the network")
     assert "OSError" in rows["calls"] or "refused" in rows["calls"].lower() or "unreachable" in rows["calls"].lower()
+
+
+def test_our_own_linear_algebra_has_one_thread_and_leaves_the_environment_alone(tmp_path) -> None:
+    code = (
+        "import os; before = dict(os.environ)\n"
+        "from logarithm.statistics.analyse import analyse\n"
+        "import numpy as np; (np.ones((400, 400)) @ np.ones((400, 400))).sum()\n"
+        "print(dict(os.environ) == before, len(os.listdir('/proc/self/task')) if os.path.isdir('/proc/self/task') else 1)"
+    )
+    plain = {name: value for name, value in os.environ.items() if not name.endswith("_NUM_THREADS")}
+    done = subprocess.run([sys.executable, "-c", code], cwd=tmp_path, capture_output=True, text=True, env=plain)
+    assert done.stdout.split() == ["True", "1"], done.stderr

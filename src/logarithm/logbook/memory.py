@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from .. import one_thread as one_thread  # before NumPy is loaded
+
+# isort: split
+
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from itertools import chain, pairwise
