@@ -3,6 +3,7 @@
 python benchmarks/orders/run.py             times the real functions (a minute), fits them and synthetic series
 python benchmarks/orders/run.py --save F    keeps the times, and --load F fits them again
 python benchmarks/orders/run.py --short     a small part, for continuous integration
+python benchmarks/orders/run.py --tell      each function with the exponents beside its orders
 """
 
 from __future__ import annotations
@@ -25,6 +26,7 @@ from logarithm import fit_growth
 from logarithm.counting.code.known import known_work
 from logarithm.counting.steps import counted_steps
 from logarithm.notation.orders import parse
+from logarithm.statistics.growth.exponent import slope_of
 from logarithm.statistics.series import Series
 from logarithm.statistics.work.order import Work, work_of
 from logarithm.statistics.work.witnesses import by_both
@@ -100,8 +102,11 @@ def judge(
     tell: bool,
     works: dict[str, Work | None],
 ) -> list[float]:
-    """First choices right, truth among the plausible, how many plausible, kinks invented; as sums."""
-    sums = [0.0, 0.0, 0.0, 0.0]
+    """First choices right, truth among the plausible, how many plausible, kinks invented, slopes off; as sums.
+
+    A slope is off where the first choice's does not lie within the exponent's interval.
+    """
+    sums = [0.0, 0.0, 0.0, 0.0, 0.0]
     for case in cases:
         sizes, rows = tables[case.name]
         width = max(map(len, rows))
@@ -110,12 +115,15 @@ def judge(
         orders = [str(fit.order) for fit, _ in growth.plausible]
         right, among = alike(orders[0], case.order), any(alike(order, case.order) for order in orders)
         kinks = any(each.why == "kink" for each in growth.regimes)
-        for index, value in enumerate((right, among, len(orders), kinks)):
+        off = growth.is_law and not growth.exponent.allows(growth.best.cost, growth.at)
+        for index, value in enumerate((right, among, len(orders), kinks, off)):
             sums[index] += value
-        if tell and not (right and among):
+        if tell:
             weights = ", ".join(f"{fit.order} {weight:.2f}" for fit, weight in growth.plausible)
-            tail = f"{growth.exponent.low:.2f} to {growth.exponent.high:.2f}"
-            print(f"    {case.name}: {case.order}; found {weights}; tail {tail}")
+            seen, slope = growth.exponent, slope_of(growth.best.cost, growth.at)
+            told = f"slope {slope:.2f}, measured {seen.low:.2f} to {seen.high:.2f}, "
+            told += f"law {seen.law_low:.2f} to {seen.law_high:.2f}"
+            print(f"    {'' if right else 'not '}{case.order} · {case.name}: {weights}; {told}")
     return sums
 
 
@@ -196,16 +204,17 @@ def main() -> None:
     if asked.save:
         asked.save.write_text(json.dumps(tables))
     print(
-        "| set | first choice right | truth plausible | plausible on average | kinks invented |\n|---|---|---|---|---|"
+        "| set | first choice right | truth plausible | plausible on average | kinks invented | slope off |\n"
+        "|---|---|---|---|---|---|"
     )
     for witnesses in ("time alone", "work and time"):
         for name, cases in sets.items():
             works = worked(cases) if witnesses == "work and time" else {}
-            right, among, plausible, kinks = judge(cases, tables, asked.tell, works)
+            right, among, plausible, kinks, off = judge(cases, tables, asked.tell, works)
             count = len(cases)
             print(
                 f"| real, {name}, {witnesses} | {right:.0f} of {count} | {among:.0f} of {count} "
-                f"| {plausible / count:.2f} | {kinks:.0f} |"
+                f"| {plausible / count:.2f} | {kinks:.0f} | {off:.0f} |"
             )
     synthetic(asked.synthetic)
     kinked(max(20, asked.synthetic // 6))
