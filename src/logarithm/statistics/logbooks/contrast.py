@@ -183,17 +183,19 @@ def _change(one: Series, other: Series, found: Growths, day: Day | None) -> Chan
     every = 1 - (1 - CHANGE_SHARE) / len(sizes)
     error = reach((own, freedom[0]), (np.full_like(own, shared), freedom[1]), SURE_SHARE)
     sure = reach((own, freedom[0]), (np.full_like(own, shared), freedom[1]), every)
-    # Sizes that are known well say more of what is common to all.
-    weight = 1 / (own**2 + SPREAD_OVER_SIZES**2)
+    # Sizes that are known well say more of what is common to all; those with too few trials say nothing.
+    tells = one.tells[rows] & other.tells[columns]
+    weight = np.where(tells if tells.any() else True, 1 / (own**2 + SPREAD_OVER_SIZES**2), 0.0)
     weight /= weight.sum()
     mean = float(weight @ apart)
     mean_own = np.array([math.sqrt(float(weight**2 @ own**2))]), np.array([float(freedom[0].sum())])
     mean_error, mean_sure = (
         float(reach(mean_own, (np.array([shared]), freedom[1]), share)[0]) for share in (SURE_SHARE, CHANGE_SHARE)
     )
+    sure = np.where(tells, sure, np.inf)
     clear = np.abs(apart) > np.maximum(sure, EFFECT)
     verdict = SAME
-    if abs(mean) > max(mean_sure, EFFECT):
+    if abs(mean) > max(mean_sure, EFFECT) and tells.any():
         verdict = SLOWER if mean > 0 else FASTER
     growths = [next((each for each in rows if each.key == one.key), None) for rows in found]
     orders = [each.order if each else None for each in growths]
