@@ -316,7 +316,8 @@ def test_our_own_linear_algebra_has_one_thread_and_leaves_the_environment_alone(
         "import os; before = dict(os.environ)\n"
         "from logarithm.statistics.analyse import analyse\n"
         "import numpy as np; (np.ones((400, 400)) @ np.ones((400, 400))).sum()\n"
-        "print(dict(os.environ) == before, len(os.listdir('/proc/self/task')) if os.path.isdir('/proc/self/task') else 1)"
+        "tasks = '/proc/self/task'\n"
+        "print(dict(os.environ) == before, len(os.listdir(tasks)) if os.path.isdir(tasks) else 1)"
     )
     plain = {name: value for name, value in os.environ.items() if not name.endswith("_NUM_THREADS")}
     done = subprocess.run([sys.executable, "-c", code], cwd=tmp_path, capture_output=True, text=True, env=plain)

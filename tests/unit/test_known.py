@@ -29,6 +29,7 @@ from logarithm.counting.known.kinds import (
     ELEMENTS,
     HASHED,
     MOVED,
+    PARTED,
     PRICES,
     SEARCHED,
     SIGNS,
@@ -250,7 +251,7 @@ def pairs_made_inside(n: int) -> list[tuple[float, int]]:
 
 
 def test_items_made_inside_are_seen() -> None:
-    amounts = [known_work(lambda n=n: pairs_made_inside(n), pairs_made_inside)[0].amounts[COMPARED] for n in (64, 1024)]  # type: ignore[misc]
+    amounts = [known_work(lambda n=n: pairs_made_inside(n), pairs_made_inside)[0].amounts[PARTED] for n in (64, 1024)]  # type: ignore[misc]
     assert amounts[1] / amounts[0] > 20  # n log n, not n
 
 

@@ -7,11 +7,12 @@ from array import array
 from collections.abc import Callable, Iterator
 from typing import Any
 
-from .kinds import COMPARED, SEARCHED, SIGNS, TOUCHED, did, did_unknown
+from .kinds import COMPARED, PARTED, SEARCHED, SIGNS, TOUCHED, did, did_unknown
 
 Entry = Callable[..., Any]
 Sized = (list, tuple, set, frozenset, dict, str, bytes, bytearray, range, collections.deque, array)
 TEXTS = (str, bytes, bytearray)
+PARTS = (tuple, list, *TEXTS)
 DIGIT = 30  # bits of a digit of a long number
 WORD = 62  # bits up to which a number is a single one
 
@@ -25,11 +26,11 @@ class Asked:
         self.of = of
 
     def __lt__(self, other: Asked) -> Any:
-        did(COMPARED, 1)
+        did(PARTED if isinstance(self.of, PARTS) else COMPARED, 1)
         return self.of < other.of
 
     def __gt__(self, other: Asked) -> Any:
-        did(COMPARED, 1)
+        did(PARTED if isinstance(self.of, PARTS) else COMPARED, 1)
         return self.of > other.of
 
     def __eq__(self, other: object) -> Any:

@@ -11,11 +11,19 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 
-COMPARED, HASHED, TOUCHED, COPIED, MOVED = "compared", "hashed", "touched", "copied", "moved"
+COMPARED, PARTED, HASHED, TOUCHED, COPIED, MOVED = (
+    "compared",
+    "compared part by part",
+    "hashed",
+    "touched",
+    "copied",
+    "moved",
+)
 SIGNS, SEARCHED, DIGITS, ELEMENTS, ASKED, CALLS = "signs", "searched", "digits", "elements", "asked", "array calls"
 
 PRICES: dict[str, float] = {
     COMPARED: 1.2,
+    PARTED: 4.0,
     HASHED: 2.5,
     TOUCHED: 0.5,
     COPIED: 0.1,
@@ -27,9 +35,9 @@ PRICES: dict[str, float] = {
     ASKED: 0.25,
     CALLS: 70.0,
 }
-"""Steps that a unit of each kind typically costs: two items compared, a key hashed and found, an item gone through, a
-reference copied, one moved by its neighbours, a sign of a text written, one searched, two digits multiplied, an element
-of an array computed, two of them compared, and what each call of an array function costs before it begins."""
+"""Steps that a unit of each kind typically costs: two items compared, two that have parts, a key hashed and found, an item
+gone through, a reference copied, one moved by its neighbours, a sign of a text written, one searched, two digits
+multiplied, an element of an array computed, two of them compared, and a call of an array function before it begins."""
 
 
 @dataclass(slots=True)
