@@ -35,8 +35,8 @@ PRICES: dict[str, float] = {
     ASKED: 0.25,
     CALLS: 70.0,
 }
-"""Steps that a unit of each kind typically costs: two items compared, two that have parts, a key hashed and found, an item
-gone through, a reference copied, one moved by its neighbours, a sign of a text written, one searched, two digits
+"""Steps that a unit of each kind typically costs: two items compared, two that have parts, a key hashed and found, an
+item gone through, a reference copied, one moved by its neighbours, a sign of a text written, one searched, two digits
 multiplied, an element of an array computed, two of them compared, and a call of an array function before it begins."""
 
 
