@@ -150,6 +150,7 @@ def test_a_steady_difference_is_a_lead(folder: Path) -> None:
     own = {"one": by_law(lambda n: 82.0 * n), "other": by_law(lambda n: 100.0 * n)}
     found = run_of(folder / "steady.jsonl", own, 24, 8)
     assert [(each.leader, each.tied, each.rivals) for each in found.standings] == [("one", [], [])]
+    assert found.standings[0].ahead == pytest.approx(100 / 82, rel=0.05)
 
 
 def test_few_sizes_give_a_bracket(folder: Path) -> None:

@@ -120,7 +120,9 @@ class Rival(Part):
 class Standing(Part, Placed, rename={"start": "from", "end": "to"}):
     """Who leads over a range of sizes, with those `tied`: they differ by no more than the share `within`.
 
-    Where there are `rivals` nobody is known to lead: `leader` is who seemed the cheapest of them.
+    Where there are `rivals` nobody is known to lead: `leader` is who seemed the cheapest of them. One that leads alone
+    is up to `ahead` times as fast as the next one, at some size of the range; None where there is none to be compared
+    with.
     """
 
     family: str
@@ -132,6 +134,7 @@ class Standing(Part, Placed, rename={"start": "from", "end": "to"}):
     tied: list[str]
     within: float | None = None
     rivals: list[Rival] = []
+    ahead: float | None = None
 
 
 PAYS, AT_ONCE, NEVER, OPEN = "pays", "at once", "never", "open"

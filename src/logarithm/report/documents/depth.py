@@ -51,11 +51,19 @@ def _pair(found: PairInDepth, axis: str) -> Section:
 def _holds(zone: Zone, one: str, other: str) -> str:
     """What holds of a pair over a range of sizes."""
     if zone.leader:
-        return f"{words.said(zone.leader)} leads"
+        return f"{words.said(zone.leader)} leads{_factor(zone, one)}"
     if zone.verdict == TIE:
         return "it is a tie"
     high = "any number of" if zone.high is None else numbers.number(zone.high, 2)
     return f"it is not known who leads ({one} takes {numbers.number(zone.low, 2)} to {high} times as long as {other})"
+
+
+def _factor(zone: Zone, one: str) -> str:
+    """How many times as fast the leader of a range is, from the cost of `one` over that of the other."""
+    if zone.low <= 0 or zone.high is None:
+        return ""
+    least, most = (1 / zone.high, 1 / zone.low) if words.said(zone.leader or "") == one else (zone.low, zone.high)
+    return f", {numbers.number(least, 2)} to {numbers.number(most, 2)} times as fast,"
 
 
 def _tidy(size: float) -> float:

@@ -110,7 +110,24 @@ def _standing(
         if pair is not None and pair.one == leader:
             low, high = 1 / high, 1 / low if low else math.inf
         made.rivals.append(Rival(name, low, None if math.isinf(high) else high))
+    if not made.tied and not made.rivals:
+        made.ahead = _ahead(leader, start, end, comparisons)
     return made
+
+
+def _ahead(
+    leader: str, start: float, end: float, comparisons: Mapping[tuple[str, str], PairComparison]
+) -> float | None:
+    """How many times as fast as the next one a leader is at most, over a range of sizes."""
+    own = [(pair, each) for pair, each in comparisons.items() if leader in pair]
+    nearest: dict[float, float] = {}
+    for pair, each in own:
+        for size in map(float, each.sizes[each.tells & (each.sizes >= start) & (each.sizes <= end)]):
+            ratio = each.log_ratio(size) or 0.0
+            behind = -ratio if pair[0] == leader else ratio
+            nearest[size] = min(nearest.get(size, math.inf), behind)
+    most = max(nearest.values(), default=0.0)
+    return math.exp(most) if most > 0 else None
 
 
 def _unbeaten(

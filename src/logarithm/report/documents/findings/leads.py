@@ -12,6 +12,7 @@ from .sentences import axis_of
 from .tables import places
 
 SAME = 1e-9
+TOLD = 1.05  # times as fast as the next one: less is no number worth a word
 
 
 def answers(findings: Findings) -> Table:
@@ -58,7 +59,8 @@ def _leads(standing: Standing, span: str) -> list[str | Span]:
         if not standing.within or standing.within < SAME:
             return [Span(f"{names} are equal {span}", DIM)]
         return [Span(f"{names} tie {span} (within {numbers.number(100 * standing.within, 2)} %)", DIM)]
-    return [Span(words.said(standing.leader), STRONG), f" leads {span}"]
+    ahead = f" (up to {numbers.times(standing.ahead)})" if standing.ahead and standing.ahead >= TOLD else ""
+    return [Span(words.said(standing.leader), STRONG), f" leads {span}", Span(ahead, DIM)]
 
 
 def _times(rival: Rival) -> str:
