@@ -23,7 +23,7 @@ SIGNS, SEARCHED, DIGITS, ELEMENTS, ASKED, CALLS = "signs", "searched", "digits",
 
 PRICES: dict[str, float] = {
     COMPARED: 1.2,
-    PARTED: 4.0,
+    PARTED: 8.0,
     HASHED: 2.5,
     TOUCHED: 0.5,
     COPIED: 0.1,
