@@ -211,6 +211,9 @@ class NoteFinding(Part):
     cause: str = ""
 
 
+TRIALS_LEAST, PROCESSES_LEAST = 3, 2  # at a size, for a verdict on it
+
+
 class Cost(Part, kw_only=True):
     """The cost at one size: the median over heats, the quartiles, and how many heats in how many processes.
 

@@ -35,6 +35,7 @@ class CrossoverFinding(Part, Placed):
     bracket: bool = False
 
 
+TIE_WITHIN = 0.05  # what differs by no more than this, for all that is known, is a tie
 LEADS, TIE, UNKNOWN = "leads", "tie", "not known"
 
 

@@ -15,8 +15,7 @@ from ..notation.orders import parse
 from ..notation.sizes import plain
 from ..results.findings import ClaimFinding, GrowthFinding, Plausible, RunFinding
 from ..results.machine import OTHERS_QUIET
-from .growth.catalogue import log_values
-from .growth.exponent import SIZES_LEAST, slope_of
+from .growth.exponent import SIZES_LEAST, slope_of_order
 from .growth.fit import Growth
 from .naming import Named
 from .series import Series
@@ -114,11 +113,7 @@ def _may_be(claim: str, growth: Growth | None, series: Series, found: GrowthFind
         return True
     if found.work is not None and found.work.says == "work":
         return False
-    order, x = parse(claim), growth.at
-    return (
-        slope_of(lambda sizes: np.exp(log_values(order, sizes) - order.log_value(float(x[-1]))), x)
-        >= growth.exponent.law_low
-    )
+    return slope_of_order(parse(claim), growth.at) >= growth.exponent.law_low
 
 
 def _differs_by_logs(claim: str, found: GrowthFinding) -> bool:

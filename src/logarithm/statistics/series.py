@@ -13,12 +13,12 @@ from scipy.special import gammaln
 from ..logbook.memory import Trials
 from ..notation.metrics import BESIDE, TIMED
 from ..notation.places import Key, Keyed
+from ..results.findings import PROCESSES_LEAST, TRIALS_LEAST
 from .arrays import Floats, median
 
 HUBER = 1.345
 CHOSEN_LEAST, CHOSEN_MOST = 5, 20  # of more values, the tenth from below is no longer biased
 NONE = 0.5  # is added to two counts of which one is zero, so that they have a ratio
-TRIALS_LEAST, PROCESSES_LEAST = 3, 2  # at a size, for a verdict on it
 RESOLVED = 1e-10  # seconds: a call that seems to cost less than this, or nothing, is taken to cost this much
 
 

@@ -18,7 +18,7 @@ from ...notation.sizes import plain
 from ...results.pairs import Cutoff, SafeChoice
 from ..arrays import Floats
 from .crossover import Axis
-from .pair import PairComparison
+from .pair import PairComparison, beaten
 
 CHANGE = 0.3  # a change must save so much, in the logarithm of the worst case, over all sizes after it
 Pairs = Mapping[tuple[str, str], PairComparison]
@@ -39,7 +39,7 @@ def safe_choices(
     common = [{float(size) for each in family.values() for size in each.sizes[each.tells]} for family in pairs]
     sizes = sorted(set.intersection(*common)) if common else []
     # Rows are sizes; infinite where a contender is not to be had on each family.
-    rows = {size: [_regret(name, size, pairs) for name in names] for size in sizes}
+    rows = {size: _regrets(size, pairs, names) for size in sizes}
     rows = {size: row for size, row in rows.items() if math.isfinite(min(row))}
     if not rows or len(names) < 2:
         return []
@@ -59,29 +59,34 @@ def safe_choices(
     return found
 
 
-def _regret(name: str, size: float, families: Sequence[Pairs]) -> float:
-    """The largest ratio of a contender's cost to that of one that nobody beats, at a size, over all families.
+def _regrets(size: float, families: Sequence[Pairs], names: Sequence[str]) -> list[float]:
+    """The largest ratio of each contender's cost to that of one that nobody beats, at a size, over all families.
 
     At least 1; infinite where it was not measured there on each of them, and where another one leads on all.
     """
-    most, better = 1.0, []
+    worst = dict.fromkeys(names, 1.0)
+    better: dict[str, list[set[str]]] = {name: [] for name in names}
     for family in families:
-        known = [(pair, each) for pair, each in family.items() if each.log_ratio(size) is not None]
-        beaten = {pair[0] if each.sign(size) > 0 else pair[1] for pair, each in known if each.sign(size)}
-        own = [(pair, each) for pair, each in known if name in pair]
-        if not own:
-            return math.inf
-        ahead = set()
-        for pair, each in own:
-            swapped = pair[1] == name
-            if pair[0 if swapped else 1] in beaten:
+        lost = beaten(family, size)
+        ahead: dict[str, set[str]] = {}
+        for pair, each in family.items():
+            log_ratio = each.log_ratio(size)
+            if log_ratio is None:
                 continue
-            ratio = math.exp(each.log_ratio(size) or 0.0)
-            most = max(most, 1 / ratio if swapped else ratio)
-            if each.sign(size) == (-1 if swapped else 1):
-                ahead.add(pair[0 if swapped else 1])
-        better.append(ahead)
-    return math.inf if set.intersection(*better) else most
+            for name, other, ratio, leads in (
+                (*pair, math.exp(log_ratio), 1),
+                (*pair[::-1], 1 / math.exp(log_ratio), -1),
+            ):
+                ahead.setdefault(name, set())
+                if other not in lost:
+                    worst[name] = max(worst[name], ratio)
+                    ahead[name] |= {other} if each.sign(size) == leads else set()
+        for name in names:
+            if name in ahead:
+                better[name].append(ahead[name])
+            else:
+                worst[name] = math.inf
+    return [math.inf if better[name] and set.intersection(*better[name]) else worst[name] for name in names]
 
 
 def _path(costs: Floats) -> list[int]:

@@ -7,7 +7,7 @@ lies on one side show who leads, and between which of them the lead changes. How
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from itertools import groupby, pairwise
 
@@ -15,6 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...notation.metrics import TIMED
+from ...results.pairs import TIE_WITHIN
 from ..arrays import Floats
 from ..series import NONE, Series
 from ..uncertainty.level import Level, level_of
@@ -23,7 +24,6 @@ from . import exact as exactly
 from .crossover import Axis, Crossing, Law, locate
 
 EFFECT = 0.01  # and by how much, so that a tiny difference between many trials is not called a lead
-TIE_WITHIN = 0.05  # what differs by no more than this, for all that is known, is a tie
 STRONG = 2.0  # so many times what is needed to be clear
 NEIGHBOURS = 2  # sizes on either side that help to tell who leads
 PLACED = 4  # sizes: of fewer no curve is drawn, and a crossing lies somewhere between two of them
@@ -80,15 +80,18 @@ class PairComparison:
         found = self.zone(size)
         return found.sign if found is not None else 0
 
+    def _telling(self) -> tuple[Axis, Floats]:
+        """The sizes that tell, and the logarithm of the ratio by which leads are judged at them."""
+        ratios = np.log(self.ratio[self.tells]) if self.smooth is None else self.smooth.typical[self.tells]
+        return Axis.of(self.sizes[self.tells]), ratios
+
     @property
     def is_closing(self) -> bool:
         """Whether, over the upper half of the sizes that tell, the one behind comes nearer to the leader."""
-        sizes = self.sizes[self.tells]
-        if len(sizes) < PLACED:
+        axis, ratios = self._telling()
+        if len(ratios) < PLACED:
             return False
-        axis = Axis.of(sizes)
         upper = axis.positions >= (axis.positions[0] + axis.positions[-1]) / 2
-        ratios = np.log(self.ratio[self.tells]) if self.smooth is None else self.smooth.typical[self.tells]
         slope = np.polyfit(axis.positions[upper], ratios[upper], 1)[0] if upper.sum() > 1 else 0.0
         return bool(slope * ratios[-1] < 0)
 
@@ -105,11 +108,9 @@ class PairComparison:
 
         Between two sizes that tell it lies on a straight line; None beyond them.
         """
-        sizes = self.sizes[self.tells]
-        if not len(sizes) or not sizes[0] <= size <= sizes[-1]:
+        axis, ratios = self._telling()
+        if not len(ratios) or not axis.sizes[0] <= size <= axis.sizes[-1]:
             return None
-        ratios = np.log(self.ratio[self.tells]) if self.smooth is None else self.smooth.typical[self.tells]
-        axis = Axis.of(sizes)
         return float(np.interp(axis.position(size), axis.positions, ratios))
 
     def spans(self, start: float, end: float) -> tuple[float, float]:
@@ -127,6 +128,12 @@ class PairComparison:
         if self.smooth is None:
             return float(max(self.high[here].max(), (1 / self.low[here]).max())) - 1
         return math.expm1(float((np.abs(self.smooth.typical) + self.smooth.reach())[here].max()))
+
+
+def beaten(pairs: Mapping[tuple[str, str], PairComparison], size: float) -> set[str]:
+    """The contenders that another one clearly beats at a size."""
+    signs = ((names, each.sign(size)) for names, each in pairs.items())
+    return {names[1] if sign < 0 else names[0] for names, sign in signs if sign}
 
 
 def compare_pair(one: Series, other: Series, law: Law | None = None) -> PairComparison | None:

@@ -9,10 +9,10 @@ import numpy as np
 
 from ...notation.places import Place
 from ...notation.sizes import plain
-from ...results.pairs import Rival, Standing
+from ...results.pairs import TIE_WITHIN, Rival, Standing
 from ..arrays import Floats
 from ..series import Series
-from .pair import TIE_WITHIN, PairComparison
+from .pair import PairComparison, beaten
 
 ROUNDING = 1e-6  # a crossing at 100.00001 is one at 100
 
@@ -135,13 +135,8 @@ def _unbeaten(
 ) -> list[str]:
     """The contenders whose sizes reach over this one, and that no other one clearly beats there."""
     present = [name for name, sizes in reach.items() if sizes[0] <= size <= sizes[-1]]
-    beaten = set()
-    for (one, other), compared in comparisons.items():
-        if one in present and other in present:
-            sign = compared.sign(size)
-            if sign:
-                beaten.add(other if sign < 0 else one)
-    return [name for name in present if name not in beaten] or present
+    lost = beaten({names: each for names, each in comparisons.items() if {*names} <= {*present}}, size)
+    return [name for name in present if name not in lost] or present
 
 
 def _mean_cost(name: str, start: float, end: float, series: list[Series]) -> float:

@@ -9,7 +9,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy.special import stdtrit
 
+from ...notation.orders import Order
 from ..arrays import Floats
+from .catalogue import log_values
 
 SIZES_LEAST = 4
 DRIFT, DRIFT_LENGTH = 0.2, 2.0  # how far costs stray from their law, and over which distance in log n
@@ -66,6 +68,11 @@ def slope_of(law: Law, x: Floats) -> float:
     log_x = np.log(at)
     log_x -= log_x.mean()
     return float(log_x @ logs / max(float(log_x @ log_x), 1e-300))
+
+
+def slope_of_order(order: Order, x: Floats) -> float:
+    """The same of an order alone, without lower terms."""
+    return slope_of(lambda sizes: np.exp(log_values(order, sizes) - order.log_value(float(x[-1]))), x)
 
 
 def tail_exponent(x: Floats, y: Floats, error: Floats) -> Exponent:

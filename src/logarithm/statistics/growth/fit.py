@@ -35,9 +35,9 @@ from ..arrays import Floats
 from ..series import NONE, low
 from ..uncertainty.level import Level, exact_level, level_of
 from .candidates import Costs, Fit, fits, plain_score
-from .catalogue import CATALOGUE, log_values
+from .catalogue import CATALOGUE
 from .exact import Exact
-from .exponent import FREEDOM, SIZES_LEAST, Exponent, slope_of, tail_exponent
+from .exponent import FREEDOM, SIZES_LEAST, Exponent, slope_of_order, tail_exponent
 from .regimes import MISFIT_MOST, SIDE_LEAST, Stretch, kink, stretches
 
 LINEAR_BENDS = 0.5  # by so much, at most, a linear part may bend the slope of a law down
@@ -148,17 +148,12 @@ def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = (), lev
     parts = stretches(x, str(first.order), first.fixed, first.cost(x), step, None)
     ends = float(x[0]), float(x[-1])
     advice = advice_for(x, error, plausible)
-    rising = bool(fitting)
-    return Growth(first, plausible, exponent, ends, x, level, parts, tuple(candidates), advice, is_law=rising)
+    return Growth(first, plausible, exponent, ends, x, level, parts, tuple(candidates), advice, is_law=bool(fitting))
 
 
 def _leads(fit: Fit, exponent: Exponent, x: Floats) -> bool:
     """Whether growth may be called by a law's leading term: where a linear part bends it, not much less is seen."""
-    order = fit.order
-    if not fit.linear:
-        return True
-    pure = slope_of(lambda sizes: np.exp(log_values(order, sizes) - order.log_value(float(x[-1]))), x)
-    return pure <= exponent.law_high + LINEAR_BENDS
+    return not fit.linear or slope_of_order(fit.order, x) <= exponent.law_high + LINEAR_BENDS
 
 
 def _is_sure(x: Floats, y: Floats, error: Floats, orders: Sequence[Order]) -> bool:

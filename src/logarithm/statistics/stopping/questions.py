@@ -18,6 +18,7 @@ import numpy as np
 
 from ...notation.metrics import TIMED
 from ...notation.places import Place
+from ...results.pairs import TIE_WITHIN
 from ...results.questions import (
     BEYOND,
     CROSSOVER,
@@ -32,7 +33,7 @@ from ...results.questions import (
 )
 from ..arrays import Floats
 from ..comparison.crossover import Axis, Crossing
-from ..comparison.pair import TIE_WITHIN, PairComparison, SizeRange
+from ..comparison.pair import PairComparison, SizeRange
 from ..comparison.pairs import PairComparisons
 from ..growth.fit import Growth, telling_size
 from ..series import Series
