@@ -137,6 +137,16 @@ class Standing(Part, Placed, rename={"start": "from", "end": "to"}):
     rivals: list[Rival] = []
     ahead: float | None = None
 
+    @property
+    def names(self) -> list[str]:
+        """Everybody whom nobody is known to beat there: the leader, those tied with it, its rivals."""
+        return [self.leader, *self.tied, *(each.contender for each in self.rivals)]
+
+    @property
+    def is_alone(self) -> bool:
+        """Whether the leader is known to lead."""
+        return not self.tied and not self.rivals
+
 
 PAYS, AT_ONCE, NEVER, OPEN = "pays", "at once", "never", "open"
 

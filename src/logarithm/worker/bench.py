@@ -134,7 +134,7 @@ class Bench:
         instances, timed, repeated = freshened(
             time, timed, request.most, lambda count: self.hold(pool, count, request.making)
         )
-        if pool.is_single:
+        if repeated is not None and pool.is_single:
             repeated = None  # the family has one instance of a size: each call repeats it, and nothing else can be had
         if timed.elapsed < REPEATED * request.target and timed.calls == 1:
             # What is decided on this reading, such as how far the sizes go, should not hang on one bad moment.

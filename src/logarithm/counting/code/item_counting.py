@@ -22,7 +22,7 @@ from ..items.questions import one_question
 from ..items.values import BASES, SIGNS, item, plain
 from ..tallies import QUICK, WRITES
 from . import replaced
-from .rewriting import Way
+from .rewriting import Rewriter, Way
 
 CALLED = {
     *("list", "tuple", "set", "frozenset", "dict", "int", "float", "str", "bytes", "bytearray", "repr", "chr", "ord"),
@@ -95,15 +95,14 @@ def _names(containers: bool) -> dict[str, Any]:
     return names | {LIST: CountedList, SET: keyed.CountedSet, DICT: keyed.CountedDict}
 
 
-class _Rewriter(ast.NodeTransformer):
+class _Rewriter(Rewriter, ast.NodeTransformer):
     """Puts calls around what makes containers, tuples and texts."""
 
     def __init__(self, containers: bool) -> None:
         self.containers = containers
 
     def _around(self, name: str, node: ast.expr) -> ast.expr:
-        call = ast.Call(ast.Name(name, ast.Load()), [node], [])
-        return ast.fix_missing_locations(ast.copy_location(call, node))
+        return self.calling(name, node, node)  # type: ignore[no-any-return]
 
     def _container(self, name: str, node: Any) -> ast.expr:
         self.generic_visit(node)
@@ -163,10 +162,8 @@ class _Rewriter(ast.NodeTransformer):
         return node
 
     def visit_JoinedStr(self, node: ast.JoinedStr) -> ast.expr:
-        """A text with values in it. The format of a value is text, but none of the contender's making."""
-        for part in node.values:
-            if isinstance(part, ast.FormattedValue):
-                part.value = self.visit(part.value)
+        """A text with values in it."""
+        self.visit_values(node)
         return self._around(TEXT, node)
 
     def visit_Call(self, node: ast.Call) -> ast.expr:
@@ -180,15 +177,6 @@ class _Rewriter(ast.NodeTransformer):
         else:
             return node
         return ast.fix_missing_locations(ast.copy_location(made, node))
-
-    def visit_AnnAssign(self, node: ast.AnnAssign) -> ast.stmt:
-        """An annotation is no value."""
-        node.value = self.visit(node.value) if node.value is not None else None
-        return node
-
-    def visit_arguments(self, node: ast.arguments) -> ast.arguments:
-        """Nor are those of parameters; what they are by default was made before."""
-        return node
 
     def visit_MatchSequence(self, node: ast.MatchSequence) -> ast.pattern:
         """Patterns stay."""

@@ -14,7 +14,7 @@ from typing import Any
 from ..known import doing
 from ..known.doing import CALL
 from ..known.kinds import Done, counting_known
-from .rewriting import Way, rewritten
+from .rewriting import Rewriter, Way, rewritten
 
 OPERATE, INPLACE, COMPARE, GROW = "__known_operate__", "__known_inplace__", "__known_compare__", "__known_grow__"
 PART, AT, REMOVE, PUT = "__known_part__", "__known_at__", "__known_remove__", "__known_put__"
@@ -54,12 +54,8 @@ def _is_added_to(value: ast.expr, name: str) -> bool:
     return is_sum and isinstance(value.left, ast.Name) and value.left.id == name  # type: ignore[attr-defined]
 
 
-class _Rewriter(ast.NodeTransformer):
-    """Puts the functions above in the place of what they do."""
-
-    def _calling(self, node: ast.AST, name: str, *given: ast.expr) -> Any:
-        made = ast.Call(ast.Name(name, ast.Load()), list(given), [])
-        return ast.fix_missing_locations(ast.copy_location(made, node))
+class _Rewriter(Rewriter, ast.NodeTransformer):
+    """Puts functions that count in the place of what they do."""
 
     def visit_Call(self, node: ast.Call) -> ast.expr:
         """A call, but for one that asks from where it is called."""
@@ -74,7 +70,7 @@ class _Rewriter(ast.NodeTransformer):
         self.generic_visit(node)
         if isinstance(node.left, ast.Constant) and isinstance(node.right, ast.Constant):
             return node
-        return self._calling(node, OPERATE, ast.Constant(OPERATORS[type(node.op)]), node.left, node.right)  # type: ignore[no-any-return]
+        return self.calling(OPERATE, node, ast.Constant(OPERATORS[type(node.op)]), node.left, node.right)  # type: ignore[no-any-return]
 
     def visit_Compare(self, node: ast.Compare) -> ast.expr:
         """A comparison of two."""
@@ -82,7 +78,7 @@ class _Rewriter(ast.NodeTransformer):
         if len(node.ops) > 1 or type(node.ops[0]) not in COMPARISONS:
             return node
         sign = ast.Constant(COMPARISONS[type(node.ops[0])])
-        return self._calling(node, COMPARE, sign, node.left, node.comparators[0])  # type: ignore[no-any-return]
+        return self.calling(COMPARE, node, sign, node.left, node.comparators[0])  # type: ignore[no-any-return]
 
     def visit_Subscript(self, node: ast.Subscript) -> ast.expr:
         """A part, or what is at a place."""
@@ -91,19 +87,19 @@ class _Rewriter(ast.NodeTransformer):
             return node
         where = node.slice
         if isinstance(where, ast.Slice):
-            ends = [each or ast.Constant(None) for each in (where.lower, where.upper, where.step)]
-            return self._calling(node, PART, node.value, *ends)  # type: ignore[no-any-return]
+            return self.calling(PART, node, node.value, *self._ends(where))  # type: ignore[no-any-return]
         if any(isinstance(each, (ast.Slice, ast.Starred)) for each in ast.walk(where)):
             return node
-        return self._calling(node, AT, node.value, where)  # type: ignore[no-any-return]
+        return self.calling(AT, node, node.value, where)  # type: ignore[no-any-return]
+
+    def _ends(self, where: ast.Slice) -> list[ast.expr]:
+        return [each or ast.Constant(None) for each in (where.lower, where.upper, where.step)]
 
     def _place(self, where: ast.expr) -> ast.expr:
         """A place as a value: a part as the slice that it is."""
         if not isinstance(where, ast.Slice):
             return where
-        # `slice` may be anybody's name: the type is had from a part of nothing.
-        ends = [each or ast.Constant(None) for each in (where.lower, where.upper, where.step)]
-        return ast.Call(ast.Name(SLICE, ast.Load()), ends, [])
+        return ast.Call(ast.Name(SLICE, ast.Load()), self._ends(where), [])  # `slice` may be anybody's name
 
     def visit_Delete(self, node: ast.Delete) -> Any:
         """Removals of places and parts."""
@@ -113,7 +109,7 @@ class _Rewriter(ast.NodeTransformer):
             if not isinstance(target, ast.Subscript) or isinstance(target.slice, ast.Tuple):
                 made.append(ast.copy_location(ast.Delete([target]), node))
                 continue
-            gone = self._calling(node, REMOVE, target.value, self._place(target.slice))
+            gone = self.calling(REMOVE, node, target.value, self._place(target.slice))
             made.append(ast.copy_location(ast.Expr(gone), node))
         return [ast.fix_missing_locations(each) for each in made]
 
@@ -122,12 +118,12 @@ class _Rewriter(ast.NodeTransformer):
         target, value = node.targets[0], node.value
         if len(node.targets) == 1 and isinstance(target, ast.Name) and _is_added_to(value, target.id):
             more = self.visit(value.right)  # type: ignore[attr-defined]
-            grown = self._calling(node, GROW, ast.Name(target.id, ast.Load()), more)
+            grown = self.calling(GROW, node, ast.Name(target.id, ast.Load()), more)
             return ast.fix_missing_locations(ast.copy_location(ast.Assign([target], grown), node))
         self.generic_visit(node)
         if len(node.targets) > 1 or not isinstance(target, ast.Subscript) or not isinstance(target.slice, ast.Slice):
             return node
-        done = self._calling(node, PUT, target.value, self._place(target.slice), node.value)
+        done = self.calling(PUT, node, target.value, self._place(target.slice), node.value)
         return ast.fix_missing_locations(ast.copy_location(ast.Expr(done), node))
 
     def visit_AugAssign(self, node: ast.AugAssign) -> ast.stmt:
@@ -143,20 +139,18 @@ class _Rewriter(ast.NodeTransformer):
 
     def _inplace(self, node: ast.stmt, target: Any, before: ast.expr, op: ast.operator, value: ast.expr) -> ast.stmt:
         sign = ast.Constant(OPERATORS[type(op)])
-        made = ast.Assign([target], self._calling(node, INPLACE, sign, before, value))
+        made = ast.Assign([target], self.calling(INPLACE, node, sign, before, value))
         return ast.fix_missing_locations(ast.copy_location(made, node))
 
     def visit_JoinedStr(self, node: ast.JoinedStr) -> ast.expr:
-        """A text with values in it; the format of a value is none of the contender's making."""
-        for each in node.values:
-            if isinstance(each, ast.FormattedValue):
-                each.value = self.visit(each.value)
-        return self._calling(node, WRITTEN, node)  # type: ignore[no-any-return]
+        """A text with values in it."""
+        self.visit_values(node)
+        return self.calling(WRITTEN, node, node)  # type: ignore[no-any-return]
 
     def _spread(self, node: Any) -> Any:
         self.generic_visit(node)
         starred = isinstance(node.ctx, ast.Load) and any(isinstance(each, ast.Starred) for each in node.elts)
-        return self._calling(node, SPREAD, node) if starred else node
+        return self.calling(SPREAD, node, node) if starred else node
 
     def visit_List(self, node: ast.List) -> ast.expr:
         """A list into which others are spread."""
@@ -165,15 +159,6 @@ class _Rewriter(ast.NodeTransformer):
     def visit_Tuple(self, node: ast.Tuple) -> ast.expr:
         """A tuple into which others are spread."""
         return self._spread(node)  # type: ignore[no-any-return]
-
-    def visit_AnnAssign(self, node: ast.AnnAssign) -> ast.stmt:
-        """An annotation is no value."""
-        node.value = self.visit(node.value) if node.value is not None else None
-        return node
-
-    def visit_arguments(self, node: ast.arguments) -> ast.arguments:
-        """Nor are those of parameters; what they are by default was made before."""
-        return node
 
     def visit_MatchValue(self, node: ast.MatchValue) -> ast.pattern:
         """Patterns stay."""

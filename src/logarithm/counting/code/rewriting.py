@@ -44,6 +44,30 @@ class Way:
             return None
 
 
+class Rewriter(ast.NodeTransformer):
+    """What all ways of rewriting leave as it is, and how they put a call in the place of something."""
+
+    def calling(self, name: str, node: ast.AST, *given: ast.expr) -> Any:
+        """A call in the place of a node, of what a name stands for."""
+        call = ast.Call(ast.Name(name, ast.Load()), list(given), [])
+        return ast.fix_missing_locations(ast.copy_location(call, node))
+
+    def visit_values(self, node: ast.JoinedStr) -> None:
+        """Change the values in a text. Their format is text, but none of the contender's making."""
+        for each in node.values:
+            if isinstance(each, ast.FormattedValue):
+                each.value = self.visit(each.value)
+
+    def visit_AnnAssign(self, node: ast.AnnAssign) -> ast.stmt:
+        """An annotation is no value."""
+        node.value = self.visit(node.value) if node.value is not None else None
+        return node
+
+    def visit_arguments(self, node: ast.arguments) -> ast.arguments:
+        """Nor are those of parameters; what they are by default was made before."""
+        return node
+
+
 Where = tuple[str, int]
 """A function's full name and first line."""
 

@@ -82,7 +82,7 @@ def call(function: Any, /, *given: Any, **named: Any) -> Any:
     made = function(*given, **named)
     if arrays.is_of_arrays(function) or (given and any(map(arrays.is_array, given)) and isinstance(function, COMPILED)):
         array = (own,) if arrays.is_array(own) else ()
-        arrays.did_array(_name(function, name), (*array, *given, *named.values()), made)
+        arrays.did_array(name or type(function).__name__, (*array, *given, *named.values()), made)
     elif instead is None and _is_foreign(function):
         did_unknown(f"{getattr(function, '__module__', None) or '?'}.{name}")
     elif isinstance(function, COMPILED) and name not in CONSTANT and instead is None:
@@ -100,11 +100,6 @@ def _is_foreign(function: Any) -> bool:
         home = sys.modules.get(function.__module__)
         return function.__module__ not in PLAIN_HOMES and CALL not in vars(home or object)
     return isinstance(function, types.FunctionType) and CALL not in function.__globals__
-
-
-def _name(function: Any, name: str) -> str:
-    """The name of an array function; of a method of an element-wise one, such as `add.outer`, what it does."""
-    return name.removesuffix("_dispatcher") or type(function).__name__
 
 
 def operate(sign: str, one: Any, other: Any) -> Any:

@@ -7,11 +7,11 @@ from ...notation.orders import pretty
 from ...notation.words import place, place_said
 from ...results.depth import GrowthInDepth, GrowthsInDepth, Lines, PairInDepth, PairsInDepth
 from ...results.forecast import FAR, FEW, NONE_FITS, VAGUE, Ahead, Forecast
-from ...results.pairs import TIE, Zone
+from ...results.pairs import TIE, PairFinding, Zone
 from .. import units
 from ..document import DIM, Document, Line, Section, Span, Table, told
 from .findings.lines import culprits, line_tables
-from .findings.sentences import overtaking
+from .findings.sentences import overtaking, taking
 from .findings.tables import formula
 
 WITHIN = "within"  # what was measured
@@ -35,7 +35,7 @@ def _pair(found: PairInDepth, axis: str) -> Section:
     lines: list[Line] = [overtaking(each, axis) for each in found.crossovers]
     for zone in pair.zones:
         ends = f"{axis} = {numbers.size(_tidy(zone.start))} to {numbers.size(_tidy(zone.end))}"
-        lines.append(f"{_holds(zone, one, other)} over {ends}")
+        lines.append(f"{_holds(zone, pair)} over {ends}")
     if pair.ahead == "none" and axis == "n":
         lines.append("no crossover is to be expected up to ten times the largest size")
     elif pair.ahead == "open" and axis == "n":
@@ -48,21 +48,20 @@ def _pair(found: PairInDepth, axis: str) -> Section:
     return Section("pair", f"{one} and {other} on {where}", lines, [table])
 
 
-def _holds(zone: Zone, one: str, other: str) -> str:
+def _holds(zone: Zone, pair: PairFinding) -> str:
     """What holds of a pair over a range of sizes."""
     if zone.leader:
-        return f"{words.said(zone.leader)} leads{_factor(zone, one)}"
+        return f"{words.said(zone.leader)} leads{_factor(zone, zone.leader == pair.one)}"
     if zone.verdict == TIE:
         return "it is a tie"
-    high = "any number of" if zone.high is None else numbers.number(zone.high, 2)
-    return f"it is not known who leads ({one} takes {numbers.number(zone.low, 2)} to {high} times as long as {other})"
+    return f"it is not known who leads ({taking(pair.one, pair.other, zone.low, zone.high)})"
 
 
-def _factor(zone: Zone, one: str) -> str:
-    """How many times as fast the leader of a range is, from the cost of `one` over that of the other."""
+def _factor(zone: Zone, is_one: bool) -> str:
+    """How many times as fast the leader of a range is, the one of a pair whose cost is above in its ratio or not."""
     if zone.low <= 0 or zone.high is None:
         return ""
-    least, most = (1 / zone.high, 1 / zone.low) if words.said(zone.leader or "") == one else (zone.low, zone.high)
+    least, most = (1 / zone.high, 1 / zone.low) if is_one else (zone.low, zone.high)
     return f", {numbers.number(least, 2)} to {numbers.number(most, 2)} times as fast,"
 
 

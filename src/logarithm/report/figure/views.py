@@ -279,8 +279,7 @@ def draw_standings(findings: Findings, linear: bool = False, size: Size | None =
 
 def _band(panel: Axes, leading: Standing, end: float, style: dict[str, canvas.Style]) -> None:
     start = float(leading.start)
-    names = [leading.leader, *leading.tied, *(row.contender for row in leading.rivals)]
-    is_shared = len(names) > 1
+    names, is_shared = leading.names, not leading.is_alone
     height = 1 / len(names)
     for row, name in enumerate(names):
         panel.fill_between(

@@ -56,8 +56,7 @@ def _standings(look: Look) -> Table:
     for where, standings in look.standings.items():
         told = []
         for leading in standings:
-            rivals = (row.contender for row in leading.rivals)
-            who = " or ".join(words.name(name) for name in (leading.leader, *leading.tied, *rivals))
+            who = " or ".join(map(words.name, leading.names))
             told.append(f"{who} up to {numbers.size(leading.end)}" if leading is not standings[-1] else who)
         grid.add_row(Text(place(where), style="bold"), Text(", then ".join(told), no_wrap=True, overflow="ellipsis"))
     return grid

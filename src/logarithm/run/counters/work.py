@@ -144,27 +144,19 @@ def _count_work(
         yield Note(topic="work", text=unseen, contender=name, family=family)
     is_unknown = any(reply.unknown for _, _, reply in taken)
     for size, heat, reply in taken:
-        yield Trial(
-            contender=name,
-            family=family,
-            size=size,
-            stage=stage,
-            metric=WORK,
-            heat=heat,
-            seed=seed + heat - 1,
-            value=reply.values["steps"] if is_unknown else reply.values["work"],
-        )
-        if UNCOUNTED in reply.values:
-            yield Trial(
-                contender=name,
-                family=family,
-                size=size,
-                stage=stage,
-                metric=UNCOUNTED,
-                heat=heat,
-                seed=seed + heat - 1,
-                value=reply.values[UNCOUNTED],
-            )
+        counts = {WORK: reply.values["steps" if is_unknown else "work"], UNCOUNTED: reply.values.get(UNCOUNTED)}
+        for metric, value in counts.items():
+            if value is not None:
+                yield Trial(
+                    contender=name,
+                    family=family,
+                    size=size,
+                    stage=stage,
+                    metric=metric,
+                    heat=heat,
+                    seed=seed + heat - 1,
+                    value=value,
+                )
 
 
 def few(track: Track, seconds: float) -> list[Number]:

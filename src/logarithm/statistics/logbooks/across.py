@@ -76,11 +76,7 @@ def leading(named: Sequence[tuple[str, Findings]]) -> list[LeadsEverywhere]:
     places = dict.fromkeys((each.family, each.stage) for each in first.standings if each.metric == "time")
     for family, stage in places:
         standings = [
-            [
-                each
-                for each in findings.standings
-                if each.place == (family, stage, "time") and not each.tied and not each.rivals
-            ]
+            [each for each in findings.standings if each.place == (family, stage, "time") and each.is_alone]
             for _, findings in named
         ]
         for each in standings[0]:

@@ -14,6 +14,7 @@ from ...counting.code.item_counting import ITEMS, ITEMS_WITHOUT_CONTAINERS
 from ...counting.code.known import known_work
 from ...counting.code.rewriting import rewritten
 from ...counting.items.counted import counted, plain
+from ...counting.known.kinds import Done
 from ...counting.memory import allocated
 from ...counting.steps import Keeping, Line, Place, counted_lines, counted_steps, hidden_work, undisturbed
 from ...counting.tallies import counting
@@ -55,8 +56,7 @@ def count(bench: Bench, request: Count) -> Counted | HiddenWork:
         for each in steps.lines
         for file, line, runs, number in own(bench, [each])
     ]
-    instance = make()
-    done, _ = known_work(called(bench, instance, request.stage, make), bench.contender.code, instance)
+    done, _ = known(bench, request, make)
     values = {"steps": steps.total, "calls": steps.calls, "work": steps.total + round(done.total)}
     reply = Counted(values=values, lines=lines, too_large=True)
     with contextlib.suppress(encoding.TooLargeError):
@@ -90,11 +90,16 @@ def tallied(bench: Bench, request: Count, make: Callable[[], Any]) -> Counted:
 def worked(bench: Bench, request: Count, make: Callable[[], Any]) -> Counted:
     """The steps of a call, and what known operations do inside them, added up; the steps alone beside it."""
     steps = counted_steps(called(bench, make(), request.stage, make))
-    instance = make()
-    done, is_read = known_work(called(bench, instance, request.stage, make), bench.contender.code, instance)
+    done, is_read = known(bench, request, make)
     work = steps + round(done.steps)
     values = {"work": work, "steps": steps, UNCOUNTED: len(done.unknown) + (not is_read)}
     return Counted(values=values, unseen="" if is_read else UNSEEN)
+
+
+def known(bench: Bench, request: Count, make: Callable[[], Any]) -> tuple[Done, bool]:
+    """What known operations do in one call, and whether the contender's text could be read."""
+    instance = make()
+    return known_work(called(bench, instance, request.stage, make), bench.contender.code, instance)
 
 
 def is_seen(instance: Any, made: Any) -> bool:

@@ -29,6 +29,7 @@ def breakeven(findings: Findings, everything: bool = False) -> Table:
     sizes = [every[at] for at in units.evenly(len(every), SIZES_MOST)]
     several = len(findings.study.families) > 1
     heads = [numbers.size(size) for size in sizes]
+    heads[0] = f"{axis_of(findings)} = {heads[0]}"
     table = Table(("build", *(["family"] if several else []), *heads), numbers=1 + several, foot=FOOT)
     for (family, _), rows in [*pairs.items()][: None if everything else ROWS_MOST]:
         # The one that is dearer to build at most sizes comes first.
@@ -38,9 +39,6 @@ def breakeven(findings: Findings, everything: bool = False) -> Table:
         cells: list[Line] = [_uses(rows.get(size), first) for size in sizes]
         pair = f"{words.said(first)} against {words.said(other)}"
         table.rows.append((pair, *([words.name(family)] if several else []), *cells))
-    table.headings = tuple(
-        f"{axis_of(findings)} = {head}" if head is heads[0] else head for head in table.headings or ()
-    )
     return table
 
 

@@ -8,7 +8,7 @@ from ....notation.words import place_said
 from ....results.findings import Findings
 from ....results.pairs import MEASURED
 from ... import units
-from .sentences import axis_of
+from .sentences import axis_of, spot
 from .tables import places
 
 
@@ -53,25 +53,16 @@ def _overtaking(findings: Findings) -> str:
         leaders = {each.leader for each in findings.standings if each.place == where}
         for each in sorted(found, key=lambda crossing: crossing.size):
             if {each.before, each.after} <= leaders:
-                who, axis = f"{words.said(each.after)} overtakes {words.said(each.before)}", axis_of(findings)
-                low, high = numbers.crossing(each.low), numbers.crossing(each.high)
-                spot = (
-                    f"between {axis} = {low} and {high}"
-                    if each.bracket
-                    else f"at {axis} = {numbers.crossing(each.size)}"
-                )
-                return f"{who} {spot}{_where(where, findings)}"
+                who = f"{words.said(each.after)} overtakes {words.said(each.before)}"
+                return f"{who} {spot(each, axis_of(findings))}{_where(where, findings)}"
     return ""
 
 
 def _leading(findings: Findings) -> str:
     """Who leads everywhere."""
     leaders = {each.leader for each in findings.standings}
-    if (
-        len(findings.study.contenders) < 2
-        or len(leaders) != 1
-        or any(each.tied or each.rivals for each in findings.standings)
-    ):
+    alone = all(each.is_alone for each in findings.standings)
+    if len(findings.study.contenders) < 2 or len(leaders) != 1 or not alone:
         return ""
     return f"{words.said(leaders.pop())} leads at every size"
 

@@ -6,9 +6,9 @@ from ....notation import numbers, words
 from ....notation.places import Place
 from ....notation.words import place
 from ....results.findings import Findings
-from ....results.pairs import Rival, Standing
+from ....results.pairs import Standing
 from ...document import DIM, STRONG, Span, Table
-from .sentences import axis_of
+from .sentences import axis_of, taking
 from .tables import places
 
 SAME = 1e-9
@@ -49,13 +49,12 @@ def _span(standing: Standing, where: Place, findings: Findings) -> str:
 
 def _leads(standing: Standing, span: str) -> list[str | Span]:
     """Who leads over a range of sizes, in pieces: one of them, several in a tie, or nobody knows who."""
+    names = words.listed(standing.names, 4)
     if standing.rivals:
-        names = words.listed([standing.leader, *standing.tied, *(each.contender for each in standing.rivals)], 4)
         first = standing.rivals[0]
-        takes = f"{words.said(first.contender)} takes {_times(first)} as long as {words.said(standing.leader)}"
+        takes = taking(first.contender, standing.leader, first.low, first.high)
         return [Span(f"not known which of {names} leads {span} ({takes})", DIM)]
     if standing.tied:
-        names = words.listed([standing.leader, *standing.tied], 4)
         if not standing.within or standing.within < SAME:
             return [Span(f"{names} are equal {span}", DIM)]
         return [Span(f"{names} tie {span} (within {numbers.number(100 * standing.within, 2)} %)", DIM)]
@@ -63,15 +62,9 @@ def _leads(standing: Standing, span: str) -> list[str | Span]:
     return [Span(words.said(standing.leader), STRONG), f" leads {span}", Span(ahead, DIM)]
 
 
-def _times(rival: Rival) -> str:
-    """How many times as long a rival takes, as far as that is known."""
-    low = numbers.number(rival.low, 2)
-    return f"{low} times or more" if rival.high is None else f"{low} to {numbers.number(rival.high, 2)} times"
-
-
 def _never(where: Place, standings: list[Standing], findings: Findings) -> list[str]:
     """Contenders compared there that never lead nor tie for the lead, and of whom that is known."""
-    seen = {name for each in standings for name in (each.leader, *each.tied, *(row.contender for row in each.rivals))}
+    seen = {name for each in standings for name in each.names}
     compared = {
         name for each in findings.pairs if each.place == where and each.smooth for name in (each.one, each.other)
     }

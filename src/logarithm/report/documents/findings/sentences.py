@@ -17,6 +17,18 @@ def axis_of(findings: Findings) -> str:
     return words.axis(findings.study.axis)
 
 
+def spot(crossover: CrossoverFinding, axis: str) -> str:
+    """Where a crossover lies: at a size, or between two where nothing more is known."""
+    low, at, high = map(numbers.crossing, (crossover.low, crossover.size, crossover.high))
+    return f"between {axis} = {low} and {high}" if crossover.bracket else f"at {axis} = {at}"
+
+
+def taking(one: str, other: str, low: float, high: float | None) -> str:
+    """How many times as long one contender takes as another, as far as that is known."""
+    most = " times or more" if high is None else f" to {numbers.number(high, 2)} times"
+    return f"{words.said(one)} takes {numbers.number(low, 2)}{most} as long as {words.said(other)}"
+
+
 def overtaking(crossover: CrossoverFinding, axis: str) -> str:
     """A crossover in a sentence: "sweep overtakes every pair at n = 43 (41 to 45) on scattered; …"."""
     at, low = numbers.crossing(crossover.size), numbers.crossing(crossover.low)
@@ -39,13 +51,8 @@ def overtaking(crossover: CrossoverFinding, axis: str) -> str:
         lead = numbers.times(1 / crossover.lead)
         ends.append(f"{lead} as fast at {numbers.size(crossover.start)}")
         ends.append(f"{numbers.times(crossover.ratio)} at {numbers.size(crossover.at)}")
-    unsure = "" if crossover.low == crossover.high else f" ({interval})"
-    spot = (
-        f"between {axis} = {low} and {numbers.crossing(crossover.high)}"
-        if crossover.bracket
-        else f"at {axis} = {at}{unsure}"
-    )
-    told = f"{after} overtakes {before} {spot} on {where}"
+    unsure = "" if crossover.low == crossover.high or crossover.bracket else f" ({interval})"
+    told = f"{after} overtakes {before} {spot(crossover, axis)}{unsure} on {where}"
     return told + (f"; {', '.join(ends)}" if ends else "")
 
 

@@ -109,7 +109,7 @@ def _details(findings: Findings) -> Iterator[tuple[GrowthFinding, str]]:
                 yield each, f"around n = {border} it costs {more}; {why}"
             elif one.why == "fixed cost":
                 yield each, f"up to about n = {border} most of it is the fixed cost"
-        if each.work is not None and each.work.says == "hidden" and each.work.price[-1][1] > RISE * each.work.least[1]:
+        if each.work is not None and each.work.says == "hidden" and _is_dearer(each.work):
             yield each, _hidden(each.work)
         elif each.work is not None and _rises(each.work):
             (small, before), (large, after) = each.work.least, each.work.price[-1]
@@ -124,12 +124,17 @@ def _details(findings: Findings) -> Iterator[tuple[GrowthFinding, str]]:
 
 def _rises(work: WorkFinding) -> bool:
     """Whether the price of work rises so much towards the largest size that it is worth a word."""
-    return bool(work.least) and work.slope.low > 0.1 and work.price[-1][1] > RISE * work.least[1]
+    return work.slope.low > 0.1 and _is_dearer(work)
+
+
+def _is_dearer(work: WorkFinding) -> bool:
+    """Whether a unit of work costs so much more at the largest size than where it is cheapest."""
+    return bool(work.least) and work.price[-1][1] > RISE * work.least[1]
 
 
 def _hidden(work: WorkFinding) -> str:
     """That time grows faster than what can be counted, and how much."""
-    (small, before), (large, after) = work.least or work.price[0], work.price[-1]
+    (small, before), (large, after) = work.least, work.price[-1]
     unit = units.unit_for([before, after])
     rise = f"{unit.show(before, 2)} at n = {numbers.size(small)} to {unit.show(after, 2)} at n = {numbers.size(large)}"
     counted = f"what can be counted grows as {pretty(work.order)}"

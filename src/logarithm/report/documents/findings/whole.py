@@ -23,7 +23,6 @@ from .sentences import axis_of, choices, overtaking
 from .tables import costs, growth, growth_details, native, per_item, ratio_details, ratios
 
 LINES_MOST = 8
-SAME = 1e-9
 STRETCHED = 1.2  # times by the clock what calls cost, from which on it is told
 UNSETTLED_MOST = 4
 NAMES = (
