@@ -18,7 +18,7 @@ from logarithm.logbook.reading import read_logbook
 from logarithm.logbook.records import AnyRecord, ClaimRecord, Close, ContenderRecord, Header, StudyRecord, Trial
 from logarithm.logbook.writing import write_logbook
 from logarithm.report.documents.findings.whole import heading, report
-from logarithm.results import audit
+from logarithm.results.audit import audit
 from logarithm.results.base import Interval
 from logarithm.results.findings import Findings, Plausible
 from logarithm.results.pairs import LEADS, NEVER, TIE, UNKNOWN

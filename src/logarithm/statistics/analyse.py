@@ -16,7 +16,7 @@ from ..logbook.records import Failure
 from ..notation.metrics import BESIDE, RANKED_TIMES, TIMED, UNCOUNTED, WORK
 from ..notation.places import Key, Who
 from ..notation.sizes import plain
-from ..results.audit import audited
+from ..results.audit.audit import audited
 from ..results.base import Interval
 from ..results.findings import (
     About,
