@@ -14,29 +14,33 @@ import json
 import math
 import sys
 import time
+from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
 import numpy as np
 
 sys.path.insert(0, str(Path(__file__).parent))
+from compiled import COMPILED
 from functions import HELD_BACK, TUNING, Case
 
 from logarithm import fit_growth
 from logarithm.counting.code.known import known_work
 from logarithm.counting.steps import counted_steps
+from logarithm.notation.kinds import PRICES, STEPS
 from logarithm.notation.orders import parse
 from logarithm.statistics.growth.exponent import slope_of
 from logarithm.statistics.series import Series
-from logarithm.statistics.work.order import Work, work_of
+from logarithm.statistics.work.order import Work
+from logarithm.statistics.work.prices import work_by_kinds
 from logarithm.statistics.work.witnesses import by_both
 
-HEATS, STEPS = 5, 13
+HEATS, SIZES = 5, 13
 TRIAL = 1_500_000
 
 
 def sizes_of(case: Case) -> list[int]:
-    steps = np.geomspace(case.low, case.high, STEPS)
+    steps = np.geomspace(case.low, case.high, SIZES)
     return sorted({round(float(each)) for each in steps})
 
 
@@ -76,24 +80,35 @@ def alike(found: str, truth: str) -> bool:
     return free and not one.logs and not one.base and abs(one.power - other.power) < 0.1
 
 
-def worked(cases: tuple[Case, ...]) -> dict[str, Work | None]:
-    """The work of each case, counted for two seconds at the most."""
+def worked(cases: tuple[Case, ...], tables: dict[str, tuple[list[int], list[list[float]]]]) -> dict[str, Work | None]:
+    """The work of each case, counted for two seconds at the most, with its prices as the times show them."""
     found = {}
     for case in cases:
-        begun, sizes, counts = time.perf_counter(), [], []
+        begun, is_whole, sizes, counts = time.perf_counter(), True, [], list[dict[str, float]]()
         low = max(3, min(case.low, 8)) if case.high > 64 else case.low
-        for size in sorted({round(float(each)) for each in np.geomspace(low, case.high, 22)}):
+        also = [size for size in tables[case.name][0] if size >= low]
+        for size in sorted({*also, *(round(float(each)) for each in np.geomspace(low, case.high, 22))}):
             at = time.perf_counter()
             steps = counted_steps(partial(case.call, case.make(size)))
             made = case.make(size)
             done, _ = known_work(partial(case.call, made), case.call, made)
             sizes.append(float(size))
-            counts.append([float(steps + round(done.steps))])
+            counts.append({STEPS: float(steps)} | done.amounts)
+            is_whole = is_whole and not done.unknown
             if time.perf_counter() - at > 0.5 or time.perf_counter() - begun > 2:
                 break
-        one = np.ones(1, dtype=np.int32)
-        found[case.name] = work_of(Series(case.name, "", None, "work", np.array(sizes), one, one, np.array(counts)))
+        kinds = {kind: series_of(sizes, [[each.get(kind, 0.0)] for each in counts]) for kind in PRICES}
+        total = series_of(sizes, [[sum(PRICES[kind] * each.get(kind, 0.0) for kind in PRICES)] for each in counts])
+        work = work_by_kinds(total, kinds, series_of(*tables[case.name]))
+        found[case.name] = work and replace(work, is_whole=is_whole)
     return found
+
+
+def series_of(sizes: list[int], rows: list[list[float]]) -> Series:
+    width = max(map(len, rows))
+    costs = np.array([row + [math.nan] * (width - len(row)) for row in rows])
+    heats = np.arange(width, dtype=np.int32)
+    return Series("", "", None, "time", np.array(sizes, dtype=float), heats, heats, costs)
 
 
 def judge(
@@ -194,7 +209,7 @@ def main() -> None:
     parser.add_argument("--tell", action="store_true")
     parser.add_argument("--synthetic", type=int, default=660)
     asked = parser.parse_args()
-    sets = {"tuning": TUNING, "held back": HELD_BACK}
+    sets = {"tuning": TUNING, "held back": HELD_BACK, "compiled": COMPILED}
     if asked.short:
         sets, asked.synthetic = {"tuning": TUNING[::4]}, 66
     if asked.load:
@@ -209,7 +224,7 @@ def main() -> None:
     )
     for witnesses in ("time alone", "work and time"):
         for name, cases in sets.items():
-            works = worked(cases) if witnesses == "work and time" else {}
+            works = worked(cases, tables) if witnesses == "work and time" else {}
             right, among, plausible, kinks, off = judge(cases, tables, asked.tell, works)
             count = len(cases)
             print(

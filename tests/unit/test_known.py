@@ -20,7 +20,9 @@ from hypothesis import strategies as st
 from logarithm.counting.code.known import known_work
 from logarithm.counting.known.arrays import did_array
 from logarithm.counting.known.doing import call, is_compiled
-from logarithm.counting.known.kinds import (
+from logarithm.counting.known.kinds import counting_known
+from logarithm.counting.metric import count_metric
+from logarithm.notation.kinds import (
     ASKED,
     CALLS,
     COMPARED,
@@ -34,9 +36,7 @@ from logarithm.counting.known.kinds import (
     SEARCHED,
     SIGNS,
     TOUCHED,
-    counting_known,
 )
-from logarithm.counting.metric import count_metric
 
 NUMBERS = st.lists(st.integers(0, 50), max_size=40)
 

@@ -13,6 +13,7 @@ import sys
 from collections import Counter
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
+from itertools import islice
 from time import perf_counter_ns as now
 from types import CodeType, FrameType
 from typing import Any, NamedTuple
@@ -45,6 +46,16 @@ class Line(NamedTuple):
     line: int
     runs: int
     steps: int
+
+
+class Operation(NamedTuple):
+    """A known operation on a line: how much of a kind of work is done in it."""
+
+    file: str
+    line: int
+    text: str
+    kind: str
+    amount: int
 
 
 class Place(NamedTuple):
@@ -140,7 +151,7 @@ class _Taken:
                 continue
             spent, before = made.spent.get(name, (0, 0))
             made.spent[name] = spent + self.time[key], before + times
-            where = (code.co_filename, *_text(code, instruction, name))
+            where = text_at(code, offset, name)
             spent, before = places.get(where, (0, 0))
             places[where] = spent + self.time[key], before + times
         dearest = sorted(made.spent, key=lambda name: -made.spent[name][0])[:HIDDEN_MOST]
@@ -307,15 +318,14 @@ def _operation(instruction: dis.Instruction) -> str:
     return SIGNS.get(instruction.opname, "")
 
 
-def _text(code: CodeType, instruction: dis.Instruction | None, name: str) -> tuple[int, str]:
-    """The line of an instruction, and what stands there of its operation."""
-    where = instruction.positions if instruction is not None else None
-    if where is None or where.lineno is None:
-        return code.co_firstlineno, name
-    line = linecache.getline(code.co_filename, where.lineno).encode()
-    end = where.end_col_offset if where.end_lineno == where.lineno else len(line)
-    text = line[where.col_offset : end].decode(errors="replace").strip()
-    return where.lineno, (text if 0 < len(text) <= TEXT_MOST else name)
+def text_at(code: CodeType, offset: int, name: str = "") -> tuple[str, int, str]:
+    """The file and line of an instruction, and what stands there of its operation; `name` where that is too long."""
+    first, last, start, end = next(islice(code.co_positions(), offset // 2, None), (None, None, None, None))
+    if first is None:
+        return code.co_filename, code.co_firstlineno, name
+    line = linecache.getline(code.co_filename, first).encode()
+    text = line[start : end if last == first else len(line)].decode(errors="replace").strip()
+    return code.co_filename, first, (text if 0 < len(text) <= TEXT_MOST else name or f"{text[: TEXT_MOST - 1]}…")
 
 
 def _traced(call: Callable[[], Any], trace: Any, profile: Any) -> None:

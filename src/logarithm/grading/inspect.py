@@ -354,7 +354,7 @@ class _Look:
                 self.seen += [trial, work]
                 if reply.lines:
                     lines = LinesRecord(contender=self.contender.name, family=family.name, size=size)
-                    lines.lines = reply.lines
+                    lines.lines, lines.operations = reply.lines, reply.operations
                     self.seen.append(lines)
             self.hidden(family, [size for size, _ in done])
 

@@ -176,13 +176,17 @@ class HiddenRecord(Record, Timed, tag="hidden"):
 
 
 class LinesRecord(Record, Timed, tag="lines"):
-    """Where the steps of one call are: for each line, its file, number and text, how often it was run, its steps."""
+    """Where the steps of one call are: for each line, its file, number and text, how often it was run, its steps.
+
+    `operations` are what is done inside steps: file, line, text, the kind of work, and how much of it.
+    """
 
     contender: str
     family: str
     size: Number
     stage: str | None = None
     lines: list[tuple[str, int, str, int, int]] = []
+    operations: list[tuple[str, int, str, str, int]] = []
 
 
 class Note(Record, tag="note"):

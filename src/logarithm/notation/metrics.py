@@ -7,10 +7,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from .kinds import PRICES
+
 TIME, MEMORY, COUNT = "time", "memory", "count"  # what a metric is measured in: seconds, bytes, nothing
 WORK = "counted work"
 """The work of calls that are timed, as trials have it; as a claim and in a search it is called `work`."""
 UNCOUNTED = "uncounted"
+KINDS = {f"counted {kind}": kind for kind in PRICES}
+"""The metrics of each kind of that work, and the kinds."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,6 +68,7 @@ METRICS: dict[str, Metric] = {
         Metric("warmup", "a call before its process was at full speed", TIME, "clock", asked=False, ranked=False),
         Metric(WORK, "what a timed call does, counted", asked=False, ranked=False),
         Metric(UNCOUNTED, "operations of which it is not known what they do", asked=False, ranked=False),
+        *(Metric(name, f"{kind} in a timed call", asked=False, ranked=False) for name, kind in KINDS.items()),
         Metric("reference", "the reference's call beside a submission's", TIME, "clock", asked=False, ranked=False),
         Metric("outside", "a submission's call, seen from outside", TIME, "clock", asked=False, ranked=False),
     )

@@ -185,6 +185,8 @@ class Counted(Reply):
     Attributes:
         values: numbers by metric.
         lines: of the contender's own files: file, line, its text, how often it was run, its steps.
+        operations: known ones in these files: file, line, text, the kind of work that is done in it, and how much.
+        uncounted: names of operations of which it is not known what they do.
         unseen: why not all that happens to the items is seen; empty where it is.
         unknown: whether for that reason nothing is known of it.
         answer: of the counted call, written down, where lines are counted; None with `too_large`.
@@ -192,6 +194,8 @@ class Counted(Reply):
 
     values: dict[str, int] = field(default_factory=dict)
     lines: list[tuple[str, int, str, int, int]] = field(default_factory=list)
+    operations: list[tuple[str, int, str, str, int]] = field(default_factory=list)
+    uncounted: list[str] = field(default_factory=list)
     unseen: str = ""
     unknown: bool = False
     answer: Any = None

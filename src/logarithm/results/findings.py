@@ -36,10 +36,12 @@ class Plausible(Part):
 class WorkFinding(Part):
     """What a call does, counted, and what a unit of it costs.
 
-    `order` with its `plausible` ones is that of the work alone, `exact` the formula that gives every count. `price` is
+    `order` with its `plausible` ones is that of the work alone, `exact` the formula that gives every count, or every
+    count of its `kind`. `price` is
     the seconds of a unit at the smallest and the largest size, as [size, seconds], `least` where it is lowest, and
     `slope` how it rises at the upper half of the sizes. `says` is "work" where the order is that of the work, "hidden"
-    where the price rises like a power of its own, "open" between the two.
+    where the price rises like a power of its own, "open" between the two. `kind` is what carries the order ("items
+    compared"), where it is known: a unit is then one of these.
     """
 
     order: str
@@ -49,6 +51,7 @@ class WorkFinding(Part):
     slope: Interval
     says: str
     least: list[float] = []
+    kind: str | None = None
 
     def cell(self) -> str:
         """The order alone."""
@@ -163,10 +166,25 @@ class NativeFinding(Part, Keyed):
     metric: str = "steps"
 
 
-class LineFinding(Part, Keyed, rename={"operation": "hidden"}):
-    """A line of a contender's code: how often it runs, and its share of all steps, at the largest size counted.
+class OperationFinding(Part):
+    """A known operation on a line: its text, the kind of work done in it, how much at the largest size, its growth."""
 
-    `order` and `exact` say how the number of runs grows. Where an operation on the line takes longer the larger the
+    text: str
+    kind: str
+    amount: int
+    order: str | None
+    exact: str | None
+
+    def cell(self) -> str:
+        """The text alone."""
+        return self.text
+
+
+class LineFinding(Part, Keyed, rename={"operation": "hidden"}):
+    """A line of a contender's code: how often it runs, and its share of all work, at the largest size counted.
+
+    `order` and `exact` say how the number of runs grows; `known` is the operation on it in which most work is done, of
+    those that grow fastest. Where another operation on the line takes longer the larger the
     size is, `operation` is its text, `spent` its share of the time of all operations, and `each` what one of them
     takes, as [size, seconds] at a small and a large size. `culprit` is the line that the growth comes from.
     """
@@ -182,6 +200,7 @@ class LineFinding(Part, Keyed, rename={"operation": "hidden"}):
     share: float
     order: str | None
     exact: str | None
+    known: OperationFinding | None = None
     operation: str = ""
     spent: float = 0.0
     each: list[list[float]] = []

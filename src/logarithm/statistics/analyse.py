@@ -13,7 +13,7 @@ import numpy as np
 from ..errors import AnalysisError, counted
 from ..logbook.memory import Logbook
 from ..logbook.records import Failure
-from ..notation.metrics import BESIDE, RANKED_TIMES, TIMED, UNCOUNTED, WORK
+from ..notation.metrics import BESIDE, KINDS, RANKED_TIMES, TIMED, UNCOUNTED, WORK
 from ..notation.places import Key, Who
 from ..notation.sizes import plain
 from ..results.audit.audit import audited
@@ -45,6 +45,7 @@ from .speed import Noise, at_typical_speed
 from .work.lines import lines
 from .work.native import diagnosis, native_work
 from .work.order import Work, work_of
+from .work.prices import work_by_kinds
 
 log = logging.getLogger(__name__)
 
@@ -180,7 +181,16 @@ def whose(series: Series) -> Who | None:
 
 def works_of(every: list[Series]) -> dict[Who | None, Work]:
     """The counted work of each contender on each family and stage."""
-    found = {each.who: work_of(each) for each in every if each.metric == WORK}
+    kinds: dict[Who, dict[str, Series]] = {}
+    for each in every:
+        if each.metric in KINDS:
+            kinds.setdefault(each.who, {})[KINDS[each.metric]] = each
+    timed = {each.who: each for each in every if each.metric == "time"}
+    found = {
+        each.who: work_by_kinds(each, kinds.get(each.who, {}), timed.get(each.who))
+        for each in every
+        if each.metric == WORK
+    }
     whole = {each.who for each in every if each.metric == UNCOUNTED and not np.nanmax(each.costs)}
     return {who: replace(work, is_whole=who in whole) for who, work in found.items() if work is not None}
 

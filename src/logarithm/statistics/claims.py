@@ -37,7 +37,8 @@ def judge_claims(record: ContenderRecord, series: Series, named: Named) -> list[
     if work is not None:
         for each in record.claims:
             if each.where == "work" and is_order(each.order):
-                verdict = _verdict(each.order, work.order, work.plausible, work.exact is not None)
+                is_exact = work.exact is not None and len(work.plausible) == 1
+                verdict = _verdict(each.order, work.order, work.plausible, is_exact)
                 names = *series.who, each.order, verdict
                 found.append(ClaimFinding(*names, None, "work"))
     claim = claim_for(record, series)

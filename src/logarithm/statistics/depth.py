@@ -75,7 +75,8 @@ def growth_in_depth(logbook: Logbook, contenders: Sequence[str] = (), families: 
 
 def _curve(series: Series, found: Growth) -> GrowthInDepth:
     names = series.key
-    weights = {id(fit): weight for fit, weight in found.plausible}
+    weights = {str(fit.order): weight for fit, weight in found.plausible}
+    others = [fit for fit in found.candidates if str(fit.order) not in weights]
     slopes = np.gradient(np.log(series.typical), np.log(series.sizes))
     costs = found.cost(series.sizes)
     exponent = found.exponent
@@ -85,14 +86,14 @@ def _curve(series: Series, found: Growth) -> GrowthInDepth:
             Candidate(
                 *names,
                 order=str(fit.order),
-                weight=weights.get(id(fit), 0.0),
+                weight=weights.get(str(fit.order), 0.0),
                 fixed=fit.fixed,
                 linear=fit.linear,
                 scale=fit.scale,
                 miss=fit.miss,
                 misfit=fit.misfit,
             )
-            for fit in found.candidates
+            for fit in [*(fit for fit, _ in found.plausible), *others]
         ],
         sizes=[
             SizeFit(plain(n), float(y), float(y / c - 1) if n >= found.since else None, float(slope))

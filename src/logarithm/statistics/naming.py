@@ -60,7 +60,7 @@ def name_growth(series: Series, also: Sequence[str] = (), startup: float = 0.0, 
         sizes=[plain(series.sizes[0]), plain(series.sizes[-1])],
         advice="" if exact else advice,
         exact=exact.text if exact else None,
-        work=_work_finding(work, price) if work is not None and price is not None else None,
+        work=_work_finding(work, price, growth) if work is not None and price is not None and growth else None,
         **_law(growth if is_law else None, exact),
         **_fit(growth, exact),
     )
@@ -102,10 +102,14 @@ def _fits(growth: Growth, series: Series) -> bool:
     return growth.best.miss <= MISSES + unsure and growth.best.misfit <= ASTRAY + 3 * unsure
 
 
-def _work_finding(work: Work, price: Price) -> WorkFinding:
-    ends = [[plain(price.sizes[at]), float(price.seconds[at])] for at in (0, -1)]
+def _work_finding(work: Work, price: Price, growth: Growth) -> WorkFinding:
+    carrier = work.carrier(growth.order)
+    seconds = price.seconds * (1.0 if carrier is None else carrier.price)
+    ends = [[plain(price.sizes[at]), float(seconds[at])] for at in (0, -1)]
     plausible = [Plausible(order=order, weight=round(weight, 4)) for order, weight in work.plausible]
     slope = Interval(price.slope, price.low, price.high)
-    at = int(np.argmin(price.seconds))
-    least = [float(price.sizes[at]), float(price.seconds[at])]
-    return WorkFinding(work.order, plausible, work.exact.text if work.exact else None, ends, slope, price.says, least)
+    at = int(np.argmin(seconds))
+    least = [float(price.sizes[at]), float(seconds[at])]
+    exact = work.exact if carrier is None else carrier.exact
+    kind = None if carrier is None else carrier.kind
+    return WorkFinding(work.order, plausible, exact.text if exact else None, ends, slope, price.says, least, kind)

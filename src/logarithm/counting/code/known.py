@@ -12,8 +12,7 @@ from collections.abc import Callable
 from typing import Any
 
 from ..known import doing
-from ..known.doing import CALL
-from ..known.kinds import Done, counting_known
+from ..known.kinds import CALL, Done, counting_known
 from .rewriting import Rewriter, Way, rewritten
 
 OPERATE, INPLACE, COMPARE, GROW = "__known_operate__", "__known_inplace__", "__known_compare__", "__known_grow__"
@@ -184,18 +183,21 @@ KNOWN = Way(
 )
 
 
-def known_work(run: Callable[[], Any], code: Callable[..., Any], instance: Any = None) -> tuple[Done, bool]:
+def known_work(
+    run: Callable[[], Any], code: Callable[..., Any], instance: Any = None, with_places: bool = False
+) -> tuple[Done, bool]:
     """What known operations do in a call, and whether the text of the code could be read.
 
     Args:
         run: the call, on an instance that it may change.
         code: the function or class that is called.
         instance: for a compiled function, which has no text: what it is called with.
+        with_places: whether to take down where the operations stand.
     """
     if instance is not None and doing.is_compiled(code):
         with counting_known() as done:
             doing.call(code, instance)
         return done, True
-    with rewritten(code, KNOWN) as is_read, counting_known() as done:
+    with rewritten(code, KNOWN) as is_read, counting_known(with_places) as done:
         run()
     return done, is_read

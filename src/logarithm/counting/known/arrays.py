@@ -10,7 +10,8 @@ import math
 import sys
 from typing import Any
 
-from .kinds import ASKED, CALLS, ELEMENTS, did, did_unknown
+from ...notation.kinds import ASKED, CALLS, ELEMENTS
+from .kinds import did, did_unknown
 
 SORTING = {"sort", "argsort", "unique", "lexsort", "sort_complex", "unique_values", "unique_counts"}
 SETS = {"intersect1d", "union1d", "setdiff1d", "setxor1d", "in1d", "isin"}

@@ -8,14 +8,13 @@ import types
 from collections.abc import Callable
 from typing import Any
 
+from ...notation.kinds import COPIED, HASHED, SIGNS
 from . import arrays, operators
 from .entries import through
 from .functions import CONSTANT, FUNCTIONS, known
-from .kinds import COPIED, HASHED, SIGNS, did, did_unknown
+from .kinds import CALL, did, did_unknown
 from .methods import METHODS
 
-CALL = "__known_call__"
-"""The name of `call` in rewritten code; a module without it is nobody's own."""
 DOING: dict[str, tuple[Callable[[Any, Any], Any], Callable[[Any, Any], Any]]] = {
     "+": (operator.add, operator.iadd),
     "-": (operator.sub, operator.isub),

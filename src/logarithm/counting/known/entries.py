@@ -7,7 +7,8 @@ from array import array
 from collections.abc import Callable, Iterator
 from typing import Any
 
-from .kinds import COMPARED, PARTED, SEARCHED, SIGNS, TOUCHED, did, did_unknown
+from ...notation.kinds import COMPARED, PARTED, SEARCHED, SIGNS, TOUCHED
+from .kinds import did, did_unknown
 
 Entry = Callable[..., Any]
 Sized = (list, tuple, set, frozenset, dict, str, bytes, bytearray, range, collections.deque, array)

@@ -20,8 +20,9 @@ from array import array
 from collections.abc import Iterable, Iterator
 from typing import Any
 
+from ...notation.kinds import COMPARED, COPIED, DIGITS, HASHED, MOVED, SEARCHED, SIGNS, TOUCHED
 from .entries import TEXTS, Entry, by_asking, digits, going, matched, reading, through, writing
-from .kinds import COMPARED, COPIED, DIGITS, HASHED, MOVED, SEARCHED, SIGNS, TOUCHED, did
+from .kinds import did
 
 
 def _sorted(values: Iterable[Any], /, *, key: Any = None, reverse: Any = False) -> list[Any]:

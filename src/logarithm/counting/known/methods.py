@@ -8,8 +8,9 @@ import re
 from array import array
 from typing import Any
 
+from ...notation.kinds import COMPARED, COPIED, HASHED, MOVED, SEARCHED, SIGNS, TOUCHED
 from .entries import Entry, Sized, by_asking, matched, through, writing
-from .kinds import COMPARED, COPIED, HASHED, MOVED, SEARCHED, SIGNS, TOUCHED, did
+from .kinds import did
 
 
 def _sort(values: list[Any], /, *, key: Any = None, reverse: Any = False) -> None:

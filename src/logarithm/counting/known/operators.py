@@ -6,8 +6,9 @@ import collections
 from array import array
 from typing import Any
 
+from ...notation.kinds import COMPARED, COPIED, DIGITS, HASHED, MOVED, SEARCHED, SIGNS
 from .entries import TEXTS, WORD, Sized, digits
-from .kinds import COMPARED, COPIED, DIGITS, HASHED, MOVED, SEARCHED, SIGNS, did
+from .kinds import did
 
 
 def _alike(one: Any, other: Any) -> int:

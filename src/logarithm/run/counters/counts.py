@@ -139,7 +139,9 @@ def _count_track(
         if any(reply.unknown for reply in replies):
             found = [{each: number for each, number in values.items() if each not in OPERATIONS} for values in found]
         if replies[0].lines:
-            yield LinesRecord(contender=name, family=family, size=size, stage=stage, lines=replies[0].lines)
+            record = LinesRecord(contender=name, family=family, size=size, stage=stage)
+            record.lines, record.operations = replies[0].lines, replies[0].operations
+            yield record
         names = {metric for values in found for metric in values if asked.keeps(metric)}
         if not any(reply.unknown for reply in replies):
             names |= {metric for metric in asked.metrics if metric_of(metric).way == kind}

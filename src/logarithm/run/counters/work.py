@@ -15,8 +15,9 @@ from pathlib import Path
 
 from ...errors import MeasuringError
 from ...logbook.records import AnyRecord, Note, Trial
-from ...notation.metrics import UNCOUNTED, WORK
+from ...notation.metrics import KINDS, UNCOUNTED, WORK
 from ...notation.sizes import Number, endless
+from ...notation.words import listed
 from ...protocol.replies import Counted
 from ...protocol.requests import Count
 from ...study.parts import Contender
@@ -30,7 +31,7 @@ from .parallel import Job, counting_pool, each_share, side_by_side
 
 EACH, PROGRAM = 2.0, 4.0  # seconds for a contender on all its families; programs take long to start while counted
 RUN, RUNS, QUICK = 0.5, 8, 0.01  # seconds of one, how many on a family, and the longest call that is counted so
-STARTING = 0.15  # seconds that a worker takes to start, about
+STARTING, LOADING = 0.15, 0.3  # seconds that a worker takes to start, about, and that its first count takes at most
 INSTANCES, AGAIN = 8, 0.03  # instances at most, as long as a size has not taken so many seconds
 INSTANCES_FIRST, SIZE_S_MOST = 2, 0.7  # instances at least, and seconds from which on a size is the last one
 COUNTED_SIZE_MOST = 2**20  # where sizes go on without end, no larger size is counted
@@ -60,13 +61,12 @@ def count_work(
         stopped: asked before each count whether to end early.
         first: how many instances of each size were counted before, if there was such a round.
     """
-    begun = time.monotonic()
     contenders = list({track.contender.name: track.contender for track in tracks}.values())
     if not contenders or seconds < STARTING * len(contenders) / (os.cpu_count() or 1):
         return
     try:
         with counting_pool(study, study_file, contenders, seed, settings.memory) as pool:
-            each = each_share(seconds - (time.monotonic() - begun), contenders)
+            each = each_share(seconds, contenders)
             counts = partial(
                 _count_work, pool=pool, seed=seed, is_free=settings.sizes is None, stopped=stopped, first=first
             )
@@ -98,19 +98,20 @@ def _count_work(
 ) -> Iterator[AnyRecord]:
     """Work at size after size, until time is up or a size is dear; sizes that were asked for are the only ones.
 
-    Two instances of each size come first, since it is the range of sizes that tells most; then further ones.
+    Two instances of each size come first, since it is the range of sizes that tells most; then sizes between them, and
+    further instances. The first count is on top of the time: it loads what counts.
     """
     name, family = track.contender.name, track.family.name
     taken: list[tuple[Number, int, Counted]] = []
     unseen = ""
     program = track.contender.program is not None
     planned = list(track.planned or takewhile(lambda size: size <= COUNTED_SIZE_MOST, endless()))
-    sizes = few(track, until - time.monotonic()) if program else filled(planned) if is_free else planned
+    sizes = few(track, until - time.monotonic()) if program else planned
     took: dict[Number, float] = {}
 
     def one(size: Number, number: int) -> bool:
         """Count one more instance, unless time is up. Returns whether to go on."""
-        nonlocal unseen
+        nonlocal unseen, until
         begun = time.monotonic()
         if stopped() or (begun + max(list(took.values())[-1:], default=0.0) > until and len(took) > INSTANCES_FIRST):
             return False
@@ -124,17 +125,21 @@ def _count_work(
                 took.clear()
             return False
         spent = time.monotonic() - begun
+        until += 0.0 if took else min(spent, LOADING)
         # One slow moment says nothing of a size.
         took[size] = min(took.get(size, spent), spent)
         unseen = unseen or reply.unseen
+        if reply.uncounted and not unseen:
+            unseen = f"what happens inside {listed(reply.uncounted)} is not known: there time speaks alone"
         taken.append((size, number + 1, reply))
         return True
 
+    instances = range(first, first + (1 if program else INSTANCES_FIRST))
     for size in sizes:
-        if (
-            not all(one(size, number) for number in range(first, first + (1 if program else INSTANCES_FIRST)))
-            or took[size] >= SIZE_S_MOST
-        ):
+        if not all(one(size, number) for number in instances) or took[size] >= SIZE_S_MOST:
+            break
+    for size in filled(planned) if is_free and not program else ():
+        if size not in took and (size > max(took, default=0) or not all(one(size, number) for number in instances)):
             break
     for size in () if program else tuple(took):
         for number in range(first + INSTANCES_FIRST, first + INSTANCES):
@@ -145,6 +150,7 @@ def _count_work(
     is_unknown = any(reply.unknown for _, _, reply in taken)
     for size, heat, reply in taken:
         counts = {WORK: reply.values["steps" if is_unknown else "work"], UNCOUNTED: reply.values.get(UNCOUNTED)}
+        counts |= {} if is_unknown else {metric: reply.values.get(kind) for metric, kind in KINDS.items()}
         for metric, value in counts.items():
             if value is not None:
                 yield Trial(

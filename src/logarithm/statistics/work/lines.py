@@ -1,9 +1,9 @@
-"""Where the growth is: how often each line runs and what it takes of all steps, and operations that themselves grow."""
+"""Where the growth is: how often each line runs, what it takes of all work, and operations that themselves grow."""
 
 from __future__ import annotations
 
 import math
-from collections import defaultdict
+from collections import Counter, defaultdict
 from collections.abc import Sequence
 
 import numpy as np
@@ -14,14 +14,16 @@ from ...logbook.records import HiddenRecord, LinesRecord
 from ...notation.orders import parse
 from ...notation.places import Who
 from ...notation.sizes import plain
-from ...results.findings import LineFinding
+from ...results.findings import LineFinding, OperationFinding
 from ..growth.exact import closed_form
 from ..growth.fit import fit_growth
 from ..uncertainty.level import exact_level
 from .native import GRAIN, GROWS, cheapest
 
-SHARE_LEAST = 0.01  # of all steps at the largest size: lines with less are not worth a row
-BLAMED = 0.03  # a line with less of all steps is not what makes code slow
+Where = tuple[str, int]
+"""A file and a line."""
+SHARE_LEAST = 0.01  # of all work at the largest size: lines with less are not worth a row
+BLAMED = 0.03  # a line with less of all work is not what makes code slow
 RISES = 2.5  # and an operation must have become so many times as dear
 HIDDEN_SHARE = 0.15  # of the time of all operations at the largest size
 
@@ -45,16 +47,36 @@ def lines(logbook: Logbook) -> list[LineFinding]:
 
 def _of_steps(who: Who, records: Sequence[LinesRecord]) -> list[LineFinding]:
     last = records[-1]
-    total = sum(steps for *_, steps in last.lines) or 1
+    inside: Counter[Where] = Counter()
+    for file, line, *_, amount in last.operations:
+        inside[file, line] += amount
+    total = sum(steps for *_, steps in last.lines) + inside.total() or 1
+    sizes, size = [float(record.size) for record in records], plain(last.size)
     made = []
     for file, line, text, runs, steps in last.lines:
-        if steps < SHARE_LEAST * total:
+        share = (steps + inside[file, line]) / total
+        if share < SHARE_LEAST:
             continue
         often = [next((row[3] for row in record.lines if row[:2] == (file, line)), 0) for record in records]
-        order, exact = _order([float(record.size) for record in records], often)
-        size = plain(last.size)
-        made.append(LineFinding(*who, file, line, text, size, runs, steps / total, order, exact))
+        order, exact = _order(sizes, often)
+        known = _known((file, line), sizes, records)
+        made.append(LineFinding(*who, file, line, text, size, runs, share, order, exact, known))
     return made
+
+
+def _known(where: Where, sizes: list[float], records: Sequence[LinesRecord]) -> OperationFinding | None:
+    """The known operation on a line in which most work is done, of those that grow fastest."""
+    amounts = [{tuple(row[2:4]): row[4] for row in record.operations if row[:2] == where} for record in records]
+    found = []
+    for (text, kind), amount in amounts[-1].items():
+        order, exact = _order(sizes, [each.get((text, kind), 0) for each in amounts])
+        found.append(OperationFinding(text, kind, amount, order, exact))
+    return max(found, key=lambda each: (_rank(each.order), each.amount), default=None)
+
+
+def _rank(order: str | None) -> tuple[float, ...]:
+    """How fast an order grows, to compare; what has no order is taken for constant."""
+    return parse(order or "1").rank
 
 
 def _order(sizes: list[float], runs: list[int]) -> tuple[str | None, str | None]:
@@ -98,17 +120,13 @@ def _add_native(found: list[LineFinding], who: Who, records: Sequence[HiddenReco
 
 
 def _blame(found: list[LineFinding]) -> None:
-    """Mark the line that the growth comes from: the one whose operation grows, else the steepest that matters."""
-    hidden = max((row for row in found if row.operation), key=lambda row: row.spent, default=None)
+    """Mark the line that the growth comes from: one whose operation grows in a way nobody knows, else the steepest."""
+    hidden = max((row for row in found if row.operation and not row.known), key=lambda row: row.spent, default=None)
     if hidden is not None:
         hidden.culprit = True
         return
-    own = [row for row in found if not row.text.startswith("tally(")]
-    known = [row for row in own if row.order is not None and row.share >= BLAMED]
-    if not known:
-        return
-    steepest = max(parse(row.order or "1").rank for row in known)
-    if steepest <= parse("1").rank:
-        return
-    rows = [row for row in known if parse(row.order or "1").rank == steepest]
-    max(rows, key=lambda row: row.share).culprit = True
+    own = [row for row in found if not row.text.startswith("tally(") and row.share >= BLAMED]
+    ranks = [max(_rank(row.order), _rank(row.known.order if row.known else None)) for row in own]
+    if ranks and max(ranks) > parse("1").rank:
+        steepest = [row for row, rank in zip(own, ranks, strict=True) if rank == max(ranks)]
+        max(steepest, key=lambda row: row.share).culprit = True

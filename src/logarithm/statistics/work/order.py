@@ -41,6 +41,25 @@ HUGE = 600.0  # in the logarithm of a term
 
 
 @dataclass(frozen=True, slots=True)
+class Carrier:
+    """A kind of work.
+
+    Attributes:
+        kind: what is done.
+        order: how the amount of it grows.
+        exact: the formula that gives every amount, where there is one.
+        price: what a unit of it costs, in units of the whole.
+        share: of the whole at the largest size.
+    """
+
+    kind: str
+    order: str
+    exact: Exact | None
+    price: float
+    share: float
+
+
+@dataclass(frozen=True, slots=True)
 class Work:
     """How work grows.
 
@@ -51,6 +70,7 @@ class Work:
         sizes: the smallest and the largest that were counted.
         exact: the formula that gives every count, where there is one.
         is_whole: whether it is known what all operations in it do.
+        carriers: the kinds of work that matter, where it was counted by kinds.
     """
 
     plausible: tuple[tuple[str, float], ...]
@@ -59,11 +79,16 @@ class Work:
     sizes: tuple[float, float]
     exact: Exact | None = None
     is_whole: bool = False
+    carriers: tuple[Carrier, ...] = ()
 
     @property
     def order(self) -> str:
         """The first choice as it is spelled."""
         return self.plausible[0][0]
+
+    def carrier(self, order: str) -> Carrier | None:
+        """The kind that carries an order: of those that grow so, the one with the largest share."""
+        return max((each for each in self.carriers if each.order == order), key=lambda each: each.share, default=None)
 
     def at(self, sizes: Floats) -> Floats:
         """The work at sizes of shape (k,)."""
@@ -74,10 +99,25 @@ class Work:
         return np.asarray(np.maximum(made, 1.0), dtype=np.float64)
 
 
-def work_of(series: Series) -> Work | None:
-    """The order of counted work, shape (m sizes, h instances); None where the sizes are too few or too near."""
-    rows = series.sizes >= SMALLEST if (series.sizes >= SMALLEST).sum() >= SIZES_LEAST else series.sizes > 0
-    x, table = series.sizes[rows], series.costs[rows]
+def work_of(series: Series, among: frozenset[str] = frozenset()) -> Work | None:
+    """The order of counted work, shape (m sizes, h instances); None where the sizes are too few or too near.
+
+    Args:
+        series: the counts.
+        among: the only orders that it can have, where these are known and fit.
+    """
+    return _work_of(series.sizes.tobytes(), np.ascontiguousarray(series.costs).tobytes(), series.costs.shape, among)
+
+
+@lru_cache(maxsize=1024)
+def _work_of(sizes: bytes, costs: bytes, shape: tuple[int, int], among: frozenset[str]) -> Work | None:
+    """The same, of what does not change while a run goes on."""
+    return _named(np.frombuffer(sizes), np.frombuffer(costs).reshape(shape), among)
+
+
+def _named(sizes: Floats, costs: Floats, among: frozenset[str]) -> Work | None:
+    rows = sizes >= SMALLEST if (sizes >= SMALLEST).sum() >= SIZES_LEAST else sizes > 0
+    x, table = sizes[rows], costs[rows]
     if len(x) < SIZES_LEAST or (x[-1] < WORK_SPAN_LEAST * x[0] and len(x) < SIZES_MANY):
         return None
     y = np.maximum(np.nanmean(table, axis=1), 1.0)
@@ -95,6 +135,7 @@ def work_of(series: Series) -> Work | None:
             best = rest
     if not best:
         return None
+    best = {name: form for name, form in best.items() if name in among} or best
     ranked = sorted(best.values(), key=lambda form: form.score)
     if exact is not None and exact.order in best:
         ranked = [best[exact.order]]
@@ -103,7 +144,7 @@ def work_of(series: Series) -> Work | None:
     weights = [math.exp(-(form.score - first.score) / (2 * TEMPER)) for form in kept]
     plausible = tuple((str(form.terms[0]), weight / sum(weights)) for form, weight in zip(kept, weights, strict=True))
     terms = tuple(zip(first.terms, map(float, first.weights), strict=True))
-    return Work(plausible, terms, first.miss, (float(series.sizes[0]), float(series.sizes[-1])), exact)
+    return Work(plausible, terms, first.miss, (float(sizes[0]), float(sizes[-1])), exact)
 
 
 @dataclass(frozen=True, slots=True)

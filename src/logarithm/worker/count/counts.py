@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import inspect
 import linecache
+from collections import Counter
 from collections.abc import Callable, Iterable
 from functools import partial
 from pathlib import Path
@@ -16,9 +17,20 @@ from ...counting.code.rewriting import rewritten
 from ...counting.items.counted import counted, plain
 from ...counting.known.kinds import Done
 from ...counting.memory import allocated
-from ...counting.steps import Keeping, Line, Place, counted_lines, counted_steps, hidden_work, undisturbed
+from ...counting.steps import (
+    Keeping,
+    Line,
+    Operation,
+    Place,
+    counted_lines,
+    counted_steps,
+    hidden_work,
+    text_at,
+    undisturbed,
+)
 from ...counting.tallies import counting
 from ...notation import encoding
+from ...notation.kinds import STEPS
 from ...notation.metrics import UNCOUNTED
 from ...protocol import answers
 from ...protocol.replies import Counted, HiddenWork
@@ -27,7 +39,7 @@ from ..bench import Bench
 from ..lazy import driven, promise_of
 from ..pools import copied
 
-NATIVE_CALLS_SHOWN = 40
+NATIVE_CALLS_SHOWN, UNCOUNTED_SHOWN, OPERATIONS_SHOWN = 40, 5, 60
 UNSEEN = "its text cannot be read, so what built-in functions do with its items is not seen"
 FOREIGN = "its instances are of a kind that cannot be counted, so what happens to their items is not known"
 DIFFERS = "it gives another answer on a counted instance, so what happens to its items is not known"
@@ -56,9 +68,9 @@ def count(bench: Bench, request: Count) -> Counted | HiddenWork:
         for each in steps.lines
         for file, line, runs, number in own(bench, [each])
     ]
-    done, _ = known(bench, request, make)
+    done, _ = known(bench, request, make, with_places=True)
     values = {"steps": steps.total, "calls": steps.calls, "work": steps.total + round(done.total)}
-    reply = Counted(values=values, lines=lines, too_large=True)
+    reply = Counted(values=values, lines=lines, operations=own(bench, operations(done)), too_large=True)
     with contextlib.suppress(encoding.TooLargeError):
         reply.answer, reply.too_large = encoding.described(driven(keeping.answer, bench.run)), False
     return reply
@@ -91,15 +103,26 @@ def worked(bench: Bench, request: Count, make: Callable[[], Any]) -> Counted:
     """The steps of a call, and what known operations do inside them, added up; the steps alone beside it."""
     steps = counted_steps(called(bench, make(), request.stage, make))
     done, is_read = known(bench, request, make)
-    work = steps + round(done.steps)
-    values = {"work": work, "steps": steps, UNCOUNTED: len(done.unknown) + (not is_read)}
-    return Counted(values=values, unseen="" if is_read else UNSEEN)
+    values = {"work": steps + round(done.steps), UNCOUNTED: len(done.unknown) + (not is_read), STEPS: steps}
+    values |= {kind: round(amount) for kind, amount in done.amounts.items()}
+    uncounted = sorted(done.unknown)[:UNCOUNTED_SHOWN]
+    return Counted(values=values, unseen="" if is_read else UNSEEN, uncounted=uncounted)
 
 
-def known(bench: Bench, request: Count, make: Callable[[], Any]) -> tuple[Done, bool]:
+def known(bench: Bench, request: Count, make: Callable[[], Any], with_places: bool = False) -> tuple[Done, bool]:
     """What known operations do in one call, and whether the contender's text could be read."""
     instance = make()
-    return known_work(called(bench, instance, request.stage, make), bench.contender.code, instance)
+    call = called(bench, instance, request.stage, make)
+    return known_work(call, bench.contender.code, instance, with_places)
+
+
+def operations(done: Done) -> list[Operation]:
+    """What known operations did by where they stand, the most of it first."""
+    found: Counter[tuple[str, int, str, str]] = Counter()
+    for (code, offset), amounts in (done.places or {}).items():
+        for kind, amount in amounts.items():
+            found[(*text_at(code, offset), kind)] += round(amount)
+    return [Operation(*where, amount) for where, amount in found.most_common(OPERATIONS_SHOWN)]
 
 
 def is_seen(instance: Any, made: Any) -> bool:
@@ -122,7 +145,7 @@ def _written(answer: Any) -> Any:
         return None
 
 
-def own(bench: Bench, lines: Iterable[Line | Place]) -> list[Any]:
+def own(bench: Bench, lines: Iterable[Line | Operation | Place]) -> list[Any]:
     """The lines that stand in the contender's file or beside it, with their file named from there."""
     code = getattr(bench.contender.code, "func", bench.contender.code)
     try:

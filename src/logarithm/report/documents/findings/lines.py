@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Sequence
 
 from ....notation import numbers, words
-from ....notation.orders import pretty
+from ....notation.orders import parse, pretty
 from ....notation.places import Who
 from ....notation.words import place, place_said
 from ....results.findings import LineFinding
@@ -30,6 +30,11 @@ def culprit(found: LineFinding) -> str:
     >>> culprit(line)
     'line 12 makes it quadratic: it runs n(n−1)/2 times'
     """
+    if found.known is not None and parse(found.known.order or "1").rank > parse(found.order or "1").rank:
+        order = WORDS.get(found.known.order or "", pretty(found.known.order or ""))
+        amount = units.formula(found.known.exact) if found.known.exact else numbers.whole(found.known.amount)
+        at = "" if found.known.exact else f" at n = {numbers.size(found.size)}"
+        return f"line {found.line} makes it {order}: {found.known.text}, {amount} {found.known.kind}{at}"
     if found.operation:
         seconds = units.unit_for([cost for _, cost in found.each])
         costs = ", ".join(f"{seconds.show(cost, 2)} at n = {numbers.size(n)}" for n, cost in found.each)
@@ -60,7 +65,7 @@ def line_tables(lines: Sequence[LineFinding]) -> list[Table]:
     for (contender, family, stage), rows in groups.items():
         size = numbers.size(rows[0].size)
         title = f"{words.name(contender)} on {place((family, stage, 'time'))}, n = {size}"
-        table = Table(("line", "code", "runs", "share of steps", "it runs"), title=title)
+        table = Table(("line", "code", "runs", "share of work", "it runs"), title=title)
         several = len({row.file for row in rows}) > 1
         for row in sorted(rows, key=lambda each: (each.file, each.line)):
             often = f"exactly {units.formula(row.exact)}" if row.exact else pretty(row.order or "")

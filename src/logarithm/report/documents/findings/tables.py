@@ -70,7 +70,7 @@ def growth(findings: Findings) -> Table:
 
 
 def work_of(each: GrowthFinding) -> Line:
-    """The order of what a call does, counted, and what a unit of it costs at the largest size."""
+    """The order of what a call does, counted, the kind of work that grows so, and what one costs at the largest size."""
     if each.work is None:
         return Span("not counted", DIM)
     if each.work.says == "hidden":
@@ -82,7 +82,8 @@ def work_of(each: GrowthFinding) -> Line:
     # Where work leaves the order open, time has chosen among its orders.
     open_to = [other.order for other in each.work.plausible]
     order = each.order if each.order in open_to else each.work.order
-    return f"{pretty(order or each.work.order)} of {price}"
+    many = units.formula(each.work.exact) if each.work.exact and each.work.kind else pretty(order or each.work.order)
+    return f"{many} {each.work.kind or 'units'}, {price} each"
 
 
 def growth_details(findings: Findings) -> Iterator[str]:
@@ -117,7 +118,8 @@ def _details(findings: Findings) -> Iterator[tuple[GrowthFinding, str]]:
             rise = (
                 f"{unit.show(before, 2)} at n = {numbers.size(small)} to {unit.show(after, 2)} at {numbers.size(large)}"
             )
-            yield each, f"a unit of its work rises from {rise}, as where data outgrow a cache"
+            what = f"one of its {each.work.kind}" if each.work.kind else "a unit of its work"
+            yield each, f"the cost of {what} rises from {rise}, as where data outgrow a cache"
         if each.advice and each.order:
             yield each, pretty(each.advice)
 

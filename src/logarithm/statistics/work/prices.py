@@ -1,0 +1,97 @@
+"""Work by kinds: what a unit of each kind costs, seen from the times, and which orders the kinds leave open.
+
+    time(n) = s · Σ wₖ pₖ cₖ(n) · n^d
+
+with c the counts of kind k, p what a unit of it typically costs in steps, s the seconds of a step, and d a drift. The
+logarithms of w and d are found by least squares with a normal prior (Gauss and Newton, some rounds): what a machine
+does is near to what machines typically do, and a kind that hardly matters keeps its typical price.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import replace
+
+import numpy as np
+
+from ...notation.kinds import PRICES
+from ..arrays import Floats
+from ..series import Series
+from .order import Carrier, Work, work_of
+
+SIZES_LEAST = 5  # that were both counted and timed
+OFF, DRIFT, NOISE = 0.5, 0.2, 0.15  # how far prices, their drift, and times are typically off, in the logarithm
+ROUNDS = 12
+SHARE_LEAST = 0.02  # of the work at the largest size: kinds with less have no say
+
+
+def work_by_kinds(total: Series, kinds: Mapping[str, Series], timed: Series | None) -> Work | None:
+    """The order of work that is counted by kinds.
+
+    No order is plausible that none of the kinds has, and the sum is taken with the prices that the times show.
+
+    Args:
+        total: the counts, added up with typical prices, shape (m sizes, h instances).
+        kinds: those of each kind, of the same shape.
+        timed: the times of the same calls, where there are any.
+    """
+    steps = {kind: PRICES[kind] * _at(each, total) for kind, each in kinds.items()}
+    largest = {kind: float(np.nanmean(each[-1])) for kind, each in steps.items()}
+    kept = [kind for kind, amount in largest.items() if amount > SHARE_LEAST * sum(largest.values())]
+    if not kept:
+        return work_of(total)
+    weights = _weights(np.stack([np.nanmean(steps[kind], axis=1) for kind in kept], axis=1), total.sizes, timed)
+    whole = replace(total, costs=np.einsum("k,kmh->mh", weights, np.stack([steps[kind] for kind in kept])))
+    found = {kind: work_of(replace(total, costs=steps[kind] / PRICES[kind])) for kind in kept}
+    among = frozenset(order for work in found.values() if work is not None for order, _ in work.plausible)
+    work = work_of(whole, among if all(found.values()) else frozenset())
+    if work is None:
+        return None
+    shares = {kind: weight * largest[kind] for kind, weight in zip(kept, weights, strict=True)}
+    carriers = tuple(
+        Carrier(kind, own.order, own.exact, float(weight) * PRICES[kind], float(shares[kind] / sum(shares.values())))
+        for (kind, own), weight in zip(found.items(), weights, strict=True)
+        if own is not None
+    )
+    return replace(work, carriers=carriers)
+
+
+def _at(series: Series, total: Series) -> Floats:
+    """The counts of a kind in the places of the whole; a kind that a call has nothing of was not written down."""
+    made = np.zeros(total.costs.shape)
+    rows = np.searchsorted(total.sizes, series.sizes)
+    columns = np.searchsorted(total.heats, series.heats)
+    made[np.ix_(rows, columns)] = np.nan_to_num(series.costs)
+    return np.where(np.isfinite(total.costs), made, np.nan)
+
+
+def _weights(steps: Floats, sizes: Floats, timed: Series | None) -> Floats:
+    """How many times as dear as typically a unit of each kind is, shape (k,), from steps of shape (m, k)."""
+    ones = np.ones(steps.shape[1])
+    if timed is None or len(ones) == 1:
+        return ones
+    both, counted, clocked = np.intersect1d(sizes, timed.sizes, return_indices=True)
+    if len(both) < SIZES_LEAST:
+        return ones
+    x, y = np.log(both), np.log(timed.typical[clocked])
+    steps = steps[counted]
+    given = np.isfinite(y) & (steps.sum(axis=1) > 0)
+    if given.sum() < SIZES_LEAST:
+        return ones
+    x, y, steps = x[given], y[given], steps[given]
+    log_weights, drift = np.zeros(len(ones)), 0.0
+    for _ in range(ROUNDS):
+        parts = steps * np.exp(log_weights)
+        whole = parts.sum(axis=1)
+        off = y - np.log(whole) - drift * x
+        # The seconds of a step are whatever fits, so levels are left out.
+        slopes = np.column_stack([parts / whole[:, None], x])
+        slopes, off = slopes - slopes.mean(axis=0), off - off.mean()
+        prior = np.array([*ones / OFF, 1 / DRIFT])
+        rows = np.vstack([slopes / NOISE, np.diag(prior)])
+        rest = np.concatenate([off / NOISE, -prior * np.array([*log_weights, drift])])
+        step = np.linalg.lstsq(rows, rest, rcond=None)[0]
+        log_weights, drift = log_weights + step[:-1], drift + step[-1]
+        if np.abs(step).max() < 1e-3:
+            break
+    return np.asarray(np.exp(log_weights), dtype=np.float64)
