@@ -12,6 +12,7 @@ import argparse
 import gc
 import json
 import math
+import random
 import sys
 import time
 from dataclasses import replace
@@ -23,19 +24,25 @@ import numpy as np
 sys.path.insert(0, str(Path(__file__).parent))
 from compiled import COMPILED
 from functions import HELD_BACK, TUNING, Case
+from solutions import SOLUTIONS
 
 from logarithm import fit_growth
 from logarithm.counting.code.known import known_work
 from logarithm.counting.steps import counted_steps
+from logarithm.logbook.records import ClaimRecord, ContenderRecord
 from logarithm.notation.kinds import PRICES, STEPS
-from logarithm.notation.orders import parse
+from logarithm.notation.orders import Order, parse
+from logarithm.statistics.claims import judge_claims
 from logarithm.statistics.growth.exponent import slope_of
+from logarithm.statistics.naming import name_growth
 from logarithm.statistics.series import Series
-from logarithm.statistics.work.order import Work
+from logarithm.statistics.work.order import Work, work_of
 from logarithm.statistics.work.prices import work_by_kinds
 from logarithm.statistics.work.witnesses import by_both
 
 HEATS, SIZES = 5, 13
+Tables = dict[str, tuple[list[int], list[list[float]]]]
+"""Sizes and times at them, heat after heat, by the name of a case."""
 TRIAL = 1_500_000
 
 
@@ -44,7 +51,7 @@ def sizes_of(case: Case) -> list[int]:
     return sorted({round(float(each)) for each in steps})
 
 
-def timed(cases: tuple[Case, ...]) -> dict[str, tuple[list[int], list[list[float]]]]:
+def timed(cases: tuple[Case, ...]) -> Tables:
     """Times of one call with plain loops, heat after heat; a case ends where a call takes more than 0.1 s."""
     gc.disable()
     tables: dict[str, dict[int, list[float]]] = {case.name: {} for case in cases}
@@ -80,7 +87,7 @@ def alike(found: str, truth: str) -> bool:
     return free and not one.logs and not one.base and abs(one.power - other.power) < 0.1
 
 
-def worked(cases: tuple[Case, ...], tables: dict[str, tuple[list[int], list[list[float]]]]) -> dict[str, Work | None]:
+def worked(cases: tuple[Case, ...], tables: Tables) -> dict[str, Work | None]:
     """The work of each case, counted for two seconds at the most, with its prices as the times show them."""
     found = {}
     for case in cases:
@@ -104,6 +111,46 @@ def worked(cases: tuple[Case, ...], tables: dict[str, tuple[list[int], list[list
     return found
 
 
+def a_class() -> None:
+    """Twenty solutions judged by counts alone, as `assess` counts them, at few sizes and at many."""
+    for low, high in ((8, 128), (16, 4096)):
+        right = 0
+        for order, solution in SOLUTIONS:
+            sizes, rows, begun = [], [], time.perf_counter()
+            for size in sorted({round(low * 2 ** (half / 2)) for half in range(2 * round(math.log2(high / low)) + 1)}):
+                row = []
+                for seed in (1, 2):
+                    tides = random.Random(size * 10 + seed).sample(range(100_000, 1_000_000), size)
+                    steps = counted_steps(partial(solution, tides[:]))
+                    row.append(float(steps + round(known_work(partial(solution, tides[:]), solution)[0].total)))
+                sizes.append(size)
+                rows.append(row)
+                if time.perf_counter() - begun > 2.5:
+                    break
+            work = work_of(series_of(sizes, rows))
+            right += work is not None and work.order == order
+        print(f"| a class of {len(SOLUTIONS)} by counts, sizes {low} to {high} | {right} of {len(SOLUTIONS)} | | | | |")
+
+
+def claims(cases: tuple[Case, ...], tables: Tables, works: dict[str, Work | None]) -> tuple[int, int, int]:
+    """How many true claims are contradicted; how many claims a whole power too low are, and of how many."""
+    wrong = low = asked = 0
+    for case in cases:
+        truth = parse(case.order)
+        claimed = [(case.order, True)]
+        if truth.power >= 1 and truth.base is None:
+            claimed.append((str(Order(power=truth.power - 1, logs=truth.logs)), False))
+        for claim, is_true in claimed:
+            record = ContenderRecord(name="", claims=[ClaimRecord(order=claim)])
+            series = series_of(*tables[case.name])
+            named = name_growth(series, [claim], 0.0, works.get(case.name))
+            contradicted = any(each.verdict == "contradicted" for each in judge_claims(record, series, named))
+            wrong += is_true and contradicted
+            asked += not is_true
+            low += not is_true and contradicted
+    return wrong, low, asked
+
+
 def series_of(sizes: list[int], rows: list[list[float]]) -> Series:
     width = max(map(len, rows))
     costs = np.array([row + [math.nan] * (width - len(row)) for row in rows])
@@ -113,7 +160,7 @@ def series_of(sizes: list[int], rows: list[list[float]]) -> Series:
 
 def judge(
     cases: tuple[Case, ...],
-    tables: dict[str, tuple[list[int], list[list[float]]]],
+    tables: Tables,
     tell: bool,
     works: dict[str, Work | None],
 ) -> list[float]:
@@ -231,6 +278,11 @@ def main() -> None:
                 f"| real, {name}, {witnesses} | {right:.0f} of {count} | {among:.0f} of {count} "
                 f"| {plausible / count:.2f} | {kinks:.0f} | {off:.0f} |"
             )
+            wrong, low, asked_low = claims(cases, tables, works)
+            print(
+                f"| its claims: true ones contradicted; of those a power too low | {wrong} | {low} of {asked_low} | | | |"
+            )
+    a_class()
     synthetic(asked.synthetic)
     kinked(max(20, asked.synthetic // 6))
     sizes, chance = np.geomspace(8, 4096, 16), np.random.default_rng(3)

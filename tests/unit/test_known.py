@@ -22,6 +22,7 @@ from logarithm.counting.known.arrays import did_array
 from logarithm.counting.known.doing import call, is_compiled
 from logarithm.counting.known.kinds import counting_known
 from logarithm.counting.metric import count_metric
+from logarithm.counting.steps import text_at
 from logarithm.notation.kinds import (
     ASKED,
     CALLS,
@@ -253,6 +254,22 @@ def pairs_made_inside(n: int) -> list[tuple[float, int]]:
 def test_items_made_inside_are_seen() -> None:
     amounts = [known_work(lambda n=n: pairs_made_inside(n), pairs_made_inside)[0].amounts[PARTED] for n in (64, 1024)]  # type: ignore[misc]
     assert amounts[1] / amounts[0] > 20  # n log n, not n
+
+
+def least_removed(values: list[int]) -> int:
+    while len(values) > 1:
+        values.remove(min(values))
+    return values[0]
+
+
+def test_what_is_done_is_told_by_its_place() -> None:
+    values = list(range(9, 0, -1))
+    done, _ = known_work(lambda: least_removed(values), least_removed, with_places=True)
+    assert done.places is not None
+    told = {text_at(code, offset)[2]: amounts for (code, offset), amounts in done.places.items()}
+    # The least is the last one: all are compared, none is moved.
+    assert told["values.remove(min(values))"] == {COMPARED: sum(range(2, 10))}
+    assert told["min(values)"] == {COMPARED: sum(range(1, 9))}
 
 
 def puzzling(values: list[int]) -> Any:

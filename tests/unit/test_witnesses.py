@@ -10,12 +10,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from logarithm.logbook.records import ClaimRecord, ContenderRecord
+from logarithm.notation.kinds import COMPARED, MOVED, PRICES, STEPS
 from logarithm.notation.orders import parse
 from logarithm.statistics.claims import judge_claims
 from logarithm.statistics.growth.fit import Growth, fit_growth
 from logarithm.statistics.naming import name_growth
 from logarithm.statistics.series import Series
 from logarithm.statistics.work.order import Work, work_of
+from logarithm.statistics.work.prices import work_by_kinds
 from logarithm.statistics.work.witnesses import by_both, price_of
 
 SMALL = np.unique(np.round(np.geomspace(4, 256, 16)))
@@ -131,3 +133,72 @@ def test_only_faster_growth_contradicts_a_claim(claim: str, verdict: str) -> Non
     assert found.work is not None
     assert (found.work.order, found.work.says) == ("n^2", "work")
     assert math.isclose(found.work.price[-1][1], 2e-8 / 11, rel_tol=0.1)
+
+
+# --- kinds of work ----------------------------------------------------------------------------------------------------
+
+
+def by_kinds(prices: dict[str, float], timed: np.ndarray = SIZES) -> Work:
+    """Work of so many nanoseconds a unit: a step each n, comparisons n log n, moves n(n-1)/2; and the times of it."""
+    sizes = SIZES[:11]
+
+    def amounts(at: np.ndarray) -> dict[str, np.ndarray]:
+        return {STEPS: 10 * at + 12, COMPARED: np.round(at * np.log2(at)), MOVED: at * (at - 1) / 2}
+
+    counts = {kind: series("counted", sizes, each[:, None]) for kind, each in amounts(sizes).items()}
+    total = series("work", sizes, sum(PRICES[kind] * each.costs for kind, each in counts.items()))
+    costs = sum(prices[kind] * each for kind, each in amounts(timed).items())
+    chance = np.random.default_rng(3)
+    times = 1e-9 * np.asarray(costs)[:, None] * np.exp(0.02 * chance.standard_normal((len(timed), 5)))
+    found = work_by_kinds(total, counts, series("time", timed, times))
+    assert found is not None
+    return found
+
+
+@pytest.mark.parametrize("moved", [0.2, 0.6, 2.0])
+def test_kinds_are_priced_by_the_times_and_one_of_them_carries_the_order(moved: float) -> None:
+    found = by_kinds({STEPS: 20.0, COMPARED: 24.0, MOVED: moved})
+    assert found.plausible == (("n^2", 1.0),)
+    carrier = found.carrier("n^2")
+    assert carrier is not None
+    assert (carrier.kind, carrier.exact.text if carrier.exact else "") == (MOVED, "n*(n-1)/2")
+    steps = found.carrier("n")
+    assert steps is not None
+    assert carrier.price / steps.price == pytest.approx(moved / 20, rel=1.0)
+
+
+def test_without_times_kinds_have_their_typical_prices() -> None:
+    found = by_kinds({STEPS: 20.0, COMPARED: 24.0, MOVED: 0.6}, SIZES[:2])
+    assert {each.kind: each.price for each in found.carriers} == {
+        kind: PRICES[kind] for kind in (STEPS, COMPARED, MOVED)
+    }
+
+
+@pytest.mark.parametrize("law", ["n log n", "n^2"])
+def test_work_in_stairs_is_named_by_their_edges(law: str) -> None:
+    sizes = np.unique(np.round(np.geomspace(5, 900, 20)))
+    edges = 2.0 ** np.ceil(np.log2(sizes))
+    counts = np.round(7.3 * np.exp([parse(law).log_value(each) for each in edges]) + 12 * edges + 33)
+    found = work_of(series("work", sizes, counts[:, None]))
+    assert found is not None
+    assert (found.order, found.stairs) == (law, "up")
+    assert found.at(np.array([600.0, 1000.0])) == pytest.approx([found.at(np.array([1024.0]))[0]] * 2)
+
+
+@pytest.mark.parametrize("law", ["n log log n", "n^2 / log n", "3^n"])
+def test_rare_orders_are_named_where_counts_bear_it(law: str) -> None:
+    sizes = np.arange(3.0, 16.0) if law == "3^n" else np.unique(np.round(np.geomspace(5, 900, 20)))
+    counts = np.round(7 * np.exp([parse(law).log_value(each) for each in sizes]) + 12 * sizes + 33)
+    found = work_of(series("work", sizes, counts[:, None]))
+    assert found is not None
+    assert found.order == law
+
+
+@pytest.mark.parametrize(("truth", "claim"), [("n^1.585", "n^1.58"), ("1.618^n", "1.62^n")])
+def test_a_claim_with_fewer_digits_holds(truth: str, claim: str) -> None:
+    sizes = np.arange(4.0, 26.0) if "^n" in truth else SIZES[:11]
+    costs = 1e-7 * np.exp([parse(truth).log_value(each) for each in sizes])
+    times = series("time", sizes, costs[:, None] * np.ones((1, 5)))
+    named = name_growth(times, [claim])
+    record = ContenderRecord(name="pairs", claims=[ClaimRecord(order=claim)])
+    assert [each.verdict for each in judge_claims(record, times, named)] != ["contradicted"]

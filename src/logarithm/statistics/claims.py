@@ -22,6 +22,7 @@ from .series import Series
 
 EVERYWHERE = ("time", "steps")
 """The metrics that a claim without a name is for."""
+FULL_CACHES = 0.2  # by so much time may rise more steeply than its law where data outgrow every cache
 
 
 def judge_claims(record: ContenderRecord, series: Series, named: Named) -> list[ClaimFinding]:
@@ -114,7 +115,7 @@ def _may_be(claim: str, growth: Growth | None, series: Series, found: GrowthFind
         return True
     if found.work is not None and found.work.says == "work":
         return False
-    return slope_of_order(parse(claim), growth.at) >= growth.exponent.law_low
+    return slope_of_order(parse(claim), growth.at) >= growth.exponent.law_low - FULL_CACHES
 
 
 def _differs_by_logs(claim: str, found: GrowthFinding) -> bool:
@@ -131,12 +132,16 @@ def _verdict(claim: str, order: str, plausible: Sequence[Plausible], is_exact: b
 
     Only growth that is faster than claimed contradicts: a slower one may have a term that is still to come.
     """
-    ranks, asked = [parse(each.order).rank for each in plausible], parse(claim).rank
-    if min(ranks) > asked:
+    orders, asked = [parse(each.order) for each in plausible], parse(claim)
+    if parse(order).is_alike(asked):
+        return "holds"
+    if any(each.is_alike(asked) for each in orders):
+        return "undecided"
+    if min(each.rank for each in orders) > asked.rank:
         return "contradicted"
-    if max(ranks) < asked:
+    if max(each.rank for each in orders) < asked.rank:
         return "contradicted" if is_exact else "slower"
-    return "holds" if claim == order else "undecided"
+    return "undecided"
 
 
 def _differs(holds: Callable[[int, float], bool], series: Series) -> int | float | None:

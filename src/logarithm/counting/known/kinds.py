@@ -59,7 +59,7 @@ _done: Done | None = None
 
 def did(kind: str, amount: float) -> None:
     """Count what was done. Does nothing while nobody counts."""
-    if _done is None:
+    if _done is None or not amount:
         return
     _done.amounts[kind] = _done.amounts.get(kind, 0.0) + amount
     if _done.places is not None:

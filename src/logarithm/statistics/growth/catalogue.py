@@ -17,10 +17,12 @@ ORDERS: dict[str, tuple[float, float]] = {
     "log^2 n": (0.008, 0.04),
     "sqrt n": (0.3, 0.3),
     "n": (1.0, 1.0),
+    "n log log n": (0.0, 0.02),
     "n log n": (0.6, 1.0),
     "n log^2 n": (0.008, 0.02),
     "n^1.5": (0.2, 0.3),
     "n^1.585": (0.01, 0.15),
+    "n^2 / log n": (0.0, 0.02),
     "n^2": (1.0, 1.0),
     "n^2 log n": (0.2, 0.3),
     "n^2.807": (0.003, 0.05),
@@ -41,6 +43,23 @@ COMMON_COUNTED = {order: common for order, (_, common) in ORDERS.items()}
 RARE_TIMED, RARE_COUNTED = 0.01, 0.003  # how common any other order is
 
 CATALOGUE: tuple[Order, ...] = tuple(map(parse, COMMON_TIMED))
+BASE_NEAR = 0.05  # relative, of the logarithms of two bases
+NAMED_BASES = (1.4142, 1.5, 1.618, *map(float, range(2, 11)))
+
+
+def nearest(order: Order) -> Order:
+    """The order with a name that is nearest to a free power or base: powers by halves, bases that recursions have.
+
+    A base that is far from all of them stays as it is.
+
+    >>> str(nearest(parse("n^4.35"))), str(nearest(parse("3.14^n"))), str(nearest(parse("1.4656^n")))
+    ('n^4.5', '3^n', '1.466^n')
+    """
+    if order.base is None:
+        return Order(power=round(2 * order.power) / 2)
+    base = order.base
+    near = min(NAMED_BASES, key=lambda named: abs(math.log(named / base)))
+    return Order(base=near) if abs(math.log(near) / math.log(base) - 1) < BASE_NEAR else order
 
 
 def log_values(order: Order, sizes: Floats) -> Floats:
@@ -48,11 +67,11 @@ def log_values(order: Order, sizes: Floats) -> Floats:
     if order.factorial:
         return np.asarray(gammaln(sizes + 1), dtype=np.float64)
     logs = np.log2(np.maximum(sizes, 2.0))
-    if order.loglog:
-        return np.asarray(np.log(np.log2(np.maximum(logs, 2.0))), dtype=np.float64)
     values = order.power * np.log(np.maximum(sizes, 1e-9))
     if order.logs:
         values = values + order.logs * np.log(logs)
+    if order.loglogs:
+        values = values + order.loglogs * np.log(np.log2(np.maximum(logs, 2.0)))
     return values + sizes * math.log(order.base) if order.base is not None else values
 
 

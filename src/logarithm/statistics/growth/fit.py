@@ -35,7 +35,7 @@ from ..arrays import Floats
 from ..series import NONE, low
 from ..uncertainty.level import Level, exact_level, level_of
 from .candidates import Costs, Fit, fits, plain_score
-from .catalogue import CATALOGUE
+from .catalogue import CATALOGUE, nearest
 from .exact import Exact
 from .exponent import FREEDOM, SIZES_LEAST, Exponent, slope_of_order, tail_exponent
 from .regimes import MISFIT_MOST, SIDE_LEAST, Stretch, kink, stretches
@@ -135,10 +135,10 @@ def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = (), lev
             upper = fit_growth(x[above], table[above], also, level.at(above))
             lower = stretches(x, upper.order, 0.0, y, None, found)
             return replace(upper, sizes=(float(x[0]), float(x[-1])), regimes=lower)
-    free = _free(series, named[0])
     exponent = tail_exponent(x, y, error)
+    free = _free(series, named, exponent)
     # The law is that of quick moments; what it costs is told as it typically is.
-    candidates = [fit.times(raised) for fit in ([free, *named] if free is not None else named)]
+    candidates = [fit.times(raised) for fit in sorted([*named, *free], key=_score)]
     fitting = [fit for fit in candidates if exponent.allows(fit.cost, x) and _leads(fit, exponent, x)]
     plausible = tuple(weighed(fitting or candidates))
     first = plausible[0][0]
@@ -264,8 +264,22 @@ def _level(table: Floats) -> Level:
     )
 
 
-def _free(series: Costs, named: Fit) -> Fit | None:
-    """A free power or exponential, where it describes the costs far better than every named order does."""
+def _free(series: Costs, named: Sequence[Fit], exponent: Exponent) -> list[Fit]:
+    """A free power or exponential, where it describes the costs far better than every named order does.
+
+    The nearest one that has a name takes its place where that rises as the costs do.
+    """
+    free = _freest(series, named[0])
+    if free is None:
+        return []
+    order = nearest(free.order)
+    near = next((fit for fit in named if fit.order == order), None) or next(iter(fits([order], series, extra=1)), None)
+    if near is None or not exponent.allows(near.cost, series.x):
+        return [free]
+    return [] if near in named else [near]
+
+
+def _freest(series: Costs, named: Fit) -> Fit | None:
     if len(series.x) < SIZES_LEAST + 2 or named.miss < FREE_MISS:
         return None
     powers = np.arange(0.06, 6.0, 0.04)

@@ -9,13 +9,15 @@ compared by
 
 with χ² the sum of squares over the errors, the penalty on k terms of Hurvich and Tsai (Biometrika 76, 1989, 297-307),
 and a term that asks for better evidence where the leading term is less than half of the work at the largest size.
+A free power or base is told as the nearest one that has a name, where that does nearly as well. Work that goes in stairs,
+because sizes are rounded to powers of two, is named by the law through their edges.
 """
 
 from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from itertools import combinations
 
@@ -23,7 +25,7 @@ import numpy as np
 
 from ...notation.orders import Order, parse
 from ..arrays import Floats
-from ..growth.catalogue import COMMON_COUNTED, RARE_COUNTED, log_values
+from ..growth.catalogue import COMMON_COUNTED, RARE_COUNTED, log_values, nearest
 from ..growth.exact import Exact, closed_form
 from ..series import Series
 from ..uncertainty.scatter import excess
@@ -36,7 +38,9 @@ GRAIN = 0.004  # relative: what counts are irregular by
 TERMS_MOST, SHARE_LEAST, LEADS, LEADING, NEGATIVE = 2, 0.05, 0.5, 8.0, 1.5
 WEIGHT_LEAST = 1e-3  # of the leading term, but for exponentials
 SHARE_BEFORE = 0.01  # of the work, at the last size but two
-PLAUSIBLE, TEMPER = 6.0, 2.0  # in the score
+PLAUSIBLE, NEARLY, TEMPER = 6.0, 12.0, 2.0  # in the score
+STAIRS = {"up": np.ceil, "down": np.floor}  # how sizes may be rounded to powers of two
+FULL, STEEP = 1.5, 8.0  # sizes on a stair on average, and how many times as much stairs differ as the sizes on one
 HUGE = 600.0  # in the logarithm of a term
 
 
@@ -71,6 +75,7 @@ class Work:
         exact: the formula that gives every count, where there is one.
         is_whole: whether it is known what all operations in it do.
         carriers: the kinds of work that matter, where it was counted by kinds.
+        stairs: where it is that of sizes rounded to powers of two: up or down.
     """
 
     plausible: tuple[tuple[str, float], ...]
@@ -80,6 +85,7 @@ class Work:
     exact: Exact | None = None
     is_whole: bool = False
     carriers: tuple[Carrier, ...] = ()
+    stairs: str = ""
 
     @property
     def order(self) -> str:
@@ -92,6 +98,7 @@ class Work:
 
     def at(self, sizes: Floats) -> Floats:
         """The work at sizes of shape (k,)."""
+        sizes = _rounded(sizes, self.stairs) if self.stairs else sizes
         with np.errstate(over="ignore"):
             made = sum(
                 (weight * np.exp(log_values(order, sizes)) for order, weight in self.terms), np.zeros(len(sizes))
@@ -121,6 +128,10 @@ def _named(sizes: Floats, costs: Floats, among: frozenset[str]) -> Work | None:
     if len(x) < SIZES_LEAST or (x[-1] < WORK_SPAN_LEAST * x[0] and len(x) < SIZES_MANY):
         return None
     y = np.maximum(np.nanmean(table, axis=1), 1.0)
+    stairs = _edges(x, table)
+    if stairs is not None:
+        work = _named(*stairs[1:], among)
+        return work and replace(work, stairs=stairs[0], sizes=(float(sizes[0]), float(sizes[-1])))
     exact = closed_form([float(size) for size in x], [float(count) for count in y]) if _is_same(table) else None
     error = np.hypot(_spread(table, y), GRAIN)
     if not _is_same(table) or np.isfinite(table).sum(axis=1).max() < 2:
@@ -139,6 +150,12 @@ def _named(sizes: Floats, costs: Floats, among: frozenset[str]) -> Work | None:
     ranked = sorted(best.values(), key=lambda form: form.score)
     if exact is not None and exact.order in best:
         ranked = [best[exact.order]]
+    free = [form for form in ranked if str(form.terms[0]) not in COMMON_COUNTED]
+    near = best.get(str(nearest(free[0].terms[0]))) if ranked[0] in free else None
+    if near is not None and near.score - free[0].score < NEARLY:
+        ranked, free = [near, *(form for form in ranked if form not in (near, *free))], []
+    # Of powers and bases that differ by a little, the best one stands for all.
+    ranked = [form for form in ranked if form not in free[1:]]
     first = ranked[0]
     kept = [form for form in ranked if form.score - first.score < PLAUSIBLE]
     weights = [math.exp(-(form.score - first.score) / (2 * TEMPER)) for form in kept]
@@ -147,7 +164,27 @@ def _named(sizes: Floats, costs: Floats, among: frozenset[str]) -> Work | None:
     return Work(plausible, terms, first.miss, (float(sizes[0]), float(sizes[-1])), exact)
 
 
-@dataclass(frozen=True, slots=True)
+def _rounded(sizes: Floats, way: str) -> Floats:
+    """Sizes rounded up or down to powers of two, shape (m,)."""
+    return np.asarray(2.0 ** STAIRS[way](np.log2(sizes)), dtype=np.float64)
+
+
+def _edges(x: Floats, table: Floats) -> tuple[str, Floats, Floats] | None:
+    """The way in which work goes in stairs, with the edges and the counts on them; None where it does not.
+
+    Then what differs between two sizes of one stair is next to nothing beside what differs from stair to stair.
+    """
+    logs = np.log(np.maximum(np.nanmean(table, axis=1), 1.0))
+    for way in STAIRS:
+        edges, stair = np.unique(_rounded(x, way), return_inverse=True)
+        level = np.bincount(stair, logs) / np.bincount(stair)
+        within, between = float(np.abs(logs - level[stair]).mean()), float(np.abs(np.diff(level)).mean())
+        if len(edges) >= SIZES_LEAST and len(x) >= FULL * len(edges) and between > STEEP * max(within, GRAIN):
+            return way, edges, np.exp(level)[:, None]
+    return None
+
+
+@dataclass(frozen=True, slots=True, eq=False)
 class _Form:
     """A choice of terms, the leading one first, fitted: its score, the lower the better, weights, typical miss."""
 

@@ -20,7 +20,7 @@ from ..series import Series
 from .order import Carrier, Work, work_of
 
 SIZES_LEAST = 5  # that were both counted and timed
-OFF, DRIFT, NOISE = 0.5, 0.2, 0.15  # how far prices, their drift, and times are typically off, in the logarithm
+OFF, DRIFT, NOISE = 1.0, 0.2, 0.1  # how far prices, their drift, and times are typically off, in the logarithm
 ROUNDS = 12
 SHARE_LEAST = 0.02  # of the work at the largest size: kinds with less have no say
 

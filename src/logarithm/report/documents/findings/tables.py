@@ -113,13 +113,8 @@ def _details(findings: Findings) -> Iterator[tuple[GrowthFinding, str]]:
         if each.work is not None and each.work.says == "hidden" and _is_dearer(each.work):
             yield each, _hidden(each.work)
         elif each.work is not None and _rises(each.work):
-            (small, before), (large, after) = each.work.least, each.work.price[-1]
-            unit = units.unit_for([before, after])
-            rise = (
-                f"{unit.show(before, 2)} at n = {numbers.size(small)} to {unit.show(after, 2)} at {numbers.size(large)}"
-            )
             what = f"one of its {each.work.kind}" if each.work.kind else "a unit of its work"
-            yield each, f"the cost of {what} rises from {rise}, as where data outgrow a cache"
+            yield each, f"the cost of {what} rises from {_rise(each.work)}, as where data outgrow a cache"
         if each.advice and each.order:
             yield each, pretty(each.advice)
 
@@ -136,11 +131,15 @@ def _is_dearer(work: WorkFinding) -> bool:
 
 def _hidden(work: WorkFinding) -> str:
     """That time grows faster than what can be counted, and how much."""
-    (small, before), (large, after) = work.least, work.price[-1]
-    unit = units.unit_for([before, after])
-    rise = f"{unit.show(before, 2)} at n = {numbers.size(small)} to {unit.show(after, 2)} at n = {numbers.size(large)}"
     counted = f"what can be counted grows as {pretty(work.order)}"
-    return f"{counted}, and a unit of it rises from {rise}: work hides in one operation"
+    return f"{counted}, and a unit of it rises from {_rise(work)}: work hides in one operation"
+
+
+def _rise(work: WorkFinding) -> str:
+    """What a unit of work costs where it is cheapest, and at the largest size, each in its own unit."""
+    (small, before), (large, after) = work.least, work.price[-1]
+    costs = [units.unit_for([cost]).show(cost, 2) for cost in (before, after)]
+    return f"{costs[0]} at n = {numbers.size(small)} to {costs[1]} at n = {numbers.size(large)}"
 
 
 def cost_of(each: GrowthFinding) -> str:
