@@ -17,7 +17,6 @@ from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
-from scipy.optimize import brentq
 
 from logarithm.statistics.comparison.pair import compare_pair
 from logarithm.statistics.growth.fit import fit_growth, ratio_of
@@ -61,9 +60,9 @@ def crossings(one: Law, other: Law) -> list[float]:
     fine = np.geomspace(SIZES[0], SIZES[-1], 4001)
     apart = one(fine) - other(fine)
     flips = np.flatnonzero(apart[:-1] * apart[1:] < 0)
-    return [
-        float(brentq(lambda n: float(one(np.array(n)) - other(np.array(n))), fine[at], fine[at + 1])) for at in flips
-    ]
+    # The grid is fine enough for a straight line between two of its sizes.
+    slopes = np.diff(apart) / np.diff(fine)
+    return [float(fine[at] - apart[at] / slopes[at]) for at in flips]
 
 
 def drawn(kind: str, chance: np.random.Generator) -> tuple[tuple[Law, Law], list[float]]:

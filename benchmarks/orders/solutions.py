@@ -114,7 +114,7 @@ def cut_shorter(tides: list[int]) -> Any:
 
 @order("n^2")
 def lists_added(tides: list[int]) -> Any:
-    return sum(([tide] for tide in tides), [])
+    return sum(([tide] for tide in tides), [])  # noqa: RUF017 (it is what a beginner writes)
 
 
 @order("n^2")

@@ -15,16 +15,16 @@ LIMITS = ("OPENBLAS_NUM_THREADS", "OMP_NUM_THREADS", "MKL_NUM_THREADS", "BLIS_NU
 """Where linear algebra libraries read it."""
 
 
-def load(library: str = "numpy") -> None:
-    """Load a library with one thread, unless it is loaded, somebody has said how many, or a contender runs here."""
+def load() -> None:
+    """Load NumPy with one thread, unless it is loaded, somebody has said how many, or a contender runs here."""
     main = getattr(sys.modules.get("__main__"), "__spec__", None)
     is_worker = main is not None and main.name.startswith("logarithm.worker")
-    if library in sys.modules or is_worker:
+    if "numpy" in sys.modules or is_worker:
         return
     unsaid = [name for name in LIMITS if name not in os.environ]
     os.environ.update(dict.fromkeys(unsaid, "1"))
     try:
-        importlib.import_module(library)
+        importlib.import_module("numpy")
     finally:
         for name in unsaid:
             del os.environ[name]

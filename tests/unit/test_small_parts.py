@@ -34,6 +34,7 @@ from logarithm.statistics.comparison.standings import standings
 from logarithm.statistics.comparison.startup import startups
 from logarithm.statistics.growth.catalogue import log_values, shape
 from logarithm.statistics.growth.exponent import tail_exponent
+from logarithm.statistics.quantiles import log_factorial, student_quantile
 from logarithm.statistics.series import Series, location
 from logarithm.statistics.work.native import native_work
 from logarithm.supervisor.programs.exchange import filled, read_answer
@@ -308,3 +309,22 @@ def test_counting_leaves_the_tracing_of_others_alone() -> None:
         assert sys.gettrace() is trace
     finally:
         sys.settrace(before)
+
+
+@pytest.mark.parametrize(
+    ("freedom", "share", "known"),
+    [
+        (1, 0.975, 12.7062),
+        (2, 0.95, 2.9200),
+        (3, 0.975, 3.1824),
+        (4, 0.9, 1.5332),
+        (10, 0.995, 3.1693),
+        (60, 0.75, 0.6786),
+    ],
+)
+def test_quantiles_are_those_of_the_tables(freedom: int, share: float, known: float) -> None:
+    assert float(student_quantile(freedom, share)) == pytest.approx(known, rel=1e-3)
+    assert float(student_quantile(1.5, share)) < float(student_quantile(1, share))
+    assert log_factorial(np.array([0, 5, 20])).tolist() == pytest.approx(
+        [math.log(math.factorial(n)) for n in (0, 5, 20)]
+    )

@@ -6,7 +6,6 @@ from collections.abc import Mapping
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.stats import t as student
 
 from ..errors import AnalysisError
 from ..logbook.memory import Logbook
@@ -15,6 +14,7 @@ from ..notation.orders import parse
 from ..results.grades import BROKEN, CORRECT, EXCEEDS, FAILS, INCORRECT, MEETS, OPEN, UNSEEN, Grade
 from ..statistics.growth.exact import closed_form
 from ..statistics.growth.fit import fit_growth
+from ..statistics.quantiles import student_quantile
 from ..statistics.series import Series, arrange
 from ..statistics.work.lines import lines
 from ..statistics.work.order import work_of
@@ -172,6 +172,6 @@ def _ratio(pairs: NDArray[np.float64]) -> tuple[float | None, float | None, floa
     middle = float(np.exp(np.median(logs)))
     if len(logs) < 3:
         return middle, None, None
-    wide = float(student.ppf(0.975, len(logs) - 1) * logs.std(ddof=1) / np.sqrt(len(logs)))
+    wide = float(student_quantile(len(logs) - 1, 0.975) * logs.std(ddof=1) / np.sqrt(len(logs)))
     mean = float(logs.mean())
     return middle, min(middle, float(np.exp(mean - wide))), max(middle, float(np.exp(mean + wide)))

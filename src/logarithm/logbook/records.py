@@ -260,6 +260,7 @@ class Instance(Record, tag="instance"):
 class Close(Record, tag="close"):
     """The end of a run: `reason` is finished, interrupted, disagreement or failed; `inside`, seconds in timed calls.
 
+    `phases` are the seconds of each phase: starting processes, rehearsing, first look, making inputs, trials …
     `settled` is whether more trials would change no verdict, None where nobody asked; `unsettled` names what is open.
     `untold` names what cannot be told within reach, however long it is measured, and `orders_untold` the same of orders
     that cannot be told apart.
@@ -270,6 +271,7 @@ class Close(Record, tag="close"):
     heats: int
     processes: int
     inside: float = 0
+    phases: dict[str, float] = {}
     load: float | None = None
     settled: bool | None = None
     unsettled: list[str] = []

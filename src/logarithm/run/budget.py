@@ -3,8 +3,14 @@
 from __future__ import annotations
 
 import time
+from collections import defaultdict
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, field
 
+STARTING, REHEARSING, CALIBRATING, MAKING = "starting processes", "rehearsing", "first look", "making inputs"
+TRIALS, COUNTING, LOOKING, OTHER = "trials", "counting", "looking", "other"
+"""The phases of a run."""
 ENDING, ENDING_SHARE = 0.4, 0.03  # seconds, and share of the budget, kept for starting up, ending and the report
 
 
@@ -16,6 +22,7 @@ class Budget:
         total: what it may take in all.
         before: what earlier runs into the same logbook took.
         inside: what was spent inside timed calls.
+        phases: what each phase of the run took, inner ones left out.
         begun: the reading of `time.monotonic` at its beginning.
     """
 
@@ -23,6 +30,29 @@ class Budget:
     before: float = 0.0
     inside: float = 0.0
     begun: float = field(default_factory=time.monotonic)
+    phases: dict[str, float] = field(default_factory=lambda: defaultdict(float))
+    _phase: str = OTHER
+    _since: float = field(default_factory=time.monotonic)
+
+    @contextmanager
+    def during(self, phase: str) -> Iterator[None]:
+        """Meanwhile, time is that of a phase."""
+        before = self._turn(phase)
+        try:
+            yield
+        finally:
+            self._turn(before)
+
+    def _turn(self, phase: str) -> str:
+        now = time.monotonic()
+        self.phases[self._phase] += now - self._since
+        before, self._phase, self._since = self._phase, phase, now
+        return before
+
+    def move(self, phase: str, seconds: float) -> None:
+        """Count seconds of the phase that is now as those of another."""
+        self.phases[self._phase] -= seconds
+        self.phases[phase] += seconds
 
     @property
     def elapsed(self) -> float:

@@ -10,6 +10,7 @@ from ..protocol.clock import NANO, round_calls
 from ..protocol.replies import Calibrated, Done, Timed
 from ..protocol.requests import POOL_MOST, Attempt, Calibrate, TakeTrial
 from ..supervisor.failed import Failed
+from .budget import CALIBRATING
 from .plan import schedule
 from .plan.track import DesignPoint, Step, Track
 from .state import Run
@@ -23,6 +24,11 @@ MAKING_LEAST, MAKING_MOST = 0.005, 0.05  # seconds
 
 def calibrate_all(run: Run) -> None:
     """Go up the sizes of every track as far as failures, the ceiling and the budget allow."""
+    with run.budget.during(CALIBRATING):
+        _up(run)
+
+
+def _up(run: Run) -> None:
     while going_on := [track for track in run.tracks if track.next is not None]:
         size = min(track.next for track in going_on if track.next is not None)
         level = [track for track in going_on if track.next == size]

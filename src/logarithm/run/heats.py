@@ -16,6 +16,7 @@ from ..protocol.replies import Timed
 from ..protocol.requests import TakeTrial
 from ..results.questions import Point, Remaining
 from ..supervisor.failed import Failed
+from .budget import CALIBRATING, COUNTING, LOOKING, STARTING, TRIALS
 from .calibration import calibrate
 from .counters.counts import metrics_of
 from .counters.work import INSTANCES, count_work
@@ -81,7 +82,8 @@ class Heats:
             begun = run.processes.number - self.before
             for _ in range(schedule.heats_of_process(heat, self.starting + self.making, budget.left, begun)):
                 if budget.left > IDLE:
-                    self.one()
+                    with budget.during(TRIALS):
+                        self.one()
             if budget.left <= IDLE:
                 self.look(is_last=True)
                 break
@@ -172,7 +174,8 @@ class Heats:
         if self.rule is None or (run.budget.elapsed - then < LOOKS * took and not is_last):
             return
         begun = run.budget.elapsed
-        run.seen = self.rule(run.book.writer.memory.logbook(), self.remaining())
+        with run.budget.during(LOOKING):
+            run.seen = self.rule(run.book.writer.memory.logbook(), self.remaining())
         self.looked = run.budget.elapsed, run.budget.elapsed - begun
         log.info("looked after process %d, for %.2f s", run.processes.number, self.looked[1])
         for question in run.seen.unsettled:
@@ -206,11 +209,11 @@ class Heats:
         run.tell("counting more work")
         log.info("counting more work of %s", ", ".join(dict.fromkeys(track.contender.name for track in tracks)))
         first, processes = self.counted * INSTANCES, run.processes
-        run.book.write(
-            *count_work(
+        with run.budget.during(COUNTING):
+            gathered = count_work(
                 run.study, processes.study_file, tracks, run.settings, processes.first_seed, seconds, first=first
             )
-        )
+            run.book.write(*gathered)
 
     def next_process(self) -> bool:
         """Begin another process of those that still take part, and look while it starts. False where it is over."""
@@ -221,8 +224,9 @@ class Heats:
             return run.settings.whole or not run.seen.over
 
         taking = [track for track in run.tracks if self.active is None or any(steps_at([track], self.active))]
-        if not run.processes.begin(run.processes.number + 1, taking or run.tracks, meanwhile):
-            return False
+        with run.budget.during(STARTING):
+            if not run.processes.begin(run.processes.number + 1, taking or run.tracks, meanwhile):
+                return False
         self.add()
         self.starting = (self.starting + time.monotonic() - before) / 2
         return True
@@ -251,7 +255,9 @@ class Heats:
             return
         run.tell(f"{track.contender.name} on {track.family.name}: {why}")
         log.info("%s on %s: %s", track.contender.name, track.family.name, why)
-        if calibrate(run, track, size, expected, is_further=True):
+        with run.budget.during(CALIBRATING):
+            is_through = calibrate(run, track, size, expected, is_further=True)
+        if is_through:
             track.steps = dict(sorted(track.steps.items()))
             if self.active is not None:
                 self.active.add((track.contender.name, track.family.name, size))

@@ -18,6 +18,7 @@ from ..results.questions import ORDER
 from ..study.study import Study
 from ..supervisor.failed import Failed
 from ..supervisor.machine.facts import load
+from .budget import COUNTING, STARTING
 from .calibration import calibrate_all
 from .counters.counts import count_tracks, metrics_of
 from .counters.work import count_work, is_ours
@@ -74,7 +75,8 @@ def measure(
         run.book.note("absent", f"is left out: {why}", name)
     run.book.flush()  # killed from here on, the run can be gone on with
     with closing(run) as closed:
-        run.processes.begin(1, run.tracks)
+        with run.budget.during(STARTING):
+            run.processes.begin(1, run.tracks)
         found = rehearsed(run)
         if found.disagreements:
             for disagreement in found.disagreements:
@@ -108,6 +110,7 @@ def closing(run: Run) -> Iterator[Close]:
     finally:
         run.processes.end()
         closed.elapsed, closed.inside = round(run.budget.elapsed, 3), round(run.budget.inside, 3)
+        closed.phases = {phase: round(seconds, 3) for phase, seconds in run.budget.phases.items()}
         if not run.seen.early:
             # Where it ended before its time, nothing that is left could be told within it.
             lasting = {each: each.is_lasting or (run.seen.over and run.budget.left > 0) for each in run.seen.unsettled}
@@ -123,12 +126,12 @@ def counted(run: Run) -> None:
     """Count rather than time: for a share of what is left, or all of it where time is not asked."""
     alone = "time" not in metrics_of(run.study, run.settings)
     until = time.monotonic() + (run.budget.left if alone else COUNTING_SHARE * run.budget.left)
-    for record in count_tracks(
-        run.study, run.processes.study_file, run.tracks, run.settings, run.processes.seed, until
-    ):
-        run.tell("counting")
-        run.book.write(record)
-    run.book.flush()
+    processes = run.processes
+    with run.budget.during(COUNTING):
+        for record in count_tracks(run.study, processes.study_file, run.tracks, run.settings, processes.seed, until):
+            run.tell("counting")
+            run.book.write(record)
+        run.book.flush()
 
 
 @contextmanager
@@ -161,8 +164,9 @@ def working(run: Run, but: Collection[str] = ()) -> Iterator[None]:
     try:
         yield
         run.tell("counting work")
-        counting.join()
-        count([track for track in own if track not in python and track.steps])
+        with run.budget.during(COUNTING):
+            counting.join()
+            count([track for track in own if track not in python and track.steps])
     finally:
         over.set()
         counting.join()

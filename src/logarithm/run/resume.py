@@ -19,6 +19,7 @@ from ..study.files.loading import fingerprint
 from ..study.study import Study
 from ..supervisor.machine.facts import this_machine
 from ..version import __version__
+from .budget import STARTING
 from .calibration import calibrate_all
 from .heats import Heats
 from .measure import closing, counted, working
@@ -88,7 +89,8 @@ def resume(
     _replay(run, logbook, trials, changed)
     counted_before = {trial.contender for trial in trials if trial.metric == WORK}
     with closing(run):
-        run.processes.begin(max((trial.process for trial in trials), default=0) + 1, run.tracks)
+        with run.budget.during(STARTING):
+            run.processes.begin(max((trial.process for trial in trials), default=0) + 1, run.tracks)
         if not trials or changed.contenders or changed.families:
             found = rehearsed(run)
             if found.disagreements:

@@ -13,7 +13,7 @@ from ..logbook.writing import LogbookWriter
 from ..results.questions import Look, Remaining
 from ..study.study import Study
 from ..supervisor.programs.tools import absent
-from .budget import Budget
+from .budget import REHEARSING, Budget
 from .plan.settings import Settings
 from .plan.track import Track, tracks
 from .processes import Processes
@@ -90,7 +90,8 @@ def prepared(study: Study, study_file: Path, settings: Settings, writer: Logbook
 def rehearsed(run: Run) -> Rehearsed:
     """Compare answers, and write down the traps; what cannot even begin leaves the run here."""
     until = run.budget.begun + run.settings.budget * REHEARSAL_SHARE
-    found = rehearse(run.study, run.tracks, run.processes.pool, until, run.tell)
+    with run.budget.during(REHEARSING):
+        found = rehearse(run.study, run.tracks, run.processes.pool, until, run.tell)
     for contender, family, size, failed in found.failures:
         for track in run.tracks:
             if (track.contender.name, track.family.name, track.next) == (contender, family, size):

@@ -8,13 +8,13 @@ from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import gammaln
 
 from ..logbook.memory import Trials
 from ..notation.metrics import BESIDE, TIMED
 from ..notation.places import Key, Keyed
 from ..results.findings import PROCESSES_LEAST, TRIALS_LEAST
 from .arrays import Floats, median
+from .quantiles import log_factorial
 
 HUBER = 1.345
 CHOSEN_LEAST, CHOSEN_MOST = 5, 20  # of more values, the tenth from below is no longer biased
@@ -56,7 +56,7 @@ def _chosen(count: int, few: int, rank: int) -> Floats:
 def _choices(of: NDArray[np.int_], many: int) -> Floats:
     """The logarithm of the number of ways to choose; minus infinity where there is none."""
     safe = np.maximum(of, many)
-    ways = gammaln(safe + 1) - gammaln(many + 1) - gammaln(safe - many + 1)
+    ways = log_factorial(safe) - log_factorial(many) - log_factorial(safe - many)
     return np.asarray(np.where(of >= many, ways, -np.inf), dtype=np.float64)
 
 

@@ -12,7 +12,6 @@ from functools import lru_cache
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
-from scipy.special import logsumexp
 
 from ...notation.orders import Order, parse
 from ..arrays import Floats, median
@@ -173,7 +172,7 @@ def _solved(forms: list[_Form], columns: Floats, orders: Sequence[Order], series
     # How high the drift is nobody knows: laws are compared by their likelihood over all heights.
     parameters = found.weights.shape[1] + extra + found.stepped
     each = np.stack([_scores(found.whitened(whiten), parameters) + less for whiten, less in series.drifts])
-    score = -2 * logsumexp(-each / 2, axis=0) + _handicaps(found, orders)
+    score = -2 * np.logaddexp.reduce(-each / 2, axis=0) + _handicaps(found, orders)
     first: dict[int, int] = {}
     for at in np.argsort(score, kind="stable"):
         if math.isfinite(score[at]):

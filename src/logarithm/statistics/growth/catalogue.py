@@ -5,10 +5,10 @@ from __future__ import annotations
 import math
 
 import numpy as np
-from scipy.special import gammaln
 
 from ...notation.orders import Order, parse
 from ..arrays import Floats
+from ..quantiles import log_factorial
 
 ORDERS: dict[str, tuple[float, float]] = {
     "1": (1.0, 1.0),
@@ -65,7 +65,7 @@ def nearest(order: Order) -> Order:
 def log_values(order: Order, sizes: Floats) -> Floats:
     """The natural logarithm of the order's value at each size, shape (m,): `Order.log_value` for many sizes."""
     if order.factorial:
-        return np.asarray(gammaln(sizes + 1), dtype=np.float64)
+        return np.asarray(log_factorial(sizes), dtype=np.float64)
     logs = np.log2(np.maximum(sizes, 2.0))
     values = order.power * np.log(np.maximum(sizes, 1e-9))
     if order.logs:

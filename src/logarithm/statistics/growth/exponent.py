@@ -7,10 +7,10 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy.special import stdtrit
 
 from ...notation.orders import Order
 from ..arrays import Floats
+from ..quantiles import student_quantile
 from .catalogue import log_values
 
 SIZES_LEAST = 4
@@ -111,5 +111,5 @@ def _line(design: Floats, y: Floats, covariance: Floats) -> tuple[float, float]:
     residual = y - design @ solution
     free = len(y) - 2
     scale = max(1.0, float(residual @ inverse @ residual) / free)
-    reach = float(stdtrit(free + FREEDOM, 0.975)) * math.sqrt(float(spread[1, 1]) * scale)
+    reach = float(student_quantile(free + FREEDOM, 0.975)) * math.sqrt(float(spread[1, 1]) * scale)
     return float(solution[1]), reach

@@ -6,16 +6,16 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.special import ndtri
 
 from ...errors import AnalysisError
 from ...results.forecast import FAR, NONE_FITS, REACH, VAGUE
+from ..quantiles import normal_quantile
 from ..uncertainty.paths import ahead
 from .fit import Growth
 
 WIDE = 100.0  # a forecast whose ends lie farther apart than so many times says nothing
 STEPS = 600  # of a range of sizes that is looked through
-NORMAL_95 = float(ndtri(0.975))
+NORMAL_95 = normal_quantile(0.975)
 
 
 @dataclass(frozen=True, slots=True)

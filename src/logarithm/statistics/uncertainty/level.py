@@ -26,9 +26,9 @@ from typing import cast
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import stdtrit
 
 from ..arrays import Floats, median
+from ..quantiles import student_quantile
 from .scatter import excess, freedom_of
 
 BETWEEN, BETWEEN_FREEDOM = (
@@ -103,7 +103,7 @@ def reach(one: tuple[Floats, Floats], other: tuple[Floats, float], share: float)
     squares = one[0] ** 2, other[0] ** 2
     total = squares[0] + squares[1]
     freedom = total**2 / np.maximum(squares[0] ** 2 / one[1] + squares[1] ** 2 / other[1], 1e-300)
-    return np.asarray(stdtrit(freedom, share) * np.sqrt(total), dtype=np.float64)
+    return np.asarray(student_quantile(freedom, share) * np.sqrt(total), dtype=np.float64)
 
 
 def exact_level(values: Floats) -> Level:

@@ -17,7 +17,7 @@ import numpy as np
 from ...notation.kinds import PRICES
 from ..arrays import Floats
 from ..series import Series
-from .order import Carrier, Work, work_of
+from .order import Carrier, Work, orders_of, work_of
 
 SIZES_LEAST = 5  # that were both counted and timed
 OFF, DRIFT, NOISE = 1.0, 0.2, 0.1  # how far prices, their drift, and times are typically off, in the logarithm
@@ -42,16 +42,16 @@ def work_by_kinds(total: Series, kinds: Mapping[str, Series], timed: Series | No
         return work_of(total)
     weights = _weights(np.stack([np.nanmean(steps[kind], axis=1) for kind in kept], axis=1), total.sizes, timed)
     whole = replace(total, costs=np.einsum("k,kmh->mh", weights, np.stack([steps[kind] for kind in kept])))
-    found = {kind: work_of(replace(total, costs=steps[kind] / PRICES[kind])) for kind in kept}
-    among = frozenset(order for work in found.values() if work is not None for order, _ in work.plausible)
-    work = work_of(whole, among if all(found.values()) else frozenset())
+    found = {kind: orders_of(replace(total, costs=np.round(steps[kind] / PRICES[kind]))) for kind in kept}
+    among = frozenset(order for orders, _ in found.values() for order in orders)
+    work = work_of(whole, among if all(orders for orders, _ in found.values()) else frozenset())
     if work is None:
         return None
     shares = {kind: weight * largest[kind] for kind, weight in zip(kept, weights, strict=True)}
     carriers = tuple(
-        Carrier(kind, own.order, own.exact, float(weight) * PRICES[kind], float(shares[kind] / sum(shares.values())))
-        for (kind, own), weight in zip(found.items(), weights, strict=True)
-        if own is not None
+        Carrier(kind, orders[0], exact, float(weight) * PRICES[kind], float(shares[kind] / sum(shares.values())))
+        for (kind, (orders, exact)), weight in zip(found.items(), weights, strict=True)
+        if orders
     )
     return replace(work, carriers=carriers)
 

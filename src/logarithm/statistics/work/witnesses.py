@@ -16,12 +16,12 @@ import math
 from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy.special import stdtrit
 
 from ...notation.orders import parse
 from ..arrays import Floats
 from ..growth.candidates import Fit
 from ..growth.fit import TEMPER, Growth, advice_for, weighed
+from ..quantiles import student_quantile
 from .order import Work
 
 FALLS, DRIFTS, RISES = -0.3, 0.37, 0.50  # the slope down and up to which a price drifts, and from which on work hides
@@ -79,7 +79,7 @@ def price_of(work: Work, sizes: Floats, costs: Floats) -> Price:
     slope = float((x * y).sum()) / spread
     rest = y - y.mean() - slope * x
     free = max(len(x) - 2, 1)
-    reach = float(stdtrit(free + 2, (1 + SURE) / 2)) * math.sqrt(float((rest**2).sum()) / free / spread)
+    reach = float(student_quantile(free + 2, (1 + SURE) / 2)) * math.sqrt(float((rest**2).sum()) / free / spread)
     return Price(sizes, seconds, slope, slope - reach, slope + reach, work.is_whole)
 
 

@@ -70,7 +70,7 @@ def growth(findings: Findings) -> Table:
 
 
 def work_of(each: GrowthFinding) -> Line:
-    """The order of what a call does, counted, the kind of work that grows so, and what one costs at the largest size."""
+    """The order of what a call does, counted; the kind of work; what a unit of it costs at the largest size."""
     if each.work is None:
         return Span("not counted", DIM)
     if each.work.says == "hidden":
