@@ -15,7 +15,7 @@ from .plan import schedule
 from .plan.track import DesignPoint, Step, Track
 from .state import Run
 
-FAIR = 0.7
+FAIR, ROOM = 0.5, 0.6  # of the budget for the fewest trials of all: of a contender's own part, and of what is left
 AGAIN, SURPRISE = 2, 3.0
 SEARCH_SHARE = 0.08
 MAKING_SHARE, SIZES_USUAL = 0.06, 16  # of the budget for making inputs once, with so many sizes
@@ -72,7 +72,7 @@ def _refusal(run: Run, track: Track) -> str:
     if cost <= FAIR * budget.deadline / len(run.tracks):
         return ""
     others = schedule.least_cost([other for other in run.tracks if other is not track])
-    if track.steps and cost + others + schedule.reserve(run.tracks, run.settings) > budget.left:
+    if track.steps and cost + others + schedule.reserve(run.tracks, run.settings) > ROOM * budget.left:
         return f"a call would take about {expected:.2g} s, too much for a budget of {budget.total:g} s"
     return ""
 

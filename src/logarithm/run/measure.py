@@ -21,6 +21,7 @@ from ..supervisor.machine.facts import load
 from .budget import COUNTING, STARTING
 from .calibration import calibrate_all
 from .counters.counts import count_tracks, metrics_of
+from .counters.parallel import Turns, turns_beside
 from .counters.work import count_work, is_ours
 from .heats import Heats
 from .plan.settings import Settings
@@ -75,16 +76,16 @@ def measure(
         run.book.note("absent", f"is left out: {why}", name)
     run.book.flush()  # killed from here on, the run can be gone on with
     with closing(run) as closed:
-        with run.budget.during(STARTING):
-            run.processes.begin(1, run.tracks)
-        found = rehearsed(run)
-        if found.disagreements:
-            for disagreement in found.disagreements:
-                run.book.note("disagreement", str(disagreement), disagreement.contender)
-            if not settings.anyway:
-                closed.reason = "disagreement"
-                raise DisagreementError("\n".join(str(each) for each in found.disagreements))
         with working(run):
+            with run.budget.during(STARTING):
+                run.processes.begin(1, run.tracks)
+            found = rehearsed(run)
+            if found.disagreements:
+                for disagreement in found.disagreements:
+                    run.book.note("disagreement", str(disagreement), disagreement.contender)
+                if not settings.anyway:
+                    closed.reason = "disagreement"
+                    raise DisagreementError("\n".join(str(each) for each in found.disagreements))
             calibrate_all(run)
         tell_of_programs(run)
         counted(run)
@@ -138,7 +139,8 @@ def counted(run: Run) -> None:
 def working(run: Run, but: Collection[str] = ()) -> Iterator[None]:
     """Meanwhile, count the work of each contender in Python: the second witness of growth.
 
-    It takes a small share of the budget, on another processor, beside a calibration whose times are rough anyway.
+    It takes a small share of the budget, on another processor, beside rehearsal and a calibration whose times are rough
+    anyway.
     Programs are counted when they are calibrated, since each takes long to start while it is counted.
 
     Args:
@@ -152,23 +154,24 @@ def working(run: Run, but: Collection[str] = ()) -> Iterator[None]:
     seconds = min(WORK_SHARE * run.settings.budget, 0.5 * max(run.budget.left, 0.0))
     over, records = threading.Event(), list[AnyRecord]()
 
-    def count(tracks: list[Track]) -> None:
+    def count(tracks: list[Track], turns: Turns | None = None) -> None:
         processes = run.processes
-        gathered = count_work(
-            run.study, processes.study_file, tracks, run.settings, processes.first_seed, seconds, over.is_set
-        )
-        records.extend(gathered)
+        where = run.study, processes.study_file, tracks, run.settings, processes.first_seed, seconds
+        records.extend(count_work(*where, over.is_set, turns=turns))
 
-    counting = threading.Thread(target=count, args=(python,))
+    turns = turns_beside()
+    counting = threading.Thread(target=count, args=(python, turns))
     counting.start()
     try:
         yield
+        turns.release()
         run.tell("counting work")
         with run.budget.during(COUNTING):
             counting.join()
             count([track for track in own if track not in python and track.steps])
     finally:
         over.set()
+        turns.release()
         counting.join()
         run.book.write(*records)
         run.book.flush()

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import os
 import queue
+import threading
 import time
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import ThreadPoolExecutor
-from contextlib import contextmanager
+from contextlib import AbstractContextManager, contextmanager, nullcontext
 from pathlib import Path
 
 from ...logbook.records import AnyRecord
@@ -17,6 +18,8 @@ from ...supervisor.limits import limits
 from ...supervisor.pool import WorkerPool
 from ..plan.track import Track
 
+Turns = threading.Semaphore
+"""How many may count at once, beside something else."""
 Counts = Callable[[Track, str | None, float], Iterable[AnyRecord]]
 """The records of a stage of a track, none begun after a reading of `time.monotonic`."""
 Job = tuple[Contender, list[Track], float, Counts]
@@ -25,15 +28,23 @@ Job = tuple[Contender, list[Track], float, Counts]
 
 @contextmanager
 def counting_pool(
-    study: Study, study_file: Path, contenders: list[Contender], seed: int, memory: float | None
+    study: Study,
+    study_file: Path,
+    contenders: list[Contender],
+    seed: int,
+    memory: float | None,
+    turns: Turns | None = None,
 ) -> Iterator[WorkerPool]:
     """Workers for these contenders that are kept to no processor; they are let go at the end.
+
+    Beside something else each is started when it is first asked: all at once would take every processor.
 
     Raises:
         MeasuringError: where one does not start.
     """
     bounds = limits(len(contenders), memory)
-    pool = WorkerPool(study, study_file, contenders, seed, bounds, {contender.name for contender in contenders})
+    at_once = contenders if turns is None else []
+    pool = WorkerPool(study, study_file, at_once, seed, bounds, {contender.name for contender in contenders})
     try:
         pool.greet()
         yield pool
@@ -46,12 +57,17 @@ def each_share(seconds: float, contenders: list[Contender]) -> float:
     return seconds * min(os.cpu_count() or 1, len(contenders)) / len(contenders)
 
 
-def side_by_side(jobs: list[Job]) -> Iterator[AnyRecord]:
-    """The records of all jobs as they come."""
+def turns_beside() -> Turns:
+    """Turns for all processors but one; whoever needed that one gives it back by `release`."""
+    return Turns(max((os.cpu_count() or 1) - 1, 1))
+
+
+def side_by_side(jobs: list[Job], turns: Turns | None = None) -> Iterator[AnyRecord]:
+    """The records of all jobs as they come; `turns` are waited for where something runs beside them."""
     records: queue.SimpleQueue[AnyRecord | None] = queue.SimpleQueue()
     with ThreadPoolExecutor(os.cpu_count() or 1) as pool:
         for job in jobs:
-            pool.submit(_one, *job, records)
+            pool.submit(_one, *job, records, turns or nullcontext())
         for _ in jobs:
             while (record := records.get()) is not None:
                 yield record
@@ -63,13 +79,15 @@ def _one(
     seconds: float,
     counts: Counts,
     records: queue.SimpleQueue[AnyRecord | None],
+    turn: AbstractContextManager[object],
 ) -> None:
     """Count one contender, for so many seconds at the most; a None says that there is no more."""
-    begun = time.monotonic()
     places = [(track, stage) for track in tracks for stage in contender.stages]
     try:
-        for number, (track, stage) in enumerate(places, start=1):
-            for record in counts(track, stage, begun + seconds * number / len(places)):
-                records.put(record)
+        with turn:
+            begun = time.monotonic()
+            for number, (track, stage) in enumerate(places, start=1):
+                for record in counts(track, stage, begun + seconds * number / len(places)):
+                    records.put(record)
     finally:
         records.put(None)

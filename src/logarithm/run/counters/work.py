@@ -27,11 +27,11 @@ from ...supervisor.pool import WorkerPool
 from ...supervisor.programs.instructions import MISSING
 from ..plan.settings import Settings
 from ..plan.track import Track
-from .parallel import Job, counting_pool, each_share, side_by_side
+from .parallel import Job, Turns, counting_pool, each_share, side_by_side
 
 EACH, PROGRAM = 2.0, 4.0  # seconds for a contender on all its families; programs take long to start while counted
 RUN, RUNS, QUICK = 0.5, 8, 0.01  # seconds of one, how many on a family, and the longest call that is counted so
-STARTING, LOADING = 0.15, 0.3  # seconds that a worker takes to start, about, and that its first count takes at most
+STARTING, LOADING = 0.15, 1.5  # seconds that a worker takes to start, about, and with its first count at most
 INSTANCES, AGAIN = 8, 0.03  # instances at most, as long as a size has not taken so many seconds
 INSTANCES_FIRST, SIZE_S_MOST = 2, 0.7  # instances at least, and seconds from which on a size is the last one
 COUNTED_SIZE_MOST = 2**20  # where sizes go on without end, no larger size is counted
@@ -48,6 +48,7 @@ def count_work(
     seconds: float,
     stopped: Callable[[], bool] = lambda: False,
     first: int = 0,
+    turns: Turns | None = None,
 ) -> Iterator[AnyRecord]:
     """Count the work of contenders, and yield the records of it.
 
@@ -60,12 +61,13 @@ def count_work(
         seconds: that this may take in all.
         stopped: asked before each count whether to end early.
         first: how many instances of each size were counted before, if there was such a round.
+        turns: waited for where contenders are calibrated meanwhile, on a processor of their own.
     """
     contenders = list({track.contender.name: track.contender for track in tracks}.values())
     if not contenders or seconds < STARTING * len(contenders) / (os.cpu_count() or 1):
         return
     try:
-        with counting_pool(study, study_file, contenders, seed, settings.memory) as pool:
+        with counting_pool(study, study_file, contenders, seed, settings.memory, turns) as pool:
             each = each_share(seconds, contenders)
             counts = partial(
                 _count_work, pool=pool, seed=seed, is_free=settings.sizes is None, stopped=stopped, first=first
@@ -75,7 +77,7 @@ def count_work(
                 most = EACH if contender.program is None else PROGRAM
                 own = [track for track in tracks if track.contender is contender]
                 jobs.append((contender, own, min(each, most), counts))
-            yield from side_by_side(jobs)
+            yield from side_by_side(jobs, turns)
     except MeasuringError:
         return  # without it, time speaks alone
 

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Collection, Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from ...notation import sizes
 from ...notation.sizes import Number
@@ -20,6 +20,7 @@ from .settings import Settings
 STEEPEST = 8.0
 TRACK_SIZE_MOST = 2**26
 STRIDE_MOST, THIN_LEAST = 4, 5  # sizes are thinned to every fourth size at most, and only if there are so many
+LOOK_S, LOOK_SHARE, SIZES_ENOUGH = 0.03, 0.2, 8  # seconds of a first look at one size, of the budget; and sizes to keep
 FURTHER_MOST = 64  # a size beyond the last planned one is at most so many times as large
 AROUND_S = 0.0012  # seconds that a trial takes beside its calls: asking, answering, freeing answers, reading the pace
 
@@ -197,7 +198,35 @@ def tracks(study: Study, settings: Settings, absent: Collection[str] = ()) -> li
             own = settings.sizes or contender.options.sizes or study.sizes
             ceiling = contender.options.ceiling if contender.options.ceiling is not None else settings.ceiling
             made.append(Track(contender, family, ceiling, study.axis == "size", own))
-    return made
+    return [replace(track, planned=kept) for track, kept in zip(made, _thinned(made, settings), strict=True)]
+
+
+def _thinned(tracks: list[Track], settings: Settings) -> list[tuple[Number, ...] | None]:
+    """The planned sizes of each track, fewer of them where a first look at all would take too much of the budget."""
+    ladders = [track.planned for track in tracks]
+    looks = sum(
+        LOOK_S * len(ladder) * len(track.contender.stages)
+        for track, ladder in zip(tracks, ladders, strict=True)
+        if ladder
+    )
+    stride = 1
+    while looks / stride > LOOK_SHARE * settings.budget and stride < STRIDE_MOST:
+        stride *= 2
+    return [
+        _every(ladder, stride) if ladder and track.is_size else ladder
+        for track, ladder in zip(tracks, ladders, strict=True)
+    ]
+
+
+def _every(sizes: tuple[Number, ...], stride: int) -> tuple[Number, ...]:
+    """Every so manieth size down from the largest, and the smallest; more of them where too few would be left.
+
+    >>> _every(tuple(range(1, 21)), 2)
+    (1, 2, 4, 6, 8, 10, 12, 14, 16, 18, 20)
+    """
+    while stride > 1 and len(sizes) < SIZES_ENOUGH * stride:
+        stride //= 2
+    return tuple(sorted({sizes[0], *sizes[::-stride]}))
 
 
 def points(tracks: list[Track]) -> list[DesignPoint]:
