@@ -210,10 +210,8 @@ class Heats:
         log.info("counting more work of %s", ", ".join(dict.fromkeys(track.contender.name for track in tracks)))
         first, processes = self.counted * INSTANCES, run.processes
         with run.budget.during(COUNTING):
-            gathered = count_work(
-                run.study, processes.study_file, tracks, run.settings, processes.first_seed, seconds, first=first
-            )
-            run.book.write(*gathered)
+            where = run.study, processes.study_file, tracks, run.settings, processes.first_seed, seconds
+            run.book.write(*count_work(*where, first=first, templates=processes.templates))
 
     def next_process(self) -> bool:
         """Begin another process of those that still take part, and look while it starts. False where it is over."""

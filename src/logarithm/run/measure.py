@@ -157,8 +157,10 @@ def working(run: Run, but: Collection[str] = ()) -> Iterator[None]:
     def count(tracks: list[Track], turns: Turns | None = None) -> None:
         processes = run.processes
         where = run.study, processes.study_file, tracks, run.settings, processes.first_seed, seconds
-        records.extend(count_work(*where, over.is_set, turns=turns))
+        records.extend(count_work(*where, over.is_set, turns=turns, templates=processes.templates))
 
+    # Begun here, since it must outlive the thread that counts.
+    run.processes.templates.of(run.processes.first_seed)
     turns = turns_beside()
     counting = threading.Thread(target=count, args=(python, turns))
     counting.start()

@@ -13,6 +13,7 @@ from ..study.study import Study
 from ..supervisor.limits import limits
 from ..supervisor.machine.idle import ProcessorClaim
 from ..supervisor.pool import WorkerPool
+from ..supervisor.templates import Templates
 from ..supervisor.validate import Kind
 from .plan.settings import Settings
 from .plan.track import DesignPoint, Track
@@ -34,6 +35,7 @@ class Processes:
         free: the contender that showed that it uses several processors, if any: then nobody is kept to one.
         warmed: design points that were timed in this process.
         claim: the processor that contenders are kept to.
+        templates: from which workers are forked.
         pool: the workers of this process.
     """
 
@@ -45,10 +47,12 @@ class Processes:
     free: set[str] = field(default_factory=set)
     warmed: set[DesignPoint] = field(default_factory=set)
     claim: ProcessorClaim = field(default_factory=ProcessorClaim)
+    templates: Templates = field(init=False)
     pool: WorkerPool = field(init=False)
 
     def __post_init__(self) -> None:
         """Begin with nobody at work."""
+        self.templates = Templates(self.study_file)
         self.pool = WorkerPool(self.study, self.study_file, [], 0, Limits(), self.free)
 
     @property
@@ -76,13 +80,15 @@ class Processes:
         self.number = number
         self.warmed.clear()
         self.pool.greet()
+        self.templates.prepare()
         self.starting = time.monotonic() - begun
         return True
 
     def _started(self, number: int, tracks: list[Track]) -> WorkerPool:
         contenders = contenders_of(tracks)
         bounds = limits(len(contenders), self.settings.memory, self.settings.budget, self.claim.take())
-        return WorkerPool(self.study, self.study_file, contenders, self._seed(number), bounds, self.free)
+        seed = self._seed(number)
+        return WorkerPool(self.study, self.study_file, contenders, seed, bounds, self.free, self.templates)
 
     def _seed(self, number: int) -> int:
         return self.settings.seed * 1000 + number
@@ -94,4 +100,5 @@ class Processes:
     def end(self) -> None:
         """End every worker."""
         self.pool.end()
+        self.templates.end()
         self.claim.release()

@@ -12,7 +12,7 @@ from ..notation.words import axis
 from ..protocol.clock import NANO
 from ..protocol.replies import Timed
 from ..supervisor.failed import Failed
-from .budget import Budget
+from .budget import MAKING, Budget
 from .plan.track import DesignPoint, Track
 
 log = logging.getLogger(__name__)
@@ -52,6 +52,7 @@ class Book:
     ) -> float:
         """Write one trial down. Returns the seconds of one call."""
         self.budget.inside += timed.elapsed * NANO
+        self.budget.move(MAKING, timed.made * NANO)
         self.writer.write(
             Trial(
                 contender=point.contender,

@@ -11,6 +11,7 @@ from ..study.parts import Contender
 from ..study.study import Study
 from .failed import Failed
 from .programs.program import ProgramProcess
+from .templates import Templates
 from .validate import Kind
 from .worker import Worker
 
@@ -18,7 +19,8 @@ from .worker import Worker
 class WorkerPool:
     """The workers of one process, one for each contender, started together and replaced where one is lost.
 
-    `free` names who showed that it uses several processors; where there is one, nobody is kept to one.
+    `free` names who showed that it uses several processors; where there is one, nobody is kept to one. Those in Python
+    are forked from `templates`, where there are any.
     """
 
     def __init__(
@@ -29,12 +31,14 @@ class WorkerPool:
         hash_seed: int,
         limits: Limits,
         free: set[str],
+        templates: Templates | None = None,
     ) -> None:
         self.study = study
         self.study_file = study_file
         self.hash_seed = hash_seed
         self.limits = limits
         self.free = free
+        self.templates = templates
         self.workers = {contender.name: self._start(contender) for contender in contenders}
 
     def end(self) -> None:
@@ -78,4 +82,4 @@ class WorkerPool:
         if contender.program is not None:
             folder = self.study_file.resolve().parent
             return ProgramProcess(self.study, folder, contender, limits)
-        return Worker(self.study_file, contender, self.hash_seed, limits)
+        return Worker(self.study_file, contender, self.hash_seed, limits, self.templates)

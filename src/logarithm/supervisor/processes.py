@@ -13,9 +13,10 @@ from pathlib import Path
 import psutil
 
 from ..protocol.requests import Limits
+from .templates import ForkedProcess
 
 
-def end_with_children(process: subprocess.Popen[bytes]) -> None:
+def end_with_children(process: subprocess.Popen[bytes] | ForkedProcess) -> None:
     """End a process, its group, and every process that it or they started, and wait for it."""
     left = family_of(process.pid)
     end_group(process.pid)

@@ -78,7 +78,7 @@ def _is_possible(timed: Timed, seconds: float, calls: int | None) -> bool:
         made
         and read
         and min(timed.cpu or 0, timed.queued or 0) >= 0
-        and min(*timed.pace, timed.during, timed.peak) >= 0
+        and min(*timed.pace, timed.during, timed.peak, timed.made) >= 0
     )
 
 

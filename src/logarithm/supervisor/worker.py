@@ -29,6 +29,7 @@ from ..study.parts import Contender
 from .failed import Failed, exit_of
 from .listening import listen, next_line
 from .processes import end_with_children, halt
+from .templates import ForkedProcess, Templates
 from .validate import LINE_MOST, Kind, expected, reply_of
 
 START_LIMIT = 30.0
@@ -79,12 +80,20 @@ class Worker:
         contender: whose code it holds.
         hash_seed: of its dictionaries and sets.
         limits: what it must keep to.
+        templates: from which it is forked, where there are any and it can be.
     """
 
     line_most, start_limit, prepare_limit = LINE_MOST, START_LIMIT, PREPARE_LIMIT
 
-    def __init__(self, study_file: Path, contender: Contender, hash_seed: int, limits: Limits) -> None:
+    def __init__(
+        self, study_file: Path, contender: Contender, hash_seed: int, limits: Limits, templates: Templates | None = None
+    ) -> None:
         self.contender, self.limits = contender, limits
+        template = templates.of(hash_seed) if templates is not None and not contender.options.interpreter else None
+        forked = template.fork(contender.name, limits) if template is not None and template.is_ready() else None
+        if forked is not None:
+            self.adopt(forked)
+            return
         environment = {**os.environ, "PYTHONHASHSEED": str(hash_seed), "PYTHONDONTWRITEBYTECODE": "1"}
         interpreter = contender.options.interpreter or sys.executable
         if contender.options.interpreter:
@@ -94,16 +103,22 @@ class Worker:
 
     def start(self, command: list[str], environment: dict[str, str]) -> None:
         """Start the process, and listen to it."""
+        self.adopt(
+            subprocess.Popen(
+                command,
+                stdin=subprocess.PIPE,
+                stdout=subprocess.PIPE,
+                stderr=subprocess.PIPE,
+                env=environment,
+                start_new_session=True,
+            )
+        )
+
+    def adopt(self, process: subprocess.Popen[bytes] | ForkedProcess) -> None:
+        """Take a process, and listen to it."""
         self.halted = False
         self.greeting: Ready | None = None
-        self.process = subprocess.Popen(
-            command,
-            stdin=subprocess.PIPE,
-            stdout=subprocess.PIPE,
-            stderr=subprocess.PIPE,
-            env=environment,
-            start_new_session=True,
-        )
+        self.process = process
         RUNNING.add(self)
         self.lines: queue.Queue[bytes] = queue.Queue(REPLIES_WAITING)
         assert self.process.stdout is not None

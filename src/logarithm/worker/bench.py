@@ -188,8 +188,10 @@ class Bench:
 
     def timed(self, request: Timing) -> Timed:
         """One trial: so many calls on the instances in turn, in pieces, with the pace before and after."""
+        begun = clock.now()
         pool = self.pool(request.family, request.size, request.seed)
         among = self.hold(pool, request.instances)
+        made_ns = clock.now() - begun
         piece = self.piece(request, pool, among)
         key = (request.family, request.size, request.seed), request.stage
         if clock.pending()[0] > GARBAGE_MOST:
@@ -222,6 +224,7 @@ class Bench:
             overhead=overhead,
             pace=paces,
             during=during,
+            made=made_ns,
         )
 
     def piece(self, request: Timing, pool: Pool, among: int) -> Piece:

@@ -53,6 +53,7 @@ from ..protocol.requests import (
     request_of,
 )
 from ..study.files.loading import load, with_code
+from ..study.study import Study
 from . import traps
 from .bench import Bench
 from .lazy import promise_of
@@ -68,13 +69,24 @@ Request = Asked | Give | Take | CallAll | Expect | Judge
 
 def main() -> None:
     """Serve requests until there are no more: `worker STUDY CONTENDER LIMITS`, the limits as JSON."""
+    path, name, limits = sys.argv[1], sys.argv[2], Limits(**json.loads(sys.argv[3]))
+    serve_study(lambda: load(path), name, limits)
+
+
+def serve_study(loaded: Callable[[], Study], name: str, limits: Limits) -> None:
+    """Serve one contender of a study from this process's standard streams.
+
+    Args:
+        loaded: gives the study; raises what is told to the supervisor.
+        name: of the contender.
+        limits: what the process must keep to.
+    """
     die_with_parent()
     requests, replies = private_streams()
-    path, name, limits = sys.argv[1], sys.argv[2], Limits(**json.loads(sys.argv[3]))
     bound_memory(limits)
     clock.disable_gc()
     try:
-        study = load(path)
+        study = loaded()
         bench = Bench(study, with_code(study.the_contender(name)), limits.room)
     except LogarithmError as error:
         return say(replies, Failure(reason="StudyError", detail=str(error)))

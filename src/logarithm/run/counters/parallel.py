@@ -16,6 +16,7 @@ from ...study.parts import Contender
 from ...study.study import Study
 from ...supervisor.limits import limits
 from ...supervisor.pool import WorkerPool
+from ...supervisor.templates import Templates
 from ..plan.track import Track
 
 Turns = threading.Semaphore
@@ -34,17 +35,20 @@ def counting_pool(
     seed: int,
     memory: float | None,
     turns: Turns | None = None,
+    templates: Templates | None = None,
 ) -> Iterator[WorkerPool]:
     """Workers for these contenders that are kept to no processor; they are let go at the end.
 
-    Beside something else each is started when it is first asked: all at once would take every processor.
+    Beside something else each is started when it is first asked: all at once would take every processor. Where there are
+    `templates`, they are forked from these.
 
     Raises:
         MeasuringError: where one does not start.
     """
     bounds = limits(len(contenders), memory)
     at_once = contenders if turns is None else []
-    pool = WorkerPool(study, study_file, at_once, seed, bounds, {contender.name for contender in contenders})
+    free = {contender.name for contender in contenders}
+    pool = WorkerPool(study, study_file, at_once, seed, bounds, free, templates)
     try:
         pool.greet()
         yield pool

@@ -25,6 +25,7 @@ from ...study.study import Study
 from ...supervisor.failed import Failed
 from ...supervisor.pool import WorkerPool
 from ...supervisor.programs.instructions import MISSING
+from ...supervisor.templates import Templates
 from ..plan.settings import Settings
 from ..plan.track import Track
 from .parallel import Job, Turns, counting_pool, each_share, side_by_side
@@ -49,6 +50,7 @@ def count_work(
     stopped: Callable[[], bool] = lambda: False,
     first: int = 0,
     turns: Turns | None = None,
+    templates: Templates | None = None,
 ) -> Iterator[AnyRecord]:
     """Count the work of contenders, and yield the records of it.
 
@@ -62,12 +64,13 @@ def count_work(
         stopped: asked before each count whether to end early.
         first: how many instances of each size were counted before, if there was such a round.
         turns: waited for where contenders are calibrated meanwhile, on a processor of their own.
+        templates: from which those who count are forked.
     """
     contenders = list({track.contender.name: track.contender for track in tracks}.values())
     if not contenders or seconds < STARTING * len(contenders) / (os.cpu_count() or 1):
         return
     try:
-        with counting_pool(study, study_file, contenders, seed, settings.memory, turns) as pool:
+        with counting_pool(study, study_file, contenders, seed, settings.memory, turns, templates) as pool:
             each = each_share(seconds, contenders)
             counts = partial(
                 _count_work, pool=pool, seed=seed, is_free=settings.sizes is None, stopped=stopped, first=first
