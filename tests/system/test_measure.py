@@ -15,7 +15,7 @@ from logarithm.notation import encoding
 from logarithm.protocol import answers
 
 SHORT = ("--budget", "3s")
-WORKER = "logarithm.worker.serve"
+WORKERS = {"logarithm.worker.serve", "logarithm.worker.template"}
 
 
 def test_from_a_study_to_a_report(harbour) -> None:
@@ -235,7 +235,7 @@ def test_workers_do_not_outlive_a_killed_parent(harbour) -> None:
     def workers() -> bool:
         listed = psutil.process_iter(["cmdline", "cwd"])
         return any(
-            WORKER in (each.info["cmdline"] or []) and each.info["cwd"] == str(harbour.folder) for each in listed
+            WORKERS & {*(each.info["cmdline"] or [])} and each.info["cwd"] == str(harbour.folder) for each in listed
         )
 
     def soon(wanted: bool) -> bool:

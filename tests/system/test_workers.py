@@ -11,11 +11,13 @@ import pytest
 
 from conftest import HARBOUR
 from logarithm.errors import MeasuringError
+from logarithm.notation.encoding import decoded
 from logarithm.protocol.replies import Answered, Done, Timed
 from logarithm.protocol.requests import Answer, Attempt, Limits, TakeTrial
 from logarithm.study.files.loading import load
 from logarithm.supervisor.failed import Failed
 from logarithm.supervisor.pool import WorkerPool
+from logarithm.supervisor.templates import ForkedProcess, Templates
 from logarithm.supervisor.worker import Worker
 
 LIES = """
@@ -89,3 +91,71 @@ def test_a_process_that_began_without_a_contender_can_still_ask_it(harbour) -> N
             assert isinstance(pool.ask(name, Attempt("rising", 8, 1), Done, 20.0), Done)
     finally:
         pool.end()
+
+
+# --- processes from templates -------------------------------------------------------------------------------------
+
+LEAVING = """
+import os, signal
+@study.contender
+def leaves(levels): os._exit(3)
+@study.contender
+def breaks_down(levels): os.kill(os.getpid(), signal.SIGSEGV)
+@study.contender
+def tells_its_seed(levels): return [hash("tide") % 1000, os.getpid()]
+"""
+FORKED = pytest.mark.skipif(sys.platform != "linux", reason="processes are forked on Linux only")
+
+
+@pytest.fixture
+def templates(harbour):
+    made = Templates(harbour.study(more=LEAVING))
+    yield made
+    made.end()
+
+
+def forked(templates: Templates, name: str, seed: int = 1) -> Worker:
+    file = templates.study_file
+    return Worker(file, load(file).the_contender(name), seed, Limits(), templates)
+
+
+@FORKED
+@pytest.mark.parametrize(
+    ("name", "reason", "detail"),
+    [("leaves", "exit", "exit code 3"), ("breaks_down", "crash", "Segmentation fault in breaks_down")],
+)
+def test_a_forked_process_that_leaves_says_how(templates, name: str, reason: str, detail: str) -> None:
+    asked = forked(templates, name)
+    assert isinstance(asked.process, ForkedProcess)
+    with pytest.raises(Failed) as told:
+        asked.ask(Answer("rising", 8, 1), Answered, 10.0)
+    assert told.value.reason == reason
+    assert detail in told.value.detail
+
+
+@FORKED
+def test_forked_processes_are_like_others_and_take_turns_at_hash_seeds(templates) -> None:
+    workers = [forked(templates, "tells_its_seed", seed) for seed in (1, 2, 3, 4)]
+    answers = [each.ask(Answer("rising", 8, 1), Answered, 10.0).answer for each in workers]
+    seeds, processes = zip(*(decoded(each) for each in answers), strict=True)
+    assert len(set(processes)) == 4
+    assert seeds[0] == seeds[3] != seeds[1] != seeds[2]
+    workers[0].end()
+    assert not workers[0].alive
+    assert workers[3].alive
+    templates.end()
+    assert not any(psutil.pid_exists(each.process.pid) and each.process.poll() is None for each in workers)
+
+
+@FORKED
+def test_a_study_that_runs_something_of_its_own_is_started_anew(harbour) -> None:
+    more = "\nimport threading, time\nthreading.Thread(target=time.sleep, args=(60,), daemon=True).start()\n"
+    templates = Templates(harbour.study(more=more))
+    try:
+        asked = forked(templates, "add_up")
+        assert not isinstance(asked.process, ForkedProcess)
+        assert templates.loading == (None, "")
+        assert asked.ask(Answer("rising", 8, 1), Answered, 10.0).comparable
+        asked.end()
+    finally:
+        templates.end()

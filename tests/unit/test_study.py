@@ -1,5 +1,6 @@
 from __future__ import annotations
 
+import math
 from itertools import pairwise
 
 import pytest
@@ -16,6 +17,7 @@ from logarithm.notation.sizes import parse as sizes_of
     ("text", "sizes"),
     [
         ("8..64 *2", (8, 16, 32, 64)),
+        ("8..", (8, math.inf)),
         ("100..350 +100", (100, 200, 300)),
         ("10, 100, 1000", (10, 100, 1000)),
         ("0..0.3 +0.1", (0, 0.1, 0.2, 0.3)),
@@ -27,7 +29,9 @@ def test_ladders(text: str, sizes: tuple[float, ...]) -> None:
     assert sizes_of(text) == sizes
 
 
-@pytest.mark.parametrize("text", ["", "8..", "9..8", "8..9 *1", "0..8", "3, 2", "a", "1..1e9 +1", "5, 5", [True]])
+@pytest.mark.parametrize(
+    "text", ["", "..8", "0..", "9..8", "8..9 *1", "0..8", "3, 2", "a", "1..1e9 +1", "5, 5", [True]]
+)
 def test_a_bad_ladder_is_told(text: str) -> None:
     with pytest.raises(StudyError):
         sizes_of(text)

@@ -206,13 +206,14 @@ def worst(
     """
     from ..executors.local import executor_at
     from ..notation.durations import seconds
-    from ..notation.sizes import parse
+    from ..notation.sizes import fixed, parse
     from ..report.progress import bar
     from .options import BUDGET, names_of
     from .subject import opened
     from .worst import Sought, search_worst
 
-    climbed = None if sizes is None else tuple(int(size) for size in parse(sizes))
+    ladder = fixed(None if sizes is None else parse(sizes))
+    climbed = None if ladder is None else tuple(int(size) for size in ladder)
     sought = Sought(names_of(only), names_of(family), metric, seconds(budget or BUDGET), climbed, seed)
     with opened(study, "-worst") as (plan, file, usual):
         path = usual if out is None else Path(out)

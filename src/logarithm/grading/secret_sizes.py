@@ -5,7 +5,7 @@ from __future__ import annotations
 import random
 from collections.abc import Sequence
 
-from ..notation.sizes import Number
+from ..notation.sizes import Number, fixed
 from ..study.study import Study
 
 USUAL = (8, 16, 32, 64, 128, 256, 512, 1024)  # where a study has none
@@ -14,7 +14,7 @@ ASIDE = 0.2  # of the way to the next size, by which a size may be moved
 
 def secret_sizes_of(study: Study, salt: int) -> list[Number]:
     """The sizes at which everyone of an assessment is looked at; the same salt gives the same ones."""
-    sizes = study.sizes or USUAL
+    sizes = fixed(study.sizes) or USUAL
     return moved(sizes, random.Random(f"{salt}/sizes")) if study.axis == "size" else list(sizes)
 
 

@@ -16,19 +16,22 @@ Number = int | float
 STEPS_MOST, LENGTH_MOST, RANGE_MOST = 1000, 20_000, 200
 _NUMBER = r"[+-]?(?:[0-9][0-9_]*\.?[0-9]*|\.[0-9]+)(?:[eE][+-]?[0-9]+)?"
 _RANGE = re.compile(rf"({_NUMBER})\s*\.\.\s*({_NUMBER})(?:\s*([*+])\s*({_NUMBER}))?")
-_HOW = "write for example 8..4096, 8..4096 *2, 100..1000 +100 or 10, 100, 1000"
+_OPEN = re.compile(rf"({_NUMBER})\s*\.\.")
+_HOW = "write for example 8..4096, 8..4096 *2, 100..1000 +100, 8.. (without end) or 10, 100, 1000"
 
 
 def parse(text: str | Number | Sequence[Number]) -> tuple[Number, ...]:
     """The rising sizes that `text` stands for.
 
     `8..4096` rises by about √2, rounded to distinct whole numbers; `8..4096 *2` by a factor; `100..1000 +100`
-    by a step; `10, 100, 1000` is a list. Both ends are included.
+    by a step; `10, 100, 1000` is a list. Both ends are included. `8..` rises by about √2 without end.
 
     >>> parse("8..32")
     (8, 11, 16, 23, 32)
     >>> parse("100..1000 +300")
     (100, 400, 700, 1000)
+    >>> parse("64..")
+    (64, inf)
 
     Raises:
         StudyError: where the text is no list of sizes, falls, or has more than 1000 steps.
@@ -41,7 +44,10 @@ def parse(text: str | Number | Sequence[Number]) -> tuple[Number, ...]:
     if len(text) > LENGTH_MOST:
         raise StudyError(f"'{one_line(text, 60)}' is too long for a list of sizes: {_HOW}")
     found = _RANGE.fullmatch(text.strip()[:RANGE_MOST])
-    if found:
+    endless_from = _OPEN.fullmatch(text.strip()[:RANGE_MOST])
+    if endless_from:
+        values = [_positive(_number(endless_from[1]), text), math.inf]
+    elif found:
         low, high = _number(found[1]), _number(found[2])
         values = list(_range(low, high, found[3], _number(found[4]) if found[4] else None, text))
     else:
@@ -50,6 +56,15 @@ def parse(text: str | Number | Sequence[Number]) -> tuple[Number, ...]:
             raise StudyError(f"'{text}' is not a list of sizes: {_HOW}")
         values = [_number(part) for part in parts]
     return _rising(values, text)
+
+
+def fixed(sizes: Sequence[Number] | None) -> tuple[Number, ...] | None:
+    """The sizes where they are fixed; None where they go on without end, or nobody has said any.
+
+    >>> fixed((8, 16)), fixed((8, math.inf)), fixed(None)
+    ((8, 16), None, None)
+    """
+    return tuple(sizes) if sizes and sizes[-1] != math.inf else None
 
 
 def plain(size: float) -> Number:
@@ -89,10 +104,7 @@ def _range(low: Number, high: Number, sign: str | None, by: Number | None, text:
             yield int(value) if value.denominator == 1 else float(value)
             value += step
         return
-    if low <= 0:
-        raise StudyError(
-            f"the list of sizes '{text}' rises by a factor and so cannot begin at {low}: begin at 1, or use +"
-        )
+    _positive(low, text)
     factor = float(by) if by is not None else math.sqrt(2)
     if math.log(high / low) / math.log(factor) >= STEPS_MOST:
         raise StudyError(f"the list of sizes '{text}' has more than {STEPS_MOST} steps: take a larger factor")
@@ -109,6 +121,14 @@ def _range(low: Number, high: Number, sign: str | None, by: Number | None, text:
     # A last step that falls just short of the end would leave two sizes too close to tell apart.
     if previous != high:
         yield high
+
+
+def _positive(low: Number, text: str) -> Number:
+    if low <= 0:
+        raise StudyError(
+            f"the list of sizes '{text}' rises by a factor and so cannot begin at {low}: begin at 1, or use +"
+        )
+    return low
 
 
 def _rising(values: list[Number], text: str) -> tuple[Number, ...]:

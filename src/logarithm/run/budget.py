@@ -49,6 +49,10 @@ class Budget:
         before, self._phase, self._since = self._phase, phase, now
         return before
 
+    def spent(self, phase: str) -> float:
+        """Seconds of a phase up to now."""
+        return self.phases[phase] + (time.monotonic() - self._since if phase == self._phase else 0.0)
+
     def move(self, phase: str, seconds: float) -> None:
         """Count seconds of the phase that is now as those of another."""
         self.phases[self._phase] -= seconds

@@ -12,11 +12,13 @@ from ..protocol.requests import POOL_MOST, Attempt, Calibrate, TakeTrial
 from ..supervisor.failed import Failed
 from .budget import CALIBRATING
 from .plan import schedule
-from .plan.track import DesignPoint, Step, Track
+from .plan.track import DesignPoint, Step, Track, making_costs
 from .state import Run
 
 FAIR, ROOM = 0.5, 0.6  # of the budget for the fewest trials of all: of a contender's own part, and of what is left
 AGAIN, SURPRISE = 2, 3.0
+LOOK_MOST, SIZES_SEEN = 0.3, 6  # of the budget that a first look may take, once so many sizes of a contender were seen
+FIRST_MAKES = 5  # how often an instance of a size is made, or copied, at the first look at it
 SEARCH_SHARE = 0.08
 MAKING_SHARE, SIZES_USUAL = 0.06, 16  # of the budget for making inputs once, with so many sizes
 MAKING_LEAST, MAKING_MOST = 0.005, 0.05  # seconds
@@ -67,11 +69,17 @@ def _refusal(run: Run, track: Track) -> str:
     if _is_over_ceiling(track):
         return f"a call would take about {expected:.2g} s, over the ceiling of {track.ceiling:g} s"
     budget = run.budget
-    cost = schedule.least_cost([track]) + schedule.visits(expected)
+    making = FIRST_MAKES * track.making()
+    cost = schedule.least_cost([track]) + schedule.visits(expected) + making
+    if track.steps and expected + making > budget.left:
+        return f"making its inputs and one call would take about {expected + making:.2g} s, more than is left"
+    if len(track.steps) >= SIZES_SEEN and budget.spent(CALIBRATING) + expected + making > LOOK_MOST * budget.total:
+        return f"the first look at all sizes would take too much of a budget of {budget.total:g} s"
     # Everyone has a fair share of the budget; beyond it a contender goes only while there is enough for all.
     if cost <= FAIR * budget.deadline / len(run.tracks):
         return ""
     others = schedule.least_cost([other for other in run.tracks if other is not track])
+    others += schedule.PROCESSES_WANTED * sum(making_costs(run.tracks).values())
     if track.steps and cost + others + schedule.reserve(run.tracks, run.settings) > ROOM * budget.left:
         return f"a call would take about {expected:.2g} s, too much for a budget of {budget.total:g} s"
     return ""

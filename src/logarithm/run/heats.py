@@ -191,9 +191,9 @@ class Heats:
 
     def reach(self, track: Track) -> Number:
         """The largest size that a contender may be measured at: the last one, where sizes are fixed."""
-        last, settings = max(track.steps), self.run.settings
+        last = max(track.steps)
         where = track.contender.name, track.family.name
-        if settings.sizes is not None or not track.is_size or self.extended.get(where, 0) >= LARGER_MOST:
+        if track.planned is not None or not track.is_size or self.extended.get(where, 0) >= LARGER_MOST:
             return last
         affordable = self.run.budget.left / schedule.LARGER_SHARE
         return track.reach(min(track.ceiling, affordable))

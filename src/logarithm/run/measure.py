@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import threading
 import time
 from collections.abc import Collection, Iterator
@@ -24,11 +25,14 @@ from .counters.counts import count_tracks, metrics_of
 from .counters.parallel import Turns, turns_beside
 from .counters.work import count_work, is_ours
 from .heats import Heats
+from .phases import Causes, line, notes
 from .plan.settings import Settings
 from .plan.track import Track
 from .preamble import contender_record, preamble
 from .rehearsal.rehearse import Rehearsed
 from .state import Progress, Rule, Run, prepared, rehearsed
+
+log = logging.getLogger(__name__)
 
 COUNTING_SHARE = 0.4  # of what is left of the budget after calibration
 WORK_SHARE = 0.12  # of the budget, at most
@@ -109,9 +113,14 @@ def closing(run: Run) -> Iterator[Close]:
         closed.reason = closed.reason if closed.reason == "disagreement" else "failed"
         raise
     finally:
+        loading = run.processes.templates.loading
         run.processes.end()
         closed.elapsed, closed.inside = round(run.budget.elapsed, 3), round(run.budget.inside, 3)
-        closed.phases = {phase: round(seconds, 3) for phase, seconds in run.budget.phases.items()}
+        phases = run.budget.phases
+        closed.phases = {phase: round(seconds, 3) for phase, seconds in phases.items()}
+        log.info(line(phases, run.budget.inside))
+        steps = {size for track in run.tracks for size in track.steps}
+        run.book.write(*notes(phases, Causes(run.processes.number, *loading, len(steps))))
         if not run.seen.early:
             # Where it ended before its time, nothing that is left could be told within it.
             lasting = {each: each.is_lasting or (run.seen.over and run.budget.left > 0) for each in run.seen.unsettled}
@@ -171,6 +180,11 @@ def working(run: Run, but: Collection[str] = ()) -> Iterator[None]:
         with run.budget.during(COUNTING):
             counting.join()
             count([track for track in own if track not in python and track.steps])
+    except DisagreementError:
+        over.set()
+        counting.join()
+        records.clear()  # a run that was refused has measured nothing
+        raise
     finally:
         over.set()
         turns.release()

@@ -7,6 +7,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 from ..logbook.records import AnyRecord, ClaimRecord, ContenderRecord, FamilyRecord, Header, StudyRecord
+from ..notation.sizes import fixed
 from ..study.files.fingerprints import fingerprint_of, fingerprint_of_program
 from ..study.files.loading import fingerprint
 from ..study.parts import Contender, Family
@@ -57,7 +58,7 @@ def preamble(
 
 def study_record(study: Study, study_file: Path, settings: Settings) -> StudyRecord:
     """The record of what is asked, with the settings of a run."""
-    asked = settings.sizes or study.sizes
+    asked = fixed(settings.sizes or study.sizes)
     return StudyRecord(
         name=study.name,
         question=study.question,

@@ -13,7 +13,7 @@ from ..logbook.reading import read_trials
 from ..logbook.records import AnyRecord, Failure, Note, Trial
 from ..logbook.writing import LogbookWriter
 from ..notation.metrics import BESIDE, WORK
-from ..notation.sizes import Number
+from ..notation.sizes import Number, fixed
 from ..protocol.clock import NANO, round_calls
 from ..study.files.loading import fingerprint
 from ..study.study import Study
@@ -169,7 +169,7 @@ def _used(logbook: Logbook, trials: list[Trial]) -> float:
 def _settings(study: Study, logbook: Logbook, changed: Changed, trials: list[Trial], more: More) -> Settings:
     """The settings of the logbook, with what is to be other than it was."""
     asked = logbook.study
-    sizes = tuple(asked.sizes) if asked.sizes and list(study.sizes or ()) != asked.sizes else None
+    sizes = tuple(asked.sizes) if asked.sizes and list(fixed(study.sizes) or ()) != asked.sizes else None
     if more.sizes is not None:
         sizes = tuple(sorted({*more.sizes, *(asked.sizes or ())}))
     used, budget = _used(logbook, trials), asked.budget or 60.0

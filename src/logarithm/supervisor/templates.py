@@ -77,13 +77,17 @@ class Template:
             )
         self.said, self.codes = b"", dict[int, int]()
         self.ready: bool | None = None
+        self.loading, self.dearest = 0.0, ""
         self.lock = threading.RLock()
 
     def is_ready(self) -> bool:
         """Whether it can be forked; waits for the study to be loaded."""
         with self.lock:
             if self.ready is None:
-                self.ready = self._word(LOADING_MOST) == [b"ready"]
+                said = self._word(LOADING_MOST)
+                self.ready = said[:1] == [b"ready"]
+                if self.ready:
+                    self.loading, self.dearest = float(said[1]), b" ".join(said[2:]).decode()
             return self.ready
 
     def fork(self, contender: str, limits: Limits) -> ForkedProcess | None:
@@ -180,6 +184,12 @@ class Templates:
             command = [sys.executable, "-P", "-m", "logarithm.worker.template", str(self.study_file)]
             self.made[turn] = Template(command, environment)
         return self.made[turn]
+
+    @property
+    def loading(self) -> tuple[float | None, str]:
+        """The seconds that loading the study took, and what of it most; None where processes are started anew."""
+        ready = [template for template in self.made.values() if template.ready]
+        return max(((each.loading, each.dearest) for each in ready), default=(None, ""))
 
     def prepare(self) -> None:
         """Start all of them, so that nobody waits for one; the first has loaded the study by now."""

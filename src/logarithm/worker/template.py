@@ -1,13 +1,14 @@
 """A template: an interpreter that has loaded a study, and is forked for each process of a contender.
 
 It is told on a socket, by a line with the contender and its limits and the pipes of the new process; it answers
-`forked PID`, and says `ended PID CODE` of each that ends. Its first line is `ready`, or `unsafe` where something runs in
-it that no fork would survive. Before anything is made, a new process fills memory at random, so that processes of one
+`forked PID`, and says `ended PID CODE` of each that ends. Its first line is `ready SECONDS MODULE`, with what loading the
+study took, and which import most of it; or `unsafe` where something runs in it that no fork would survive. Before anything is made, a new process fills memory at random, so that processes of one
 template differ as those do that are started anew.
 """
 
 from __future__ import annotations
 
+import builtins
 import contextlib
 import gc
 import json
@@ -17,9 +18,10 @@ import signal
 import socket
 import sys
 import threading
+import time
+from collections.abc import Iterator
 from typing import Any
 
-from ..errors import LogarithmError
 from ..protocol import clock
 from ..protocol.requests import Limits
 from ..study.files.loading import load
@@ -41,18 +43,22 @@ def main() -> None:
     control = socket.socket(fileno=os.dup(0))
     nowhere = os.open(os.devnull, os.O_RDWR)
     os.dup2(nowhere, 0)
+    imports: dict[str, float] = {}
+    begun = time.monotonic()
     try:
-        study = load(sys.argv[1])
-    except (LogarithmError, Exception, SystemExit):  # whoever starts anew will say why
+        with timed_imports(imports):
+            study = load(sys.argv[1])
+    except (Exception, SystemExit):  # whoever starts anew will say why
         control.sendall(b"unsafe\n")
         return
+    took = time.monotonic() - begun
     if not is_safe():
         control.sendall(b"unsafe\n")
         return
     gc.collect()
     gc.freeze()
     signal.signal(signal.SIGCHLD, lambda *_: tell_ended(control))
-    control.sendall(b"ready\n")
+    control.sendall(f"ready {took:.3f} {dearest(imports, took)}\n".encode())
     while True:
         order, pipes, _, _ = socket.recv_fds(control, ORDER_MOST, PIPES)
         if not order:
@@ -65,6 +71,36 @@ def main() -> None:
             os.close(each)
         with contextlib.suppress(OSError):
             control.sendall(b"forked %d\n" % child)
+
+
+@contextlib.contextmanager
+def timed_imports(seconds: dict[str, float]) -> Iterator[None]:
+    """Take down what the imports of a study take meanwhile, by the library, those inside others left out."""
+    importing, depth = builtins.__import__, 0
+
+    def timed(name: str, *given: Any, **named: Any) -> Any:
+        nonlocal depth
+        depth += 1
+        begun = time.monotonic()
+        try:
+            return importing(name, *given, **named)
+        finally:
+            depth -= 1
+            if not depth:
+                library = name.partition(".")[0]
+                seconds[library] = seconds.get(library, 0.0) + time.monotonic() - begun
+
+    builtins.__import__ = timed
+    try:
+        yield
+    finally:
+        builtins.__import__ = importing
+
+
+def dearest(imports: dict[str, float], took: float) -> str:
+    """The library whose import took most of some seconds; empty where none took half of them."""
+    name, most = max(imports.items(), key=lambda each: each[1], default=("", 0.0))
+    return name if most > took / 2 else ""
 
 
 def is_safe() -> bool:

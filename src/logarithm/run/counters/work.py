@@ -16,7 +16,7 @@ from pathlib import Path
 from ...errors import MeasuringError
 from ...logbook.records import AnyRecord, Note, Trial
 from ...notation.metrics import KINDS, UNCOUNTED, WORK
-from ...notation.sizes import Number, endless
+from ...notation.sizes import Number, endless, fixed
 from ...notation.words import listed
 from ...protocol.replies import Counted
 from ...protocol.requests import Count
@@ -73,7 +73,7 @@ def count_work(
         with counting_pool(study, study_file, contenders, seed, settings.memory, turns, templates) as pool:
             each = each_share(seconds, contenders)
             counts = partial(
-                _count_work, pool=pool, seed=seed, is_free=settings.sizes is None, stopped=stopped, first=first
+                _count_work, pool=pool, seed=seed, is_free=fixed(settings.sizes) is None, stopped=stopped, first=first
             )
             jobs: list[Job] = []
             for contender in contenders:
@@ -110,7 +110,7 @@ def _count_work(
     taken: list[tuple[Number, int, Counted]] = []
     unseen = ""
     program = track.contender.program is not None
-    planned = list(track.planned or takewhile(lambda size: size <= COUNTED_SIZE_MOST, endless()))
+    planned = list(track.planned or takewhile(lambda size: size <= COUNTED_SIZE_MOST, endless(track.first)))
     sizes = few(track, until - time.monotonic()) if program else planned
     took: dict[Number, float] = {}
 

@@ -17,7 +17,7 @@ from ...study.parts import Contender, Family
 from ...study.study import Study
 from .settings import Settings
 
-STEEPEST = 8.0
+STEEPEST, FIRST = 8.0, 8  # the steepest power that is foreseen, and the first size where none is said
 TRACK_SIZE_MOST = 2**26
 STRIDE_MOST, THIN_LEAST = 4, 5  # sizes are thinned to every fourth size at most, and only if there are so many
 LOOK_S, LOOK_SHARE, SIZES_ENOUGH = 0.03, 0.2, 8  # seconds of a first look at one size, of the budget; and sizes to keep
@@ -78,7 +78,7 @@ class DesignPoint:
 class Track:
     """The calibration of one contender on one family: sizes still to come, and what was found at those done.
 
-    `stride` is how many sizes it goes on at once. `waits` is known once calls take longer than the
+    `first` is the size to begin at where none are planned, `stride` how many sizes it goes on at once. `waits` is known once calls take longer than the
     processor works for them, also when they are looked at again.
     """
 
@@ -87,6 +87,7 @@ class Track:
     ceiling: float
     is_size: bool
     planned: tuple[Number, ...] | None
+    first: int = FIRST
     sizes: Iterator[Number] = field(init=False)
     next: Number | None = None
     steps: dict[Number, dict[str | None, Step]] = field(default_factory=dict)
@@ -95,7 +96,7 @@ class Track:
 
     def __post_init__(self) -> None:
         """Stand at the first size; where none are planned, sizes go on without end."""
-        grows = (size for size in sizes.endless() if size <= TRACK_SIZE_MOST)
+        grows = (size for size in sizes.endless(self.first) if size <= TRACK_SIZE_MOST)
         self.sizes = iter(self.planned) if self.planned else grows
         self.advance()
 
@@ -157,6 +158,14 @@ class Track:
             size = math.ceil(size * 1.19)
         return size
 
+    def making(self) -> float:
+        """Seconds that making one instance of the next size may take; 0 where nothing is known yet."""
+        done = list(self.steps)
+        if not done or self.next is None:
+            return 0.0
+        last = max(step.making for step in self.steps[done[-1]].values())
+        return last * self.next / done[-1] if self.is_size else last
+
     def forecast(self) -> float:
         """Seconds that one call at the next size may take; 0 where nothing is known yet."""
         done = list(self.steps)
@@ -197,7 +206,8 @@ def tracks(study: Study, settings: Settings, absent: Collection[str] = ()) -> li
                 continue
             own = settings.sizes or contender.options.sizes or study.sizes
             ceiling = contender.options.ceiling if contender.options.ceiling is not None else settings.ceiling
-            made.append(Track(contender, family, ceiling, study.axis == "size", own))
+            first = FIRST if own is None else max(int(own[0]), 1)
+            made.append(Track(contender, family, ceiling, study.axis == "size", sizes.fixed(own), first))
     return [replace(track, planned=kept) for track, kept in zip(made, _thinned(made, settings), strict=True)]
 
 

@@ -63,7 +63,7 @@ def written_down(study: Study) -> str:
             "",
             *text.functions,
             f"study = Study({study.name!r}, {study.question!r})",
-            f"study.axis, study.sizes = {study.axis!r}, {study.sizes!r}",
+            f"study.axis, study.sizes = {study.axis!r}, {study.sizes!r}".replace("inf)", "float('inf'))"),
             *(f"study.families.append({each})" for each in families),
             *(f"study.contenders.append({each})" for each in contenders),
             f"study.agreement, study.judge, study.counted = {study.agreement!r}, {judge}, {study.counted!r}",
