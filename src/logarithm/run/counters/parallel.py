@@ -63,7 +63,7 @@ def each_share(seconds: float, contenders: list[Contender]) -> float:
 
 def turns_beside() -> Turns:
     """Turns for all processors but one; whoever needed that one gives it back by `release`."""
-    return Turns(max((os.cpu_count() or 1) - 1, 1))
+    return Turns(os.cpu_count() or 1)
 
 
 def side_by_side(jobs: list[Job], turns: Turns | None = None) -> Iterator[AnyRecord]:
@@ -89,9 +89,12 @@ def _one(
     places = [(track, stage) for track in tracks for stage in contender.stages]
     try:
         with turn:
-            begun = time.monotonic()
-            for number, (track, stage) in enumerate(places, start=1):
-                for record in counts(track, stage, begun + seconds * number / len(places)):
+            end = time.monotonic() + seconds
+            for number, (track, stage) in enumerate(places):
+                # What one place took too much is not all taken from the next.
+                now, share = time.monotonic(), seconds / len(places)
+                until = now + max((end - now) / (len(places) - number), share / 2)
+                for record in counts(track, stage, until):
                     records.put(record)
     finally:
         records.put(None)

@@ -27,7 +27,7 @@ from ...supervisor.pool import WorkerPool
 from ...supervisor.programs.instructions import MISSING
 from ...supervisor.templates import Templates
 from ..plan.settings import Settings
-from ..plan.track import Track
+from ..plan.track import Track, forecast
 from .parallel import Job, Turns, counting_pool, each_share, side_by_side
 
 EACH, PROGRAM = 2.0, 4.0  # seconds for a contender on all its families; programs take long to start while counted
@@ -118,7 +118,7 @@ def _count_work(
         """Count one more instance, unless time is up. Returns whether to go on."""
         nonlocal unseen, until
         begun = time.monotonic()
-        if stopped() or (begun + max(list(took.values())[-1:], default=0.0) > until and len(took) > INSTANCES_FIRST):
+        if stopped() or (begun + _expected(took, size) > until and len(took) > INSTANCES_FIRST):
             return False
         try:
             limit = LATE + min(SIZE_S_MOST + 4.0, max(until - begun, 0.0))
@@ -168,6 +168,16 @@ def _count_work(
                     seed=seed + heat - 1,
                     value=value,
                 )
+
+
+def _expected(took: dict[Number, float], size: Number) -> float:
+    """Seconds that counting at a size may take, by what it took at others: it rises on as it has risen."""
+    if size in took or len(took) < 2:
+        return took.get(size, max(took.values(), default=0.0))
+    below = sorted(each for each in took if each < size)[-2:]
+    if len(below) < 2:
+        return min(took.values())
+    return forecast((below[0], took[below[0]]), (below[1], took[below[1]]), size)
 
 
 def few(track: Track, seconds: float) -> list[Number]:

@@ -15,7 +15,9 @@ from dataclasses import replace
 import numpy as np
 
 from ...notation.kinds import PRICES
+from ...notation.orders import parse
 from ..arrays import Floats
+from ..growth.exact import Exact
 from ..series import Series
 from .order import Carrier, Work, orders_of, work_of
 
@@ -28,7 +30,7 @@ SHARE_LEAST = 0.02  # of the work at the largest size: kinds with less have no s
 def work_by_kinds(total: Series, kinds: Mapping[str, Series], timed: Series | None) -> Work | None:
     """The order of work that is counted by kinds.
 
-    No order is plausible that none of the kinds has, and the sum is taken with the prices that the times show.
+    No order is plausible that none of the kinds has, but for a logarithm where their counts are irregular, and the sum is taken with the prices that the times show.
 
     Args:
         total: the counts, added up with typical prices, shape (m sizes, h instances).
@@ -43,7 +45,7 @@ def work_by_kinds(total: Series, kinds: Mapping[str, Series], timed: Series | No
     weights = _weights(np.stack([np.nanmean(steps[kind], axis=1) for kind in kept], axis=1), total.sizes, timed)
     whole = replace(total, costs=np.einsum("k,kmh->mh", weights, np.stack([steps[kind] for kind in kept])))
     found = {kind: orders_of(replace(total, costs=np.round(steps[kind] / PRICES[kind]))) for kind in kept}
-    among = frozenset(order for orders, _ in found.values() for order in orders)
+    among = frozenset(near for orders, exact in found.values() for order in orders for near in _near(order, exact))
     work = work_of(whole, among if all(orders for orders, _ in found.values()) else frozenset())
     if work is None:
         return None
@@ -54,6 +56,13 @@ def work_by_kinds(total: Series, kinds: Mapping[str, Series], timed: Series | No
         if orders
     )
     return replace(work, carriers=carriers)
+
+
+def _near(order: str, exact: Exact | None) -> set[str]:
+    """An order, and where no formula gives every count, those that differ from it by a logarithm: counts are irregular."""
+    own = parse(order)
+    more = (0.0,) if exact is not None or own.base is not None or own.factorial else (-1.0, 0.0, 1.0)
+    return {str(replace(own, logs=own.logs + each)) for each in more if own.logs + each >= 0}
 
 
 def _at(series: Series, total: Series) -> Floats:
