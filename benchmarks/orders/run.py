@@ -279,9 +279,8 @@ def main() -> None:
                 f"| {plausible / count:.2f} | {kinks:.0f} | {off:.0f} |"
             )
             wrong, low, asked_low = claims(cases, tables, works)
-            print(
-                f"| its claims: true ones contradicted; of those a power too low | {wrong} | {low} of {asked_low} | | | |"
-            )
+            told = f"{wrong} | {low} of {asked_low}"
+            print(f"| its claims contradicted: true ones; those a power too low | {told} | | | |")
     a_class()
     synthetic(asked.synthetic)
     kinked(max(20, asked.synthetic // 6))

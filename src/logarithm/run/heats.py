@@ -27,7 +27,7 @@ from .state import Rule, Run
 
 IDLE = 0.03  # seconds: too little for anything but the shortest trials
 LOOKS = 4.0  # looking again takes at most so small a part of the time since the last look
-COUNT_SHARE, COUNT_MOST = 0.06, 2  # of the budget for counting work again, and how often
+COUNT_SHARE, COUNT_MOST = 0.05, 1  # of the budget for counting work again, and how often
 LARGER_MOST = 3  # how often a contender is measured beyond its last size
 
 log = logging.getLogger(__name__)

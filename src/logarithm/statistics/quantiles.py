@@ -27,8 +27,8 @@ def normal_quantile(share: float) -> float:
 def student_quantile(freedom: ArrayLike, share: ArrayLike) -> Floats:
     """What a variable of Student's t distribution is below with a probability, to five digits.
 
-    By Hill's expansion (Algorithm 396, Communications of the ACM 13, 1970, 619-620). Below two degrees of freedom, which
-    it does not reach, between those of one and two, to two digits.
+    By Hill's expansion (Algorithm 396, Communications of the ACM 13, 1970, 619-620). Below two degrees of freedom,
+    which it does not reach, between those of one and two, to two digits.
 
     Args:
         freedom: degrees of freedom, at least 1.

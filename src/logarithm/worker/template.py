@@ -1,9 +1,10 @@
 """A template: an interpreter that has loaded a study, and is forked for each process of a contender.
 
 It is told on a socket, by a line with the contender and its limits and the pipes of the new process; it answers
-`forked PID`, and says `ended PID CODE` of each that ends. Its first line is `ready SECONDS MODULE`, with what loading the
-study took, and which import most of it; or `unsafe` where something runs in it that no fork would survive. Before anything is made, a new process fills memory at random, so that processes of one
-template differ as those do that are started anew.
+`forked PID`, and says `ended PID CODE` of each that ends. Its first line is `ready SECONDS MODULE`, with what loading
+the study took, and which import most of it; or `unsafe` where something runs in it that no fork would survive. Before
+anything is made, a new process fills memory at random, so that processes of one template differ as those do that are
+started anew.
 """
 
 from __future__ import annotations

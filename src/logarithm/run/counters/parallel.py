@@ -39,8 +39,8 @@ def counting_pool(
 ) -> Iterator[WorkerPool]:
     """Workers for these contenders that are kept to no processor; they are let go at the end.
 
-    Beside something else each is started when it is first asked: all at once would take every processor. Where there are
-    `templates`, they are forked from these.
+    Beside something else each is started when it is first asked: all at once would take every processor. Where there
+    are `templates`, they are forked from these.
 
     Raises:
         MeasuringError: where one does not start.

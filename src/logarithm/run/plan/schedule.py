@@ -19,7 +19,7 @@ DEAR, DEAR_LEAST = 0.1, 3  # seconds of a call, and how many trials are enough f
 HEATS_WANTED = 24
 NOISE = 1.5  # what a trial adds of its own, over the spread between processes, as variances
 LARGER_SHARE = 12.0  # a call at a size beyond the last one may take this part of the time that is left
-TRIAL_S_LEAST, TRIAL_S_MOST = 0.002, 0.03  # seconds that a trial of short calls may last
+TRIAL_S_LEAST, TRIAL_S_MOST = 0.004, 0.03  # seconds that a trial of short calls may last
 PAUSING = 4.0  # a trial that takes this many times a plain one pauses every other heat
 
 

@@ -78,8 +78,8 @@ class DesignPoint:
 class Track:
     """The calibration of one contender on one family: sizes still to come, and what was found at those done.
 
-    `first` is the size to begin at where none are planned, `stride` how many sizes it goes on at once. `waits` is known once calls take longer than the
-    processor works for them, also when they are looked at again.
+    `first` is the size to begin at where none are planned, `stride` how many sizes it goes on at once. `waits` is known
+    once calls take longer than the processor works for them, also when they are looked at again.
     """
 
     contender: Contender

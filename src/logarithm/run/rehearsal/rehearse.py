@@ -62,7 +62,7 @@ class _Rehearsal:
         disagreed: set[str] = set()
         families = {track.family.name: track.family for track in self.tracks}
         for family, size, seed, smallest in _instances(families, self.tracks):
-            if time.monotonic() > self.until and not smallest:
+            if time.monotonic() + self.expected(family.name, size) > self.until and not smallest:
                 continue
             self.tell(f"do the answers agree? {family.name}, {size}")
             given = self.answers_to(family.name, size, seed)
@@ -73,6 +73,12 @@ class _Rehearsal:
                 if disagreement.contender not in disagreed:
                     disagreed.add(disagreement.contender)
                     self.found.disagreements.append(disagreement)
+
+    def expected(self, family: str, size: Number) -> float:
+        """Seconds that all contenders may take for an instance of a size, as if each were quadratic."""
+        known = [self.took[key] for key in self.took if key[1] == family and key not in self.out]
+        is_size = all(track.is_size for track in self.tracks)
+        return sum(seconds * max(size / before, 1.0) ** 2 if is_size else seconds for before, seconds in known)
 
     def answers_to(self, family: str, size: Number, seed: int) -> dict[str, Answered]:
         """The replies of all contenders that are still in and cheap enough at this size."""
