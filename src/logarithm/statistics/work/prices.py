@@ -30,8 +30,8 @@ SHARE_LEAST = 0.02  # of the work at the largest size: kinds with less have no s
 def work_by_kinds(total: Series, kinds: Mapping[str, Series], timed: Series | None) -> Work | None:
     """The order of work that is counted by kinds.
 
-    No order is plausible that none of the kinds has, but for a logarithm where their counts are irregular; and the sum is
-    taken with the prices that the times show.
+    No order is plausible that none of the kinds has, but for a logarithm where their counts are irregular; and the sum
+    is taken with the prices that the times show.
 
     Args:
         total: the counts, added up with typical prices, shape (m sizes, h instances).
@@ -60,7 +60,7 @@ def work_by_kinds(total: Series, kinds: Mapping[str, Series], timed: Series | No
 
 
 def _near(order: str, exact: Exact | None) -> set[str]:
-    """An order, and where no formula gives every count, since counts are irregular, those that a logarithm is between."""
+    """An order, and where no formula gives every count, those with a logarithm more or less: counts are irregular."""
     own = parse(order)
     more = (0.0,) if exact is not None or own.base is not None or own.factorial else (-1.0, 0.0, 1.0)
     return {str(replace(own, logs=own.logs + each)) for each in more if own.logs + each >= 0}
