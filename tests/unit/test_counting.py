@@ -11,7 +11,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from logarithm import expect_order, tally
+from logarithm import expect_faster, expect_order, tally
 from logarithm.counting.items.counted import counted
 from logarithm.counting.steps import counted_steps, hidden_work
 from logarithm.counting.tallies import counting
@@ -139,7 +139,25 @@ def test_steps_repeat_and_tell_where_work_hides() -> None:
 def test_orders_are_expected_in_a_test_suite() -> None:
     expect_order(deepest, levels, "n")
     expect_order(max, levels, "n - 1", metric="comparisons")
-    with pytest.raises(AssertionError, match=r"steps = .* faster growth than n$"):
+    with pytest.raises(AssertionError, match=r"work = .* faster growth than n$"):
         expect_order(lambda waves: [deepest(waves) for _ in waves] and 0, lambda n, rng: [1.0] * n, "n")
     with pytest.raises(AssertionError, match="= 15 at n = 16, not"):
         expect_order(max, levels, "3*n^0", metric="comparisons")
+
+
+def put_in_front(tides: list[float]) -> list[float]:
+    made: list[float] = []
+    for tide in tides:
+        made.insert(0, tide)
+    return made
+
+
+def test_work_inside_built_ins_is_seen_where_an_order_is_expected() -> None:
+    expect_order(lambda tides: sorted(tides), levels, "n log n")
+    with pytest.raises(AssertionError, match="faster"):
+        expect_order(lambda tides: sorted(tides), levels, "n", sizes_of="16..4096 *2")
+    with pytest.raises(AssertionError, match="put_in_front: work"):
+        expect_order(put_in_front, levels, "n log n")
+    expect_order(put_in_front, levels, "n", metric="steps")
+    with pytest.raises(AssertionError, match="work"):
+        expect_faster(put_in_front, lambda tides: tides[::-1], levels, since=16, until=64)

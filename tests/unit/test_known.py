@@ -339,3 +339,12 @@ def test_compiled_contenders_are_counted_too() -> None:
     work = count_metric("work", lambda: VALUES[:], lambda values: lambda: sum(values), sum)
     assert work is not None
     assert work >= N // 2
+
+
+def test_two_functions_on_one_line_are_not_mistaken_for_each_other() -> None:
+    first, second = (lambda tides: sorted(tides)[0]), (lambda tides: [tides.copy(), *tides])
+    for function in (first, second):
+        answers: list[Any] = []
+        known_work(lambda of=function, to=answers: to.append(of([3, 1, 2])), function)  # type: ignore[misc]
+        assert answers == [function([3, 1, 2])]
+    assert known_work(lambda: second([3, 1, 2]), second)[0].amounts == {COPIED: 3 + 4}

@@ -29,7 +29,7 @@ def count_metric(
 
     Args:
         metric: steps, calls, memory (bytes at the peak), an operation on items, what the code tallies, or work: steps
-            and what known operations do inside them.
+            and what known operations do inside them, each counted as one.
         make: makes the instance; it is asked once for each call.
         call_on: gives the call on an instance, without arguments.
         code: the function or class that is called.
@@ -46,7 +46,7 @@ def count_metric(
         return counted_lines(call_on(make())).calls
     if metric == WORK:
         instance = make()
-        return counted_steps(call_on(make())) + round(known_work(call_on(instance), code, instance)[0].steps)
+        return counted_steps(call_on(make())) + round(known_work(call_on(instance), code, instance)[0].total)
     if metric in OPERATIONS:
         instance = counted(make())
         with nullcontext() if is_rewritten else rewritten(code, ITEMS), counting() as tallied:

@@ -68,8 +68,21 @@ class Rewriter(ast.NodeTransformer):
         return node
 
 
-Where = tuple[str, int]
-"""A function's full name and first line."""
+Where = tuple[str, int, tuple[int, int]]
+"""A function's full name, its first line, and where its body begins: several lambdas may be on one line."""
+
+
+def _where(code: CodeType) -> Where:
+    starts = [(line, column) for line, _, column, _ in code.co_positions() if line is not None and column]
+    return code.co_qualname, code.co_firstlineno, min(starts, default=(0, 0))
+
+
+def _inside(code: CodeType) -> Iterator[CodeType]:
+    """The code of all functions in some code, in the order of the text."""
+    for constant in code.co_consts:
+        if isinstance(constant, CodeType):
+            yield constant
+            yield from _inside(constant)
 
 
 @functools.lru_cache(maxsize=1024)
@@ -77,18 +90,11 @@ def _codes(file: str, way: Way) -> dict[Where, CodeType]:
     """The rewritten code of each function in a file; empty where its text is not there."""
     try:
         text = Path(file).read_text(encoding="utf-8")
-        tree = way.rewriter().visit(ast.parse(text))
-        whole = compile(tree, file, "exec", dont_inherit=True)
+        before = compile(text, file, "exec", dont_inherit=True)
+        after = compile(way.rewriter().visit(ast.parse(text)), file, "exec", dont_inherit=True)
+        return dict(zip(map(_where, _inside(before)), _inside(after), strict=True))
     except (OSError, ValueError, SyntaxError):
         return {}
-    found: dict[Where, CodeType] = {}
-    waiting = [whole]
-    while waiting:
-        for constant in waiting.pop().co_consts:
-            if isinstance(constant, CodeType):
-                found[constant.co_qualname, constant.co_firstlineno] = constant
-                waiting.append(constant)
-    return found
 
 
 def _functions(namespace: dict[str, Any], seen: set[int]) -> Iterator[FunctionType]:
@@ -191,7 +197,7 @@ def rewritten(code: Callable[..., Any], way: Way) -> Iterator[bool]:
             setattr(kind, name, method)
         for function in functions:
             before = function.__code__
-            after = _codes(before.co_filename, way).get((before.co_qualname, before.co_firstlineno))
+            after = _codes(before.co_filename, way).get(_where(before))
             if after is None or after.co_freevars != before.co_freevars:
                 continue
             undo.append(functools.partial(setattr, function, "__code__", before))
