@@ -224,18 +224,16 @@ def _best(x: Floats, y: Floats, error: Floats) -> dict[str, _Form]:
     return best | _best_of(_free_by_terms(sizes), x, y, error)
 
 
-def _best_of(
-    groups: dict[int, tuple[list[tuple[Order, ...]], Floats]], x: Floats, y: Floats, error: Floats
-) -> dict[str, _Form]:
+def _best_of(groups: Groups, x: Floats, y: Floats, error: Floats) -> dict[str, _Form]:
     best: dict[str, _Form] = {}
-    for many, (group, columns) in groups.items():
+    for many, group in groups.items():
         if len(x) - many - 2 <= 0:
             continue
-        scores, weights, misses, chis = _scored(group, columns, y, error)
+        scores, weights, misses, chis = _scored(group, y, error)
         for at in np.flatnonzero(np.isfinite(scores)):
-            name = str(group[at][0])
+            name = group.names[at]
             if name not in best or scores[at] < best[name].score:
-                best[name] = _Form(float(scores[at]), group[at], weights[at], float(misses[at]), float(chis[at]))
+                best[name] = _Form(float(scores[at]), group.forms[at], weights[at], float(misses[at]), float(chis[at]))
     return best
 
 
@@ -252,19 +250,37 @@ def _spread(table: Floats, y: Floats) -> Floats:
     return np.asarray(np.sqrt((spread**2 + common**2) / 2 / count), dtype=np.float64)
 
 
+@dataclass(frozen=True, slots=True)
+class _Group:
+    """Forms of equally many terms: the names of their leading ones, and the terms, shape (forms, m, terms).
+
+    `rare` is the logarithm of how common each is, `rarest` the least weight that its leading term may have.
+    """
+
+    forms: list[tuple[Order, ...]]
+    names: list[str]
+    columns: Floats
+    rare: Floats
+    rarest: Floats
+
+
+Groups = dict[int, _Group]
+"""Forms by how many terms they have."""
+
+
 @lru_cache(maxsize=8)
-def _forms_by_terms(sizes: tuple[float, ...]) -> dict[int, tuple[list[tuple[Order, ...]], Floats]]:
-    """Forms by how many terms they have, and their terms, shape (forms, m, terms). Series of a study share sizes."""
+def _forms_by_terms(sizes: tuple[float, ...]) -> Groups:
+    """Forms of the orders that have a name. Series of a study share sizes."""
     return _grouped(_forms(np.array(sizes)), np.array(sizes))
 
 
 @lru_cache(maxsize=8)
-def _free_by_terms(sizes: tuple[float, ...]) -> dict[int, tuple[list[tuple[Order, ...]], Floats]]:
+def _free_by_terms(sizes: tuple[float, ...]) -> Groups:
     """The same of powers and exponentials that nobody has named."""
     return _grouped(_free(np.array(sizes)), np.array(sizes))
 
 
-def _grouped(forms: Iterable[tuple[Order, ...]], x: Floats) -> dict[int, tuple[list[tuple[Order, ...]], Floats]]:
+def _grouped(forms: Iterable[tuple[Order, ...]], x: Floats) -> Groups:
     shapes: dict[Order, Floats] = {}
     groups: dict[int, list[tuple[Order, ...]]] = {}
     for form in forms:
@@ -272,10 +288,18 @@ def _grouped(forms: Iterable[tuple[Order, ...]], x: Floats) -> dict[int, tuple[l
         shapes.update({each: np.exp(log_values(each, x)) for each in form if each not in shapes})
     place = {order: at for at, order in enumerate(shapes)}
     table = np.stack(list(shapes.values()))
-    return {
-        many: (group, table[np.array([[place[each] for each in form] for form in group])].transpose(0, 2, 1))
-        for many, group in groups.items()
-    }
+    made = {}
+    for many, group in groups.items():
+        names = [str(form[0]) for form in group]
+        rarest = [WEIGHT_LEAST if form[0].base is None and not form[0].factorial else 0.0 for form in group]
+        made[many] = _Group(
+            group,
+            names,
+            table[np.array([[place[each] for each in form] for form in group])].transpose(0, 2, 1),
+            np.log([COMMON_COUNTED.get(name, RARE_COUNTED) for name in names]),
+            np.array(rarest),
+        )
+    return made
 
 
 def _forms(x: Floats) -> Iterator[tuple[Order, ...]]:
@@ -303,10 +327,9 @@ def _free(x: Floats) -> Iterator[tuple[Order, ...]]:
             yield order, LOWER[0]
 
 
-def _scored(
-    group: list[tuple[Order, ...]], columns: Floats, y: Floats, error: Floats
-) -> tuple[Floats, Floats, Floats, Floats]:
+def _scored(group: _Group, y: Floats, error: Floats) -> tuple[Floats, Floats, Floats, Floats]:
     """The score of each form (infinite where it does not fit), its weights, typical relative miss and mean square."""
+    columns = group.columns
     relative = columns / y[None, :, None]
     white = relative / error[None, :, None]
     size = np.abs(white).max(axis=1)
@@ -319,14 +342,12 @@ def _scored(
     count, many = columns.shape[1:]
     chi = (rest**2).sum(axis=1)
     share = weights[:, 0] * columns[:, -1, 0] / y[-1]
-    rare = np.array([math.log(COMMON_COUNTED.get(str(form[0]), RARE_COUNTED)) for form in group])
-    score = count * np.log(chi / count + 0.1) + 2 * many * count / (count - many - 1) - 2 * rare
+    score = count * np.log(chi / count + 0.1) + 2 * many * count / (count - many - 1) - 2 * group.rare
     score += LEADING * np.maximum(0.0, np.log(LEADS / np.maximum(share, 1e-9))) + NEGATIVE * (weights[:, 1:] < 0).sum(
         axis=1
     )
     # No loop runs so rarely that its term has next to no weight; and a term that matters at the last size only is what
     # that size has of its own, and no law.
-    rarest = np.array([WEIGHT_LEAST if form[0].base is None and not form[0].factorial else 0.0 for form in group])
     before = weights[:, 0] * columns[:, -3, 0] / y[-3]
-    score = np.where((weights[:, 0] > rarest) & (share >= SHARE_LEAST) & (before >= SHARE_BEFORE), score, np.inf)
+    score = np.where((weights[:, 0] > group.rarest) & (share >= SHARE_LEAST) & (before >= SHARE_BEFORE), score, np.inf)
     return score, weights, np.median(np.abs(rest * error[None, :]), axis=1), chi / count
