@@ -9,6 +9,7 @@ steps are looked at on all processors at once, because nothing disturbs them; ti
 from __future__ import annotations
 
 import random
+import time
 from collections.abc import Callable, Collection, Iterator
 from contextlib import suppress
 from dataclasses import dataclass, field
@@ -24,6 +25,7 @@ from ..notation.sizes import Number
 from ..protocol import answers
 from ..protocol.replies import Answered, Counted, Done, HiddenWork, TrapsFound
 from ..protocol.requests import AnswerGiven, Count, FindTraps, Give
+from ..run.counters.work import filled
 from ..run.executor import Executor
 from ..run.plan.settings import Settings
 from ..run.plan.track import forecast
@@ -43,7 +45,7 @@ SMALL_SIZES = (1, 2, 3, 4, 5, 8, 16, 64)
 SMALL_INSTANCES = 3  # instances of each small size
 TRAP_SEEDS = (0, *range(1000, 1005))  # instances that looking for traps takes, from its seed on
 CEILING = 2.0  # seconds for a call while answers are compared
-STEPS_LONGEST = 4.0  # seconds for counting the steps of one call
+STEPS_LONGEST, BETWEEN_MOST, AGAIN_MOST = 4.0, 0.05, 0.03  # seconds for counting one call; up to which there are more
 MEMORY = 2**30
 STARTS = "starts threads or processes, whose steps are not counted"
 
@@ -322,41 +324,58 @@ class _Look:
         return instance, right
 
     def steps(self) -> None:
-        """Count steps at the sizes of each family, as far as that is quick; the answers must be right, too."""
-        is_sandboxed, seed = self.contender.source is not None, self.seed(3)
+        """Count work at the sizes of each family, as far as that is quick; the answers must be right, too."""
         for family in self.families:
             done: list[tuple[Number, float]] = []
-            for size in self.planned:
+            took = 0.0
+            for size in filled(self.planned):
+                if size not in self.planned and took > BETWEEN_MOST:
+                    continue  # sizes between those of the study tell its order, but only where they are quick
                 if len(done) > 2 and forecast(done[-3], done[-1], size) > 25 * done[-1][1]:
                     break
-                try:
-                    pair = self.given(family, size, seed) if is_sandboxed else None
-                except Failed:
-                    break  # the reference has no answer to so large an instance
-                try:
-                    reply = self.worker.ask(Count(family.name, size, seed, None, "lines"), Counted, STEPS_LONGEST)
-                    steps = reply.values["steps"]
-                except (Failed, KeyError) as error:
-                    failed = error if isinstance(error, Failed) else Failed("nonsense", "its steps were not reported")
-                    if not done or not failed.is_late:
-                        self.failed(family, size, failed)
+                begun = time.monotonic()
+                steps = self.counted_at(family, size, 1, not done)
+                took = time.monotonic() - begun
+                if steps is None:
                     break
-                when = "while its steps are counted it "
-                if pair is not None and not self.is_accepted(family, size, reply, pair, seed, when):
-                    return
-                if is_sandboxed and reply.started and not any(each.topic == "started" for each in self.notes):
-                    self.note("started", STARTS)
                 done.append((size, float(max(steps, 1))))
-                trial = Trial(contender=self.contender.name, family=family.name, size=size, metric="steps", heat=1)
-                trial.value = steps
-                work = Trial(contender=self.contender.name, family=family.name, size=size, metric=WORK, heat=1)
-                work.value = reply.values.get("work", steps)
-                self.seen += [trial, work]
-                if reply.lines:
-                    lines = LinesRecord(contender=self.contender.name, family=family.name, size=size)
-                    lines.lines, lines.operations = reply.lines, reply.operations
-                    self.seen.append(lines)
+                # Instances differ: another one is worth its time where that is short.
+                if took < AGAIN_MOST and self.counted_at(family, size, 2, False) is None:
+                    break
+            if any(each.topic in BAD for each in self.notes):
+                return
             self.hidden(family, [size for size, _ in done])
+
+    def counted_at(self, family: Family, size: Number, heat: int, is_first: bool) -> int | None:
+        """Count the work of one call, on one of two instances. Returns its steps; None where there is no going on."""
+        is_sandboxed, seed = self.contender.source is not None, self.seed(2 + heat)
+        name = self.contender.name
+        try:
+            pair = self.given(family, size, seed) if is_sandboxed else None
+        except Failed:
+            return None  # the reference has no answer to so large an instance
+        try:
+            reply = self.worker.ask(Count(family.name, size, seed, None, "lines"), Counted, STEPS_LONGEST)
+            steps = reply.values["steps"]
+        except (Failed, KeyError) as error:
+            failed = error if isinstance(error, Failed) else Failed("nonsense", "its steps were not reported")
+            if is_first or not failed.is_late:
+                self.failed(family, size, failed)
+            return None
+        when = "while its steps are counted it "
+        if pair is not None and not self.is_accepted(family, size, reply, pair, seed, when):
+            return None
+        if is_sandboxed and reply.started and not any(each.topic == "started" for each in self.notes):
+            self.note("started", STARTS)
+        for metric, value in (("steps", steps), (WORK, reply.values.get("work", steps))):
+            trial = Trial(contender=name, family=family.name, size=size, metric=metric, heat=heat, seed=seed)
+            trial.value = value
+            self.seen.append(trial)
+        if reply.lines and heat == 1:
+            lines = LinesRecord(contender=name, family=family.name, size=size)
+            lines.lines, lines.operations = reply.lines, reply.operations
+            self.seen.append(lines)
+        return steps
 
     def hidden(self, family: Family, sizes: list[Number]) -> None:
         """Look at two sizes for operations that themselves grow, where that is quick."""

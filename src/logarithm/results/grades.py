@@ -29,7 +29,7 @@ class Grade(Part):
         low, high: of the time, with 95 %; None where it was taken too seldom.
         traps: what else is worth telling.
         lines: where its steps are, by line.
-        steps_at, reference_at: steps by family, as [size, steps], its own and the reference's.
+        steps_at, reference_at: its work by family, as [size, count], and the reference's.
         require: the order that is asked for; "" where nothing is.
         marks: how many; None where nobody gives any.
     """

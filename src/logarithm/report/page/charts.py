@@ -90,7 +90,7 @@ def _line(costs: Costs, names: Sequence[str], order: str) -> Line:
 
 
 def chart_of(row: Grade) -> Chart:
-    """The chart of one submission: its steps, those of the reference, and growth as is asked for."""
+    """The chart of one submission: its work, that of the reference, and growth as is asked for."""
     panels = []
     for family, steps in row.steps_at.items():
         lines = [Line("yours", 0, _counted(steps), steps, order=units.formula(row.orders.get(family) or ""))]
@@ -101,7 +101,7 @@ def chart_of(row: Grade) -> Chart:
         if row.require and steps:
             allowed = _allowed(steps, row.require)
             lines.append(Line(f"growth as asked for, {units.formula(row.require)}", 2, [], allowed))
-        panels.append(Panel(words.name(family), "steps", lines))
+        panels.append(Panel(words.name(family), "work", lines))
     return Chart(axis="n", logarithmic=True, reference="the reference", panels=panels, leads=False)
 
 
