@@ -9,7 +9,6 @@ steps are looked at on all processors at once, because nothing disturbs them; ti
 from __future__ import annotations
 
 import random
-import time
 from collections.abc import Callable, Collection, Iterator
 from contextlib import suppress
 from dataclasses import dataclass, field
@@ -45,7 +44,8 @@ SMALL_SIZES = (1, 2, 3, 4, 5, 8, 16, 64)
 SMALL_INSTANCES = 3  # instances of each small size
 TRAP_SEEDS = (0, *range(1000, 1005))  # instances that looking for traps takes, from its seed on
 CEILING = 2.0  # seconds for a call while answers are compared
-STEPS_LONGEST, BETWEEN_MOST, AGAIN_MOST = 4.0, 0.05, 0.03  # seconds for counting one call; up to which there are more
+STEPS_LONGEST = 4.0  # seconds for counting one call
+BETWEEN_MOST, AGAIN_MOST = 60_000, 30_000  # units of work up to which sizes in between, and two instances, are counted
 MEMORY = 2**30
 STARTS = "starts threads or processes, whose steps are not counted"
 
@@ -327,27 +327,25 @@ class _Look:
         """Count work at the sizes of each family, as far as that is quick; the answers must be right, too."""
         for family in self.families:
             done: list[tuple[Number, float]] = []
-            took = 0.0
             for size in filled(self.planned):
-                if size not in self.planned and took > BETWEEN_MOST:
-                    continue  # sizes between those of the study tell its order, but only where they are quick
+                # What is quick is told by counts, which are the same each time.
+                if size not in self.planned and done and done[-1][1] > BETWEEN_MOST:
+                    continue
                 if len(done) > 2 and forecast(done[-3], done[-1], size) > 25 * done[-1][1]:
                     break
-                begun = time.monotonic()
-                steps = self.counted_at(family, size, 1, not done)
-                took = time.monotonic() - begun
-                if steps is None:
+                work = self.counted_at(family, size, 1, not done)
+                if work is None:
                     break
-                done.append((size, float(max(steps, 1))))
+                done.append((size, float(max(work, 1))))
                 # Instances differ: another one is worth its time where that is short.
-                if took < AGAIN_MOST and self.counted_at(family, size, 2, False) is None:
+                if work < AGAIN_MOST and self.counted_at(family, size, 2, False) is None:
                     break
             if any(each.topic in BAD for each in self.notes):
                 return
             self.hidden(family, [size for size, _ in done])
 
     def counted_at(self, family: Family, size: Number, heat: int, is_first: bool) -> int | None:
-        """Count the work of one call, on one of two instances. Returns its steps; None where there is no going on."""
+        """Count the work of one call, on one of two instances. Returns it; None where there is no going on."""
         is_sandboxed, seed = self.contender.source is not None, self.seed(2 + heat)
         name = self.contender.name
         try:
@@ -367,7 +365,8 @@ class _Look:
             return None
         if is_sandboxed and reply.started and not any(each.topic == "started" for each in self.notes):
             self.note("started", STARTS)
-        for metric, value in (("steps", steps), (WORK, reply.values.get("work", steps))):
+        work = reply.values.get("work", steps)
+        for metric, value in (("steps", steps), (WORK, work)):
             trial = Trial(contender=name, family=family.name, size=size, metric=metric, heat=heat, seed=seed)
             trial.value = value
             self.seen.append(trial)
@@ -375,7 +374,7 @@ class _Look:
             lines = LinesRecord(contender=name, family=family.name, size=size)
             lines.lines, lines.operations = reply.lines, reply.operations
             self.seen.append(lines)
-        return steps
+        return work
 
     def hidden(self, family: Family, sizes: list[Number]) -> None:
         """Look at two sizes for operations that themselves grow, where that is quick."""

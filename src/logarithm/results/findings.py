@@ -36,12 +36,11 @@ class Plausible(Part):
 class WorkFinding(Part):
     """What a call does, counted, and what a unit of it costs.
 
-    `order` with its `plausible` ones is that of the work alone, `exact` the formula that gives every count, or every
-    count of its `kind`. `price` is
-    the seconds of a unit at the smallest and the largest size, as [size, seconds], `least` where it is lowest, and
-    `slope` how it rises at the upper half of the sizes. `says` is "work" where the order is that of the work, "hidden"
-    where the price rises like a power of its own, "open" between the two. `kind` is what carries the order ("items
-    compared"), where it is known: a unit is then one of these.
+    `order` with its `plausible` ones is that of the work alone. `kind` is what carries it ("items compared"), where it
+    is known: a unit is then one of these, and `exact` gives their number; else that of all. `price` is seconds of a unit
+    at the smallest and the largest size, as [size, seconds], `least` where it is lowest, and `slope` how it rises
+    at the upper half of the sizes. `says` is "work" where the order is that of the work, "hidden" where the price rises
+    like a power of its own, "open" between the two.
     """
 
     order: str
@@ -175,18 +174,13 @@ class OperationFinding(Part):
     order: str | None
     exact: str | None
 
-    def cell(self) -> str:
-        """The text alone."""
-        return self.text
-
 
 class LineFinding(Part, Keyed, rename={"operation": "hidden"}):
     """A line of a contender's code: how often it runs, and its share of all work, at the largest size counted.
 
     `order` and `exact` say how the number of runs grows; `known` is the operation on it in which most work is done, of
-    those that grow fastest. Where another operation on the line takes longer the larger the
-    size is, `operation` is its text, `spent` its share of the time of all operations, and `each` what one of them
-    takes, as [size, seconds] at a small and a large size. `culprit` is the line that the growth comes from.
+    those that grow fastest. Where another one takes longer the larger n is, `operation` is its text, `spent` its share
+    of the time of all, and `each` its [size, seconds] twice. `culprit` is the line that the growth comes from.
     """
 
     contender: str
