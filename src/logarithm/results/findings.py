@@ -37,8 +37,8 @@ class WorkFinding(Part):
     """What a call does, counted, and what a unit of it costs.
 
     `order` with its `plausible` ones is that of the work alone. `kind` is what carries it ("items compared"), where it
-    is known: a unit is then one of these, and `exact` gives their number; else that of all. `price` is seconds of a unit
-    at the smallest and the largest size, as [size, seconds], `least` where it is lowest, and `slope` how it rises
+    is known: a unit is then one of these, and `exact` gives their number; else that of all. `price` is the seconds of
+    one at the smallest and the largest size, as [size, seconds], `least` where it is lowest, and `slope` how it rises
     at the upper half of the sizes. `says` is "work" where the order is that of the work, "hidden" where the price rises
     like a power of its own, "open" between the two.
     """
