@@ -9,7 +9,7 @@ does is near to what machines typically do, and a kind that hardly matters keeps
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -24,14 +24,14 @@ from .order import Carrier, Work, orders_of, work_of
 SIZES_LEAST = 5  # that were both counted and timed
 OFF, DRIFT, NOISE = 1.0, 0.2, 0.1  # how far prices, their drift, and times are typically off, in the logarithm
 ROUNDS = 12
-SHARE_LEAST = 0.02  # of the work at the largest size: kinds with less have no say
+SHARE_LEAST, MATTERS = 0.02, 0.2  # of the work at the largest size: from which on a kind has a say, and bounds the sum
 
 
 def work_by_kinds(total: Series, kinds: Mapping[str, Series], timed: Series | None) -> Work | None:
     """The order of work that is counted by kinds.
 
-    No order is plausible that none of the kinds has, but for a logarithm where their counts are irregular; and the sum
-    is taken with the prices that the times show.
+    No order is plausible that none of the kinds has, but for a logarithm where their counts are irregular; none
+    that grows more slowly than a kind that makes a fifth; and the sum is taken with the prices that the times show.
 
     Args:
         total: the counts, added up with typical prices, shape (m sizes, h instances).
@@ -46,17 +46,32 @@ def work_by_kinds(total: Series, kinds: Mapping[str, Series], timed: Series | No
     weights = _weights(np.stack([np.nanmean(steps[kind], axis=1) for kind in kept], axis=1), total.sizes, timed)
     whole = replace(total, costs=np.einsum("k,kmh->mh", weights, np.stack([steps[kind] for kind in kept])))
     found = {kind: orders_of(replace(total, costs=np.round(steps[kind] / PRICES[kind]))) for kind in kept}
-    among = frozenset(near for orders, exact in found.values() for order in orders for near in _near(order, exact))
+    shares = {kind: weight * largest[kind] for kind, weight in zip(kept, weights, strict=True)}
+    least = max(
+        (
+            _least(orders)
+            for kind, (orders, _) in found.items()
+            if orders and shares[kind] >= MATTERS * sum(shares.values())
+        ),
+        default=parse("1").rank,
+    )
+    near = {each for orders, exact in found.values() for order in orders for each in _near(order, exact)}
+    among = frozenset(each for each in near if parse(each).rank >= least)
     work = work_of(whole, among if all(orders for orders, _ in found.values()) else frozenset())
     if work is None:
         return None
-    shares = {kind: weight * largest[kind] for kind, weight in zip(kept, weights, strict=True)}
     carriers = tuple(
         Carrier(kind, orders[0], exact, float(weight) * PRICES[kind], float(shares[kind] / sum(shares.values())))
         for (kind, (orders, exact)), weight in zip(found.items(), weights, strict=True)
         if orders
     )
     return replace(work, carriers=carriers)
+
+
+def _least(orders: Sequence[str]) -> tuple[float, ...]:
+    """The rank of the slowest of a kind's orders, that without a logarithm in place of a rare one with two."""
+    slowest = min(map(parse, orders), key=lambda order: order.rank)
+    return (replace(slowest, logs=1.0) if slowest.logs > 1 else slowest).rank
 
 
 def _near(order: str, exact: Exact | None) -> set[str]:
