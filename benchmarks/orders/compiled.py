@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import bisect
 import heapq
 import itertools
 import json
@@ -12,6 +11,7 @@ from typing import Any
 
 import numpy as np
 from functions import Case, floats
+from solutions import cut_shorter, inserted, put_in_front
 
 WORDS = ("tide", "buoy", "berth", "foghorn", "lamp", "quay", "mole", "pilot")
 
@@ -61,32 +61,10 @@ def taken_out(levels: list[int]) -> list[int]:
     return order
 
 
-def in_front(levels: list[int]) -> list[int]:
-    made: list[int] = []
-    for level in levels:
-        made.insert(0, level)
-    return made
-
-
-def inserted(levels: list[int]) -> list[int]:
-    made: list[int] = []
-    for level in levels:
-        bisect.insort(made, level)
-    return made
-
-
 def heaped(levels: list[int]) -> list[int]:
     heap = list(levels)
     heapq.heapify(heap)
     return [heapq.heappop(heap) for _ in range(len(heap))]
-
-
-def cut_shorter(levels: list[int]) -> int:
-    total = 0
-    while levels:
-        total += levels[0]
-        levels = levels[1:]
-    return total
 
 
 def grown_bytes(levels: list[int]) -> bytes:
@@ -148,7 +126,7 @@ def one_by_one(a: Any) -> float:
 
 COMPILED = (
     Case("taken out", "n^2", whole, taken_out, 8, 3000),
-    Case("in front", "n^2", whole, in_front, 64, 60000),
+    Case("in front", "n^2", whole, put_in_front, 64, 60000),
     Case("inserted", "n^2", whole, inserted, 256, 120000),
     Case("heaped", "n log n", whole, heaped, 8, 40000),
     Case("cut shorter", "n^2", whole, cut_shorter, 64, 12000),

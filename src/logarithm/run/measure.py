@@ -22,7 +22,6 @@ from ..supervisor.machine.facts import load
 from .budget import COUNTING, STARTING
 from .calibration import calibrate_all
 from .counters.counts import count_tracks, metrics_of
-from .counters.parallel import Turns, turns_beside
 from .counters.work import count_work, is_ours
 from .heats import Heats
 from .phases import Causes, line, notes
@@ -163,33 +162,29 @@ def working(run: Run, but: Collection[str] = ()) -> Iterator[None]:
     seconds = min(WORK_SHARE * run.settings.budget, 0.5 * max(run.budget.left, 0.0))
     over, records = threading.Event(), list[AnyRecord]()
 
-    def count(tracks: list[Track], turns: Turns | None = None) -> None:
+    def count(tracks: list[Track]) -> None:
         processes = run.processes
         where = run.study, processes.study_file, tracks, run.settings, processes.first_seed, seconds
-        records.extend(count_work(*where, over.is_set, turns=turns, templates=processes.templates))
+        records.extend(count_work(*where, over.is_set, templates=processes.templates))
 
     # Begun here, since it must outlive the thread that counts.
     run.processes.templates.of(run.processes.first_seed)
-    turns = turns_beside()
-    counting = threading.Thread(target=count, args=(python, turns))
+    counting = threading.Thread(target=count, args=(python,))
     counting.start()
+    is_refused = False
     try:
         yield
-        turns.release()
         run.tell("counting work")
         with run.budget.during(COUNTING):
             counting.join()
             count([track for track in own if track not in python and track.steps])
     except DisagreementError:
-        over.set()
-        counting.join()
-        records.clear()  # a run that was refused has measured nothing
+        is_refused = True  # such a run has measured nothing
         raise
     finally:
         over.set()
-        turns.release()
         counting.join()
-        run.book.write(*records)
+        run.book.write(*([] if is_refused else records))
         run.book.flush()
 
 

@@ -28,6 +28,11 @@ LOADING_MOST, FORKING_MOST = 30.0, 5.0  # seconds
 READ_MOST = 2**16
 
 
+def environment_of(hash_seed: int) -> dict[str, str]:
+    """The environment of a process of a contender: ours, with the seed of its dictionaries and sets."""
+    return {**os.environ, "PYTHONHASHSEED": str(hash_seed), "PYTHONDONTWRITEBYTECODE": "1"}
+
+
 class ForkedProcess:
     """A process that a template has forked: what `subprocess.Popen` is to one that was started."""
 
@@ -180,9 +185,8 @@ class Templates:
             return None
         turn = hash_seed % TEMPLATES
         if turn not in self.made:
-            environment = {**os.environ, "PYTHONHASHSEED": str(hash_seed), "PYTHONDONTWRITEBYTECODE": "1"}
             command = [sys.executable, "-P", "-m", "logarithm.worker.template", str(self.study_file)]
-            self.made[turn] = Template(command, environment)
+            self.made[turn] = Template(command, environment_of(hash_seed))
         return self.made[turn]
 
     @property

@@ -29,7 +29,7 @@ from ..study.parts import Contender
 from .failed import Failed, exit_of
 from .listening import listen, next_line
 from .processes import end_with_children, halt
-from .templates import ForkedProcess, Templates
+from .templates import ForkedProcess, Templates, environment_of
 from .validate import LINE_MOST, Kind, expected, reply_of
 
 START_LIMIT = 30.0
@@ -94,7 +94,7 @@ class Worker:
         if forked is not None:
             self.adopt(forked)
             return
-        environment = {**os.environ, "PYTHONHASHSEED": str(hash_seed), "PYTHONDONTWRITEBYTECODE": "1"}
+        environment = environment_of(hash_seed)
         interpreter = contender.options.interpreter or sys.executable
         if contender.options.interpreter:
             environment["PYTHONPATH"] = str(alone())

@@ -23,7 +23,6 @@ import time
 from collections.abc import Iterator
 from typing import Any
 
-from ..protocol import clock
 from ..protocol.requests import Limits
 from ..study.files.loading import load
 from ..study.study import Study
@@ -134,7 +133,6 @@ def begin(study: Study, order: dict[str, Any], pipes: list[int], control: socket
         os.dup2(pipe, number)
         os.close(pipe)
     pad()
-    clock.disable_gc()
     serve_study(lambda: study, order["contender"], Limits(**order["limits"]))
 
 

@@ -4,11 +4,10 @@ from __future__ import annotations
 
 import os
 import queue
-import threading
 import time
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import ThreadPoolExecutor
-from contextlib import AbstractContextManager, contextmanager, nullcontext
+from contextlib import contextmanager
 from pathlib import Path
 
 from ...logbook.records import AnyRecord
@@ -19,8 +18,6 @@ from ...supervisor.pool import WorkerPool
 from ...supervisor.templates import Templates
 from ..plan.track import Track
 
-Turns = threading.Semaphore
-"""How many may count at once, beside something else."""
 Counts = Callable[[Track, str | None, float], Iterable[AnyRecord]]
 """The records of a stage of a track, none begun after a reading of `time.monotonic`."""
 Job = tuple[Contender, list[Track], float, Counts]
@@ -34,19 +31,17 @@ def counting_pool(
     contenders: list[Contender],
     seed: int,
     memory: float | None,
-    turns: Turns | None = None,
     templates: Templates | None = None,
 ) -> Iterator[WorkerPool]:
     """Workers for these contenders that are kept to no processor; they are let go at the end.
 
-    Beside something else each is started when it is first asked: all at once would take every processor. Where there
-    are `templates`, they are forked from these.
+    Where there are `templates`, each is forked from these when it is first asked: so what runs beside it is not slowed.
 
     Raises:
         MeasuringError: where one does not start.
     """
     bounds = limits(len(contenders), memory)
-    at_once = contenders if turns is None else []
+    at_once = contenders if templates is None else []
     free = {contender.name for contender in contenders}
     pool = WorkerPool(study, study_file, at_once, seed, bounds, free, templates)
     try:
@@ -61,17 +56,12 @@ def each_share(seconds: float, contenders: list[Contender]) -> float:
     return seconds * min(os.cpu_count() or 1, len(contenders)) / len(contenders)
 
 
-def turns_beside() -> Turns:
-    """Turns for all processors but one; whoever needed that one gives it back by `release`."""
-    return Turns(os.cpu_count() or 1)
-
-
-def side_by_side(jobs: list[Job], turns: Turns | None = None) -> Iterator[AnyRecord]:
-    """The records of all jobs as they come; `turns` are waited for where something runs beside them."""
+def side_by_side(jobs: list[Job]) -> Iterator[AnyRecord]:
+    """The records of all jobs as they come."""
     records: queue.SimpleQueue[AnyRecord | None] = queue.SimpleQueue()
     with ThreadPoolExecutor(os.cpu_count() or 1) as pool:
         for job in jobs:
-            pool.submit(_one, *job, records, turns or nullcontext())
+            pool.submit(_one, *job, records)
         for _ in jobs:
             while (record := records.get()) is not None:
                 yield record
@@ -83,18 +73,16 @@ def _one(
     seconds: float,
     counts: Counts,
     records: queue.SimpleQueue[AnyRecord | None],
-    turn: AbstractContextManager[object],
 ) -> None:
     """Count one contender, for so many seconds at the most; a None says that there is no more."""
     places = [(track, stage) for track in tracks for stage in contender.stages]
     try:
-        with turn:
-            end = time.monotonic() + seconds
-            for number, (track, stage) in enumerate(places):
-                # What one place took too much is not all taken from the next.
-                now, share = time.monotonic(), seconds / len(places)
-                until = now + max((end - now) / (len(places) - number), share / 2)
-                for record in counts(track, stage, until):
-                    records.put(record)
+        end = time.monotonic() + seconds
+        for number, (track, stage) in enumerate(places):
+            # What one place took too much is not all taken from the next.
+            now, share = time.monotonic(), seconds / len(places)
+            until = now + max((end - now) / (len(places) - number), share / 2)
+            for record in counts(track, stage, until):
+                records.put(record)
     finally:
         records.put(None)

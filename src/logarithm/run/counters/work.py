@@ -28,7 +28,7 @@ from ...supervisor.programs.instructions import MISSING
 from ...supervisor.templates import Templates
 from ..plan.settings import Settings
 from ..plan.track import Track, forecast
-from .parallel import Job, Turns, counting_pool, each_share, side_by_side
+from .parallel import Job, counting_pool, each_share, side_by_side
 
 EACH, PROGRAM = 2.0, 4.0  # seconds for a contender on all its families; programs take long to start while counted
 RUN, RUNS, QUICK = 0.5, 8, 0.01  # seconds of one, how many on a family, and the longest call that is counted so
@@ -49,7 +49,6 @@ def count_work(
     seconds: float,
     stopped: Callable[[], bool] = lambda: False,
     first: int = 0,
-    turns: Turns | None = None,
     templates: Templates | None = None,
 ) -> Iterator[AnyRecord]:
     """Count the work of contenders, and yield the records of it.
@@ -63,14 +62,13 @@ def count_work(
         seconds: that this may take in all.
         stopped: asked before each count whether to end early.
         first: how many instances of each size were counted before, if there was such a round.
-        turns: waited for where contenders are calibrated meanwhile, on a processor of their own.
         templates: from which those who count are forked.
     """
     contenders = list({track.contender.name: track.contender for track in tracks}.values())
     if not contenders or seconds < STARTING * len(contenders) / (os.cpu_count() or 1):
         return
     try:
-        with counting_pool(study, study_file, contenders, seed, settings.memory, turns, templates) as pool:
+        with counting_pool(study, study_file, contenders, seed, settings.memory, templates) as pool:
             each = each_share(seconds, contenders)
             counts = partial(
                 _count_work, pool=pool, seed=seed, is_free=fixed(settings.sizes) is None, stopped=stopped, first=first
@@ -80,7 +78,7 @@ def count_work(
                 most = EACH if contender.program is None else PROGRAM
                 own = [track for track in tracks if track.contender is contender]
                 jobs.append((contender, own, min(each, most), counts))
-            yield from side_by_side(jobs, turns)
+            yield from side_by_side(jobs)
     except MeasuringError:
         return  # without it, time speaks alone
 

@@ -46,22 +46,17 @@ def work_by_kinds(total: Series, kinds: Mapping[str, Series], timed: Series | No
     weights = _weights(np.stack([np.nanmean(steps[kind], axis=1) for kind in kept], axis=1), total.sizes, timed)
     whole = replace(total, costs=np.einsum("k,kmh->mh", weights, np.stack([steps[kind] for kind in kept])))
     found = {kind: orders_of(replace(total, costs=np.round(steps[kind] / PRICES[kind]))) for kind in kept}
-    shares = {kind: weight * largest[kind] for kind, weight in zip(kept, weights, strict=True)}
-    least = max(
-        (
-            _least(orders)
-            for kind, (orders, _) in found.items()
-            if orders and shares[kind] >= MATTERS * sum(shares.values())
-        ),
-        default=parse("1").rank,
-    )
+    amounts = np.array([largest[kind] for kind in kept]) * weights
+    shares = dict(zip(kept, map(float, amounts / amounts.sum()), strict=True))
+    bounding = [orders for kind, (orders, _) in found.items() if orders and shares[kind] >= MATTERS]
+    least = max(map(_least, bounding), default=parse("1").rank)
     near = {each for orders, exact in found.values() for order in orders for each in _near(order, exact)}
     among = frozenset(each for each in near if parse(each).rank >= least)
     work = work_of(whole, among if all(orders for orders, _ in found.values()) else frozenset())
     if work is None:
         return None
     carriers = tuple(
-        Carrier(kind, orders[0], exact, float(weight) * PRICES[kind], float(shares[kind] / sum(shares.values())))
+        Carrier(kind, orders[0], exact, float(weight) * PRICES[kind], shares[kind])
         for (kind, (orders, exact)), weight in zip(found.items(), weights, strict=True)
         if orders
     )
