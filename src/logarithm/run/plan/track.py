@@ -208,28 +208,23 @@ def tracks(study: Study, settings: Settings, absent: Collection[str] = ()) -> li
             ceiling = contender.options.ceiling if contender.options.ceiling is not None else settings.ceiling
             first = FIRST if own is None else max(int(own[0]), 1)
             made.append(Track(contender, family, ceiling, study.axis == "size", sizes.fixed(own), first))
-    return [replace(track, planned=kept) for track, kept in zip(made, _thinned(made, settings), strict=True)]
+    return _thinned(made, settings.budget)
 
 
-def _thinned(tracks: list[Track], settings: Settings) -> list[tuple[Number, ...] | None]:
-    """The planned sizes of each track, fewer of them where a first look at all would take too much of the budget."""
-    ladders = [track.planned for track in tracks]
-    looks = sum(
-        LOOK_S * len(ladder) * len(track.contender.stages)
-        for track, ladder in zip(tracks, ladders, strict=True)
-        if ladder
-    )
+def _thinned(tracks: list[Track], budget: float) -> list[Track]:
+    """The tracks, with fewer of their planned sizes where a first look at all would take too much of a budget."""
+    looks = LOOK_S * sum(len(track.planned or ()) * len(track.contender.stages) for track in tracks)
     stride = 1
-    while looks / stride > LOOK_SHARE * settings.budget and stride < STRIDE_MOST:
+    while looks / stride > LOOK_SHARE * budget and stride < STRIDE_MOST:
         stride *= 2
     return [
-        _every(ladder, stride) if ladder and track.is_size else ladder
-        for track, ladder in zip(tracks, ladders, strict=True)
+        replace(track, planned=_every(track.planned, stride)) if track.planned and track.is_size else track
+        for track in tracks
     ]
 
 
 def _every(sizes: tuple[Number, ...], stride: int) -> tuple[Number, ...]:
-    """Every so manieth size down from the largest, and the smallest; more of them where too few would be left.
+    """Every size that is a stride apart, down from the largest, and the smallest; more where too few would be left.
 
     >>> _every(tuple(range(1, 21)), 2)
     (1, 2, 4, 6, 8, 10, 12, 14, 16, 18, 20)
