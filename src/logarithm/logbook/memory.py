@@ -6,16 +6,19 @@ from .. import one_thread as one_thread  # before NumPy is loaded
 
 # isort: split
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from itertools import chain, pairwise
 from operator import attrgetter
 from pathlib import Path
 from typing import Any, cast
 
+import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
+from ..notation.places import slice_name
+from ..notation.sizes import Number
 from ..protocol.scheduling import TOGETHER
 from .records import (
     AnyRecord,
@@ -42,6 +45,7 @@ Pace = tuple[float, float]
 UNREAD = (np.nan, np.nan)
 KEPT_KINDS = (Failure, HiddenRecord, LinesRecord, Note, Searched, Instance)
 _WHO = [attrgetter(name) for name in ("contender", "family", "stage", "metric")]
+_SECOND = attrgetter("second")
 _READ = [attrgetter(name) for name in ("size", "heat", "process", "calls", "elapsed", "overhead")]
 
 
@@ -74,9 +78,21 @@ class Trials:
         return len(self.series)
 
 
+@dataclass(frozen=True, slots=True)
+class Slice:
+    """A family of a study of two sizes, at one value of the second."""
+
+    family: str
+    second: Number
+
+
 @dataclass(slots=True)
 class Logbook:
-    """What a logbook holds."""
+    """What a logbook holds.
+
+    Of two sizes, each family at a value of the second is one of the `slices`, by name, rising: trials, counts, failures
+    and notes are of these, as if each were a family of its own.
+    """
 
     path: Path
     header: Header
@@ -94,6 +110,7 @@ class Logbook:
     assessed: frozenset[str] = frozenset()
     searched: list[Searched] = field(default_factory=list)
     instances: list[Instance] = field(default_factory=list)
+    slices: dict[str, Slice] = field(default_factory=dict)
 
 
 class _Codes(dict[tuple[str, str, str | None, str], int]):
@@ -105,11 +122,45 @@ class _Codes(dict[tuple[str, str, str | None, str], int]):
 
 
 @dataclass(slots=True)
+class _Slices:
+    """The slices that were met, by name; `second` is the name of the second size, empty where there is one size."""
+
+    second: str = ""
+    found: dict[str, Slice] = field(default_factory=dict)
+    names: dict[tuple[str, Number], str] = field(default_factory=dict)
+
+    def name(self, family: str, second: Number | None) -> str:
+        """What a family is called at a value of the second size."""
+        if second is None or not self.second:
+            return family
+        known = self.names.get((family, second))
+        if known is None:
+            known = self.names[family, second] = slice_name(family, self.second, second)
+            self.found[known] = Slice(family, second)
+        return known
+
+    def sliced(self, record: AnyRecord) -> AnyRecord:
+        """A record as memory holds it: that of a slice names the slice."""
+        second = getattr(record, "second", None)
+        if second is None or not self.second:
+            return record
+        name = self.name(record.family, second)  # type: ignore[union-attr, arg-type]
+        return msgspec.structs.replace(record, family=name)
+
+    def rising(self, families: Iterable[str]) -> dict[str, Slice]:
+        """All slices, family by family."""
+        order = {family: at for at, family in enumerate(families)}
+        rows = sorted(self.found.items(), key=lambda each: (order.get(each[1].family, 0), each[1].second))
+        return dict(rows)
+
+
+@dataclass(slots=True)
 class _Columns:
     codes: _Codes = field(default_factory=_Codes)
     parts: list[tuple[NDArray[np.generic], ...]] = field(default_factory=list)
     rows: int = 0
     earlier: list[tuple[int, int, str]] = field(default_factory=list)
+    slices: _Slices = field(default_factory=lambda: _Slices())
 
     def set_aside(self, which: int, name: str) -> None:
         """Leave out the trials so far of a contender (0) or family (1): they are of an earlier version of its code."""
@@ -122,6 +173,8 @@ class _Columns:
         many = len(trials)
         self.rows += many
         who, family, stage, metric = ([*map(named, trials)] for named in _WHO)
+        if self.slices.second:
+            family = [self.slices.name(*each) for each in zip(family, map(_SECOND, trials), strict=True)]
         series = np.fromiter(map(self.codes.__getitem__, zip(who, family, stage, metric, strict=True)), np.int32, many)
         size, heat, process, calls, elapsed, overhead = (np.fromiter(map(read, trials), float, many) for read in _READ)
         busy = _optional([trial.cpu for trial in trials])
@@ -154,9 +207,14 @@ class _Columns:
     def _without_earlier(self, columns: list[NDArray[np.generic]]) -> list[NDArray[np.generic]]:
         series, kept = columns[0], np.ones(self.rows, dtype=bool)
         for rows, which, name in self.earlier:
-            own = np.array([key[which] == name for key in self.codes], dtype=bool)
+            own = np.array([_whole(key[which], self.slices.found) == name for key in self.codes], dtype=bool)
             kept[:rows] &= ~own[series[:rows].astype(np.intp)]
         return [column[kept] for column in columns]
+
+
+def _whole(family: str | None, slices: Mapping[str, Slice]) -> str | None:
+    """The family that a slice is of; any other name as it is."""
+    return slices[family].family if family is not None and family in slices else family
 
 
 def _own(wall: NDArray[np.float64], ran: NDArray[np.float64], queued: NDArray[np.float64]) -> NDArray[np.float64]:
@@ -199,8 +257,13 @@ class LogbookBuilder:
                 self._settle()
                 self.columns.set_aside(*changed)
                 which, name = changed
+                slices = self.columns.slices.found
                 for kind in (Failure, HiddenRecord, LinesRecord, Note):
-                    kept = [each for each in self.told[kind] if (each.contender, each.family)[which] != name]  # type: ignore[union-attr]
+                    kept = [
+                        each
+                        for each in self.told[kind]
+                        if (each.contender, _whole(each.family, slices))[which] != name  # type: ignore[union-attr]
+                    ]
                     self.told[kind] = kept
             trials = [record for record in part if type(record) is Trial]
             self.waiting += trials
@@ -219,8 +282,11 @@ class LogbookBuilder:
         elif isinstance(record, Assessed):
             self.assessed.add(record.contender)
         elif isinstance(record, KEPT_KINDS):
-            self.told[type(record)].append(record)
+            self.told[type(record)].append(self.columns.slices.sliced(record))
         elif not isinstance(record, Trial):
+            if isinstance(record, StudyRecord) and len(record.names) == 2:
+                self._settle()
+                self.columns.slices.second = record.names[1]
             self.single[type(record)] = record
 
     def _settle(self) -> None:
@@ -232,9 +298,11 @@ class LogbookBuilder:
         self._settle()
         trials = self.columns.trials()
         contenders, families = dict(self.contenders), dict(self.families)
+        slices = self.columns.slices.rising(families)
         for contender, family, _, _ in trials.keys:
             contenders.setdefault(contender, ContenderRecord(name=contender))
-            families.setdefault(family, FamilyRecord(name=family))
+            whole = slices[family].family if family in slices else family
+            families.setdefault(whole, FamilyRecord(name=whole))
         header, study, machine, close = (self.single.get(kind) for kind in (Header, StudyRecord, Machine, Close))
         told: dict[type, list[Any]] = {kind: [*rows] for kind, rows in self.told.items()}
         return Logbook(
@@ -254,6 +322,7 @@ class LogbookBuilder:
             assessed=frozenset(self.assessed),
             searched=told[Searched],
             instances=told[Instance],
+            slices=slices,
         )
 
 

@@ -53,6 +53,8 @@ class StudyRecord(Record, tag="study"):
     """What was asked, with the settings of this run; spans of time in seconds. `source` is the text of the file.
 
     `known` names all contenders of the file, those that do not take part included. A later record replaces this one.
+    Of two sizes, `names` are theirs and `seconds` the values of the second; `is_second_size` is false where that is
+    another number, with which costs need not grow.
     """
 
     name: str
@@ -62,6 +64,9 @@ class StudyRecord(Record, tag="study"):
     source: str = ""
     axis: str = "size"
     sizes: list[Number] | None = None
+    names: list[str] = []
+    seconds: list[Number] = []
+    is_second_size: bool = True
     budget: float | None = None
     ceiling: float | None = None
     seed: int = 0
@@ -144,6 +149,7 @@ class Trial(Record, tag="trial", gc=False):
     promise: str = ""
     at: float | None = None
     value: float | None = None
+    second: Number | None = None
 
 
 class Failure(Record, tag="failure"):
@@ -157,6 +163,7 @@ class Failure(Record, tag="failure"):
     stage: str | None = None
     process: int = 1
     works: Number | None = None
+    second: Number | None = None
 
 
 class HiddenRecord(Record, Timed, tag="hidden"):
@@ -173,6 +180,7 @@ class HiddenRecord(Record, Timed, tag="hidden"):
     calls: dict[str, int] = {}
     spent: dict[str, tuple[int, int]] = {}
     places: list[tuple[str, int, str, int, int]] = []
+    second: Number | None = None
 
 
 class LinesRecord(Record, Timed, tag="lines"):
@@ -187,6 +195,7 @@ class LinesRecord(Record, Timed, tag="lines"):
     stage: str | None = None
     lines: list[tuple[str, int, str, int, int]] = []
     operations: list[tuple[str, int, str, str, int]] = []
+    second: Number | None = None
 
 
 class Note(Record, tag="note"):
@@ -202,6 +211,7 @@ class Note(Record, tag="note"):
     family: str | None = None
     size: Number | None = None
     cause: str = ""
+    second: Number | None = None
 
 
 class Assessed(Record, tag="assessed"):

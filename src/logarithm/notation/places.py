@@ -12,6 +12,15 @@ Key = tuple[str, str, str | None, str]
 """A contender, family, stage and metric: one series of numbers."""
 
 
+def slice_name(family: str, second: str, value: float) -> str:
+    """What a family is called at one value of the second size.
+
+    >>> slice_name("gauges", "k", 64)
+    'gauges[k=64]'
+    """
+    return f"{family}[{second}={value:.12g}]"
+
+
 class Placed:
     """Something about one place."""
 

@@ -249,7 +249,7 @@ class Heats:
         """Measure a contender at a further size from now on, if there is time for it."""
         run = self.run
         trial = len(track.contender.stages) * (max(expected, self.target) + AROUND_S)
-        if size in track.steps or schedule.HEATS_LEAST * trial > run.budget.left:
+        if size in track.steps or not track.allowed(size) or schedule.HEATS_LEAST * trial > run.budget.left:
             return
         run.tell(f"{track.contender.name} on {track.family.name}: {why}")
         log.info("%s on %s: %s", track.contender.name, track.family.name, why)

@@ -73,7 +73,8 @@ def measure(
 
     """
     run = prepared(study, study_file, settings, writer, progress)
-    taking, on = ({getattr(track, kind).name for track in run.tracks} for kind in ("contender", "family"))
+    taking = {track.contender.name for track in run.tracks}
+    on = {track.family.whole or track.family.name for track in run.tracks}
     run.book.write(*preamble(study, study_file, settings, taking, on))
     for name, why in run.absent.items():
         run.book.note("absent", f"is left out: {why}", name)

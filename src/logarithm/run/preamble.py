@@ -17,6 +17,7 @@ from ..supervisor.programs.tools import versions
 from ..version import __version__
 from .counters.counts import metrics_of
 from .plan.settings import Settings
+from .plan.track import seconds_of
 
 SOURCE_MOST = 200_000  # characters
 
@@ -58,7 +59,7 @@ def preamble(
 
 def study_record(study: Study, study_file: Path, settings: Settings) -> StudyRecord:
     """The record of what is asked, with the settings of a run."""
-    asked = fixed(settings.sizes or study.sizes)
+    asked, second = fixed(settings.sizes or study.sizes), study.second
     return StudyRecord(
         name=study.name,
         question=study.question,
@@ -67,6 +68,9 @@ def study_record(study: Study, study_file: Path, settings: Settings) -> StudyRec
         source=study_file.read_text(encoding="utf-8", errors="replace")[:SOURCE_MOST],
         axis=study.axis,
         sizes=None if asked is None else list(asked),
+        names=[] if second is None else [second.first, second.name],
+        seconds=list(seconds_of(study, settings) or ()),
+        is_second_size=second is None or second.is_size,
         budget=settings.budget,
         ceiling=settings.ceiling,
         seed=settings.seed,

@@ -3,7 +3,11 @@
 from __future__ import annotations
 
 import logging
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any, cast
+
+import msgspec
 
 from ..logbook.records import AnyRecord, Failure, Note, Trial
 from ..logbook.writing import LogbookWriter
@@ -11,6 +15,7 @@ from ..notation.sizes import Number
 from ..notation.words import axis
 from ..protocol.clock import NANO
 from ..protocol.replies import Timed
+from ..study.parts import Family
 from ..supervisor.failed import Failed
 from .budget import MAKING, Budget
 from .plan.track import DesignPoint, Track
@@ -20,19 +25,26 @@ log = logging.getLogger(__name__)
 
 @dataclass(slots=True)
 class Book:
-    """The logbook of a run. `axis` is what its study varies."""
+    """The logbook of a run. `axis` is what its study varies, `slices` its families at values of a second size, by name."""
 
     writer: LogbookWriter
     budget: Budget
     axis: str
+    slices: Mapping[str, Family] = field(default_factory=dict)
 
     def at(self, size: Number) -> str:
         """A place on the axis, as people read it."""
         return f"{axis(self.axis)} = {size}"
 
     def write(self, *records: AnyRecord) -> None:
-        """Append records that others made."""
-        self.writer.write(*records)
+        """Append records that others made; those of a slice are written with their family and second size."""
+        self.writer.write(*(self._whole(record) for record in records) if self.slices else records)
+
+    def _whole(self, record: Any) -> AnyRecord:
+        part = self.slices.get(getattr(record, "family", None) or "")
+        if part is None or not hasattr(record, "second"):
+            return cast(AnyRecord, record)
+        return cast(AnyRecord, msgspec.structs.replace(record, family=part.whole, second=part.second))
 
     def flush(self) -> None:
         """Make sure that what was written outlives this process."""
@@ -53,7 +65,7 @@ class Book:
         """Write one trial down. Returns the seconds of one call."""
         self.budget.inside += timed.elapsed * NANO
         self.budget.move(MAKING, timed.made * NANO)
-        self.writer.write(
+        self.write(
             Trial(
                 contender=point.contender,
                 family=point.family,
@@ -86,7 +98,7 @@ class Book:
         if stage == "use" and not hasattr(track.contender.code, "restore"):
             detail += "; where use takes out of what build made, give the class a method restore that puts it back"
         log.info("%s on %s, n = %s: %s %s", track.contender.name, track.family.name, size, failed.reason, detail)
-        self.writer.write(
+        self.write(
             Failure(
                 contender=track.contender.name,
                 family=track.family.name,
@@ -110,7 +122,7 @@ class Book:
     ) -> None:
         """Write down something worth telling."""
         log.info("%s: %s", contender, text)
-        self.writer.write(Note(topic=topic, text=text, contender=contender, family=family, size=size, cause=cause))
+        self.write(Note(topic=topic, text=text, contender=contender, family=family, size=size, cause=cause))
 
     def end_of_sizes(self, track: Track, size: Number, why: str, cause: str) -> None:
         """Let a contender go no further, and say why."""

@@ -7,12 +7,15 @@ from dataclasses import dataclass
 from pathlib import Path
 from statistics import median
 
+from msgspec.structs import replace
+
 from ..errors import DisagreementError, MeasuringError
 from ..logbook.memory import Logbook
 from ..logbook.reading import read_trials
 from ..logbook.records import AnyRecord, Failure, Note, Trial
 from ..logbook.writing import LogbookWriter
 from ..notation.metrics import BESIDE, WORK
+from ..notation.places import slice_name
 from ..notation.sizes import Number, fixed
 from ..protocol.clock import NANO, round_calls
 from ..study.files.loading import fingerprint
@@ -86,6 +89,10 @@ def resume(
         if name in {record.name for record in logbook.contenders}:
             run.book.note("edited", "was edited: what was measured before is kept in the logbook and left out", name)
     run.heats = max((trial.heat for trial in trials), default=0)
+    if study.second is not None:
+        # As the run names them: a family at each value of the second size.
+        name = study.second.name
+        trials = [replace(trial, family=slice_name(trial.family, name, trial.second or 0)) for trial in trials]
     _replay(run, logbook, trials, changed)
     counted_before = {trial.contender for trial in trials if trial.metric == WORK}
     with closing(run):
@@ -183,6 +190,7 @@ def _settings(study: Study, logbook: Logbook, changed: Changed, trials: list[Tri
         ceiling=asked.ceiling or 1.0,
         seed=asked.seed,
         sizes=sizes,
+        seconds=tuple(asked.seconds) or None,
         families=tuple(each.name for each in logbook.families),
         contenders=tuple(
             {each.name: None for each in logbook.contenders if each.name in present} | dict.fromkeys(changed.contenders)
@@ -205,7 +213,9 @@ def _replay(run: Run, logbook: Logbook, trials: list[Trial], changed: Changed) -
     """Bring every track to where the logbook left it."""
 
     def holds(record: Note | Failure) -> bool:
-        return record.contender not in changed.contenders and record.family not in changed.families
+        part = logbook.slices.get(record.family or "")
+        whole = record.family if part is None else part.family
+        return record.contender not in changed.contenders and whole not in changed.families
 
     ended = {(note.contender, note.family) for note in logbook.notes if note.topic == "sizes" and holds(note)}
     failed = {(each.contender, each.family): each.size for each in logbook.failures if holds(each)}

@@ -79,7 +79,7 @@ def prepared(study: Study, study_file: Path, settings: Settings, writer: Logbook
         settings=settings,
         budget=budget,
         processes=Processes(study, study_file, settings),
-        book=Book(writer, budget, study.axis),
+        book=Book(writer, budget, study.axis, {track.family.name: track.family for track in own if track.family.whole}),
         tracks=own,
         absent=missing,
         progress=progress,

@@ -295,7 +295,7 @@ def _few_processes(logbook: Logbook, series: list[Series]) -> list[NoteFinding]:
 def _in_order(series: list[Series], logbook: Logbook) -> list[Series]:
     """The series by contender and family as the study names them, not as the shuffled heats met them."""
     contenders = {record.name: index for index, record in enumerate(logbook.contenders)}
-    families = {record.name: index for index, record in enumerate(logbook.families)}
+    families = {name: index for index, name in enumerate([*(each.name for each in logbook.families), *logbook.slices])}
     return sorted(
         series,
         key=lambda each: (

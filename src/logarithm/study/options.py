@@ -9,8 +9,9 @@ from dataclasses import dataclass, field
 from typing import Any, TypedDict
 
 from ..errors import StudyError, guess, named
-from ..notation import formulas, orders, sizes
+from ..notation import formulas, laws, orders, sizes
 from ..notation.durations import seconds
+from ..notation.laws import Names
 from ..notation.sizes import Number
 
 Levels = Mapping[str, Sequence[Any]]
@@ -46,11 +47,12 @@ class FamilyWords(TypedDict, total=False):
 class Claim:
     """What the author expects: an order or, for counts, an exact formula.
 
-    `where` names a family, a stage or a metric, or is None for everywhere.
+    `where` names a family, a stage or a metric, or is None for everywhere. A claim `in_two` sizes is a law in both.
     """
 
     order: str
     where: str | None = None
+    in_two: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,8 +86,13 @@ class Options:
     interpreter: str = ""
 
     @classmethod
-    def read(cls, words: Mapping[str, Any], allowed: Sequence[str] = tuple(Words.__annotations__)) -> Options:
-        """The options that are written in `words`.
+    def read(
+        cls,
+        words: Mapping[str, Any],
+        allowed: Sequence[str] = tuple(Words.__annotations__),
+        names: Names | None = None,
+    ) -> Options:
+        """The options that are written in `words`; `names` are those of both sizes, where there are two.
 
         Raises:
             StudyError: where one is not `allowed`, or cannot be used.
@@ -96,7 +103,7 @@ class Options:
                 raise StudyError(f"a contender has no option '{word}': there are {known}{guess(word, allowed)}")
         given: dict[str, Any] = {key: value for key, value in words.items() if value is not None}
         if "claim" in given:
-            given["claims"] = _claims(given.pop("claim"))
+            given["claims"] = _claims(given.pop("claim"), names)
         if "ceiling" in given:
             given["ceiling"] = seconds(given["ceiling"])
         if "families" in given:
@@ -122,20 +129,23 @@ def variants(called: str, levels: Levels | None) -> list[tuple[str, dict[str, An
     return [(f"{called}[{','.join(f'{key}={value}' for key, value in each.items())}]", each) for each in made]
 
 
-def _claims(claim: str | Mapping[str, str]) -> tuple[Claim, ...]:
+def _claims(claim: str | Mapping[str, str], names: Names | None) -> tuple[Claim, ...]:
     if isinstance(claim, str):
-        return (Claim(_claimed(claim)),)
+        return (_claimed(claim, None, names),)
     if not isinstance(claim, Mapping) or not all(isinstance(each, str) for each in claim.values()):
         raise StudyError(f'claim={claim!r} is not a claim: write an order, "n log n", or one for each family')
-    return tuple(Claim(_claimed(each), where) for where, each in claim.items())
+    return tuple(_claimed(each, where, names) for where, each in claim.items())
 
 
-def _claimed(text: str) -> str:
-    """An order as it is spelled, or an exact formula as it stands."""
+def _claimed(text: str, where: str | None, names: Names | None) -> Claim:
+    """An order as it is spelled, or an exact formula or a law in two sizes as it stands."""
     try:
-        return str(orders.parse(text))
+        return Claim(str(orders.parse(text)), where)
     except StudyError as error:
         try:
-            return formulas.parse(text).text
+            return Claim(formulas.parse(text).text, where)
         except StudyError:
-            raise error from None
+            if names is None:
+                raise error from None
+            laws.parse(text, names)
+            return Claim(text.strip(), where, in_two=True)

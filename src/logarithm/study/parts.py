@@ -26,6 +26,7 @@ class Family:
     """A named way to make an instance of a given size from a seed.
 
     `keeps` says whether a changed instance is still one of this family, and `change` makes one; both for searching.
+    A slice of a family of two sizes is that at one value of the `second`; `whole` is then the name of the family.
     """
 
     name: str
@@ -35,6 +36,8 @@ class Family:
     form: str = "json"
     keeps: Callable[[Any], bool] | None = None
     change: Callable[[Any, random.Random], Any] | None = None
+    whole: str = ""
+    second: Number | None = None
 
     def instance(self, size: Number, seed: int) -> Any:
         """The instance of this size and seed: the same one in every process.
@@ -44,7 +47,7 @@ class Family:
         """
         rng = random.Random(f"{self.name}/{size}/{seed}")
         try:
-            made = self.code(size, rng, **self.values)
+            made = self._made(size, rng)
             return drawn(made, rng) if is_strategy(made) else made
         except Exception as error:  # families are users' code, and may raise anything
             raise FamilyError(
@@ -53,7 +56,11 @@ class Family:
 
     def is_drawn(self, size: Number) -> bool:
         """Whether its instances are drawn from a strategy."""
-        return is_strategy(self.code(size, random.Random(0), **self.values))
+        return is_strategy(self._made(size, random.Random(0)))
+
+    def _made(self, size: Number, rng: random.Random) -> Any:
+        sizes = (size,) if self.second is None else (size, self.second)
+        return self.code(*sizes, rng, **self.values)
 
 
 def place_of(error: BaseException) -> str:

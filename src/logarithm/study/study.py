@@ -12,22 +12,23 @@ from collections.abc import Callable, Mapping, Sequence
 from pathlib import Path
 from typing import Any, TypeVar, Unpack, overload
 
-from ..errors import StudyError, guess, named, there
-from ..notation import orders, sizes
-from ..notation.metrics import ASKED
+from ..errors import StudyError, guess, there
+from ..notation import orders
+from ..notation.laws import Names
 from ..notation.sizes import Number
+from .checks import check, unknown
 from .files.saved_instances import kept_instances
 from .marks import read_marks
 from .options import FamilyWords, Options, Words, variants
 from .parts import STAGES, Agreement, Contender, Family, Program, Source
 from .run_options import Defaults
+from .second import Second, Sizes, read_sizes
 
 Code = TypeVar("Code", bound=Callable[..., Any])
 Thing = TypeVar("Thing", "Contender", "Family")
 
 OF_PROGRAMS = ("claim", "baseline", "yardstick", "ceiling", "families", "sizes", "levels")
 FORMATS = ("json", "lines", "csv", "text")
-WORST_CLAIM = "worst"  # or on the worst case, which logarithm worst searches for
 
 
 class Study:
@@ -36,17 +37,26 @@ class Study:
     Args:
         name: what the study is called; it names the logbooks too.
         question: the question in one sentence, shown above every report.
-        sizes: such as "8..4096"; without them, they go on as far as ceiling and budget allow.
+        sizes: such as "8..4096"; without them, they go on as far as ceiling and budget allow. Two sizes by their names:
+            {"n": "64..65536 *4", "k": "1..4096 *4"}; families are then functions of (n, k, rng).
+        varies: a second number that is no size, by its name: {"share": "0..1 +0.1"}.
 
     """
 
-    def __init__(self, name: str, question: str = "", sizes: str | Number | Sequence[Number] | None = None) -> None:
+    def __init__(
+        self,
+        name: str,
+        question: str = "",
+        sizes: Sizes | Mapping[str, Sizes] | None = None,
+        varies: Mapping[str, Sizes] | None = None,
+    ) -> None:
         if not isinstance(name, str) or not name.strip():
             raise StudyError('a study needs a name: Study("tide-tables")')
         self.name = name
         self.question = question
         self.axis = "size"
-        self.sizes = _sizes(sizes)
+        self.sizes, self.second = read_sizes(sizes, varies)
+        self.allowed: Callable[..., object] | None = None
         self.contenders: list[Contender] = []
         self.families: list[Family] = []
         self.agreement = Agreement()
@@ -141,7 +151,7 @@ class Study:
         Raises:
             StudyError: where an option cannot be used, or the name is taken.
         """
-        read = Options.read(options)
+        read = Options.read(options, names=self.both)
 
         def add(function: Any) -> Any:
             called = _name_of(function, name, "contender")
@@ -185,7 +195,7 @@ class Study:
         if not arguments:
             raise StudyError(f"the command of '{name}' is empty: write a list of arguments")
         program = Program(tuple(arguments), command is None, tuple(build))
-        read = Options.read(options, OF_PROGRAMS)
+        read = Options.read(options, OF_PROGRAMS, self.both)
         self._add(name, read, code=elsewhere, doc=" ".join(arguments), program=program)
 
     def _add(self, called: str, options: Options, **more: Any) -> None:
@@ -251,6 +261,27 @@ class Study:
         self.judge = code
         return code
 
+    def where(self, code: Code) -> Code:
+        """Let a function of both sizes say which points make sense; the others are not measured."""
+        self.allowed = code
+        return code
+
+    def slices(self, values: Sequence[Number] | None = None) -> list[Family]:
+        """The families as they are measured: of two sizes, each at every value of the second, or at some values."""
+        second = self.second
+        if second is None:
+            return self.families
+        return [made for family in self.families for made in second.slices(family, values)]
+
+    @property
+    def both(self) -> Names | None:
+        """The names of both sizes, where there are two that costs may grow with."""
+        return None if self.second is None or not self.second.is_size else (self.second.first, self.second.name)
+
+    def allows(self, size: Number, second: Number | None) -> bool:
+        """Whether a point of both sizes makes sense."""
+        return self.allowed is None or second is None or bool(self.allowed(size, second))
+
     def count(self, *metrics: str) -> None:
         """Count beside timing: comparisons, reads, writes, swaps of instances, steps, memory, tallies of your own."""
         for metric in metrics:
@@ -278,62 +309,32 @@ class Study:
         if not name.strip():
             raise StudyError('vary needs the name of what is varied: study.vary("position", "0..99 +1")')
         self.axis = name
-        self.sizes = _sizes(values)
+        self.sizes, self.second = read_sizes(values)
 
     def the_contender(self, name: str) -> Contender:
         """The contender of this name."""
         return _found(self.contenders, name, "contender")
 
     def the_family(self, name: str) -> Family:
-        """The family of this name."""
-        return _found(self.families, name, "family")
+        """The family of this name, or a slice of one."""
+        made = None if self.second is None else self.second.slice_of(self.families, name)
+        return made or _found(self.families, name, "family")
 
-    def check_sizes(self, sizes: Sequence[Number] | None) -> None:
+    def check_sizes(self, sizes: Sequence[Number] | None, name: str = "n") -> None:
         """Raise a StudyError where there are sizes that none is; on another axis any number will do."""
         if self.axis == "size" and sizes and min(sizes) <= 0:
-            raise StudyError(f"the sizes have n = {min(sizes):g}: sizes are more than 0")
+            raise StudyError(f"the sizes have {name} = {min(sizes):g}: sizes are more than 0")
 
     def check(self) -> None:
         """Raise a StudyError where the parts do not fit each other."""
-        if not self.contenders:
-            raise StudyError(f"the study '{self.name}' has no contender: put @study.contender above a function")
-        if not self.families:
-            raise StudyError(f"the study '{self.name}' has no family: put @study.family above a function of (n, rng)")
-        baselines = [contender.name for contender in self.contenders if contender.options.baseline]
-        if len(baselines) > 1:
-            raise StudyError(f"{named(baselines)} are each called the baseline: keep one")
-        known = [family.name for family in self.families]
-        self.check_sizes(self.sizes)
-        for contender in self.contenders:
-            self.check_sizes(contender.options.sizes)
-            for name in contender.options.families or ():
-                if name not in known:
-                    raise StudyError(
-                        f"contender '{contender.name}' names the family '{name}', {_known(known)}" + guess(name, known)
-                    )
-            for claim in contender.options.claims:
-                stages = [stage for stage in contender.stages if stage]
-                places = [*known, *stages, *self.counted, *ASKED, "work", WORST_CLAIM]
-                if claim.where is not None and claim.where not in places:
-                    raise StudyError(
-                        f"a claim of contender '{contender.name}' is for '{claim.where}', {_known(known + stages)}; "
-                        "a tally is made known by study.count"
-                    )
+        check(self)
 
 
 def _found(things: list[Thing], name: str, kind: str) -> Thing:
     for thing in things:
         if thing.name == name:
             return thing
-    raise StudyError(f"the study has no {kind} '{name}', {_known([thing.name for thing in things])}")
-
-
-def _known(names: list[str]) -> str:
-    return f"which does not exist: {there(names)}"
-
-
-def _sizes(text: str | Number | Sequence[Number] | None) -> tuple[Number, ...] | None:
-    return None if text is None else sizes.parse(text)
+    raise StudyError(f"the study has no {kind} '{name}', {unknown([thing.name for thing in things])}")
 
 
 def _name_of(code: Any, name: str | None, kind: str) -> str:

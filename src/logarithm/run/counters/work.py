@@ -108,7 +108,8 @@ def _count_work(
     taken: list[tuple[Number, int, Counted]] = []
     unseen = ""
     program = track.contender.program is not None
-    planned = list(track.planned or takewhile(lambda size: size <= COUNTED_SIZE_MOST, endless(track.first)))
+    grows = takewhile(lambda size: size <= COUNTED_SIZE_MOST, endless(track.first))
+    planned = [size for size in track.planned or grows if track.allowed(size)]
     sizes = few(track, until - time.monotonic()) if program else planned
     took: dict[Number, float] = {}
 
@@ -141,7 +142,8 @@ def _count_work(
     for size in sizes:
         if not all(one(size, number) for number in instances) or took[size] >= SIZE_S_MOST:
             break
-    for size in filled(planned) if is_free and not program else ():
+    between = filled(planned) if is_free and not program else []
+    for size in filter(track.allowed, between):
         if size not in took and (size > max(took, default=0) or not all(one(size, number) for number in instances)):
             break
     for size in () if program else tuple(took):

@@ -11,6 +11,7 @@ from ...notation.sizes import Number
 class Settings:
     """The settings of a run; spans of time in seconds, memory (of one contender) in bytes. Empty tuples mean all.
 
+    `seconds` are the values of the second size, where there are two.
     `same` repeats one instance in a trial, on purpose. `whole` uses all of the budget, though everything is settled.
     `wait` is how long to wait for an idle processor before the budget begins.
     """
@@ -20,6 +21,7 @@ class Settings:
     seed: int = 1
     trial: float = 0.008
     sizes: tuple[Number, ...] | None = None
+    seconds: tuple[Number, ...] | None = None
     families: tuple[str, ...] = ()
     contenders: tuple[str, ...] = ()
     metrics: tuple[str, ...] = ()

@@ -6,8 +6,9 @@ Pure calculation: nothing here starts a process or reads a clock.
 from __future__ import annotations
 
 import math
-from collections.abc import Collection, Iterator
+from collections.abc import Callable, Collection, Iterator, Sequence
 from dataclasses import dataclass, field, replace
+from functools import partial
 
 from ...notation import sizes
 from ...notation.sizes import Number
@@ -21,6 +22,7 @@ STEEPEST, FIRST = 8.0, 8  # the steepest power that is foreseen, and the first s
 TRACK_SIZE_MOST = 2**26
 STRIDE_MOST, THIN_LEAST = 4, 5  # sizes are thinned to every fourth size at most, and only if there are so many
 LOOK_S, LOOK_SHARE, SIZES_ENOUGH = 0.03, 0.2, 8  # seconds of a first look at one size, of the budget; and sizes to keep
+ALONG_LEAST = 5  # points along either size of a map, at least
 FURTHER_MOST = 64  # a size beyond the last planned one is at most so many times as large
 AROUND_S = 0.0012  # seconds that a trial takes beside its calls: asking, answering, freeing answers, reading the pace
 
@@ -79,7 +81,8 @@ class Track:
     """The calibration of one contender on one family: sizes still to come, and what was found at those done.
 
     `first` is the size to begin at where none are planned, `stride` how many sizes it goes on at once. `waits` is known
-    once calls take longer than the processor works for them, also when they are looked at again.
+    once calls take longer than the processor works for them, also when they are looked at again. Of two sizes, only those
+    are `allowed` that make sense beside the second.
     """
 
     contender: Contender
@@ -88,6 +91,7 @@ class Track:
     is_size: bool
     planned: tuple[Number, ...] | None
     first: int = FIRST
+    allowed: Callable[[Number], bool] = lambda _: True
     sizes: Iterator[Number] = field(init=False)
     next: Number | None = None
     steps: dict[Number, dict[str | None, Step]] = field(default_factory=dict)
@@ -96,7 +100,7 @@ class Track:
 
     def __post_init__(self) -> None:
         """Stand at the first size; where none are planned, sizes go on without end."""
-        grows = (size for size in sizes.endless(self.first) if size <= TRACK_SIZE_MOST)
+        grows = (size for size in sizes.endless(self.first) if size <= TRACK_SIZE_MOST and self.allowed(size))
         self.sizes = iter(self.planned) if self.planned else grows
         self.advance()
 
@@ -193,8 +197,9 @@ def forecast(earlier: tuple[Number, float], later: tuple[Number, float], size: N
 def tracks(study: Study, settings: Settings, absent: Collection[str] = ()) -> list[Track]:
     """A track for each contender on each of its families, standing at its first size; none for those absent."""
     made = []
-    for family in study.families:
-        if settings.families and family.name not in settings.families:
+    for family in study.slices(seconds_of(study, settings)):
+        whole = family.whole or family.name
+        if settings.families and whole not in settings.families:
             continue
         for contender in study.contenders:
             if contender.name in absent or (settings.contenders and contender.name not in settings.contenders):
@@ -202,13 +207,53 @@ def tracks(study: Study, settings: Settings, absent: Collection[str] = ()) -> li
             # What was handed in is assessed, not measured among the others, unless it is asked for by name.
             if contender.source is not None and contender.name not in settings.contenders:
                 continue
-            if contender.options.families is not None and family.name not in contender.options.families:
+            if contender.options.families is not None and whole not in contender.options.families:
                 continue
+            allowed = partial(study.allows, second=family.second)
             own = settings.sizes or contender.options.sizes or study.sizes
+            planned = sizes.fixed(own)
+            if planned is not None and study.second is not None:
+                planned = spread([size for size in planned if allowed(size)], points_along(study, settings)[0])
+                if not planned:
+                    continue
             ceiling = contender.options.ceiling if contender.options.ceiling is not None else settings.ceiling
             first = FIRST if own is None else max(int(own[0]), 1)
-            made.append(Track(contender, family, ceiling, study.axis == "size", sizes.fixed(own), first))
-    return _thinned(made, settings.budget)
+            made.append(Track(contender, family, ceiling, study.axis == "size", planned, first, allowed))
+    return made if study.second is not None else _thinned(made, settings.budget)
+
+
+def seconds_of(study: Study, settings: Settings) -> tuple[Number, ...] | None:
+    """The values of the second size that a run takes: as many as its budget bears, spread over all."""
+    if study.second is None:
+        return None
+    every = settings.seconds or study.second.values
+    possible = sizes.fixed(settings.sizes or study.sizes) or ()
+    worth = [value for value in every if not possible or any(study.allows(size, value) for size in possible)]
+    return spread(worth, points_along(study, settings)[1])
+
+
+def points_along(study: Study, settings: Settings) -> tuple[int, int]:
+    """How many points of a map a first look has along the first size, and along the second.
+
+    A coarse grid first, corners included: what is measured beyond it lies where it tells.
+    """
+    families = settings.families or study.families
+    among = settings.contenders or study.contenders
+    stages = max((len(contender.stages) for contender in study.contenders), default=1)
+    points = LOOK_SHARE * settings.budget / (LOOK_S * len(families) * len(among) * stages)
+    along = max(ALONG_LEAST, int(math.sqrt(points)))
+    return along, along
+
+
+def spread(values: Sequence[Number], many: int) -> tuple[Number, ...]:
+    """At most so many of some rising values, evenly spread among them, both ends included.
+
+    >>> spread((1, 2, 4, 8, 16, 32, 64), 4)
+    (1, 4, 16, 64)
+    """
+    if len(values) <= many:
+        return tuple(values)
+    return tuple(values[round(at * (len(values) - 1) / (many - 1))] for at in range(many))
 
 
 def _thinned(tracks: list[Track], budget: float) -> list[Track]:
