@@ -148,14 +148,14 @@ def pairs_over_hours(n: int, k: int) -> int:
     return total
 
 
-def only_stations(n: int, k: int) -> int:
+def only_stations(n: int, _: int) -> int:
     total = 0
     for i in range(n):
         total += i % 5
     return total
 
 
-def only_hours(n: int, k: int) -> int:
+def only_hours(_: int, k: int) -> int:
     total = 0
     for i in range(k):
         for j in range(k):
@@ -301,7 +301,7 @@ def kept_in_order(n: int, k: int) -> list[float]:
 
 
 def each_by_halves(n: int, k: int) -> int:
-    """n questions put to a table of k tides."""
+    """N questions put to a table of k tides."""
     table = [i / k for i in range(k)]
     total = 0
     for _ in range(n):

@@ -18,8 +18,8 @@ from ..run.plan.settings import Settings
 from ..run.preamble import preamble
 from ..run.state import Progress
 from ..statistics.analyse import analyse
-from ..study.parts import Contender, Family
 from ..study.checks import WORST_CLAIM
+from ..study.parts import Contender, Family
 from ..study.study import Study
 from ..study.tally_names import check_metrics
 from .options import check_in

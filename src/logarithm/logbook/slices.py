@@ -34,7 +34,7 @@ def at_second(logbook: Logbook, value: float) -> Logbook:
     rows = np.isin(trials.series, codes)
     new = np.full(len(trials.keys), -1, dtype=np.int32)
     new[codes] = np.arange(len(codes), dtype=np.int32)
-    columns = {
+    columns: dict[str, Any] = {
         column: None if (cells := getattr(trials, column)) is None else cells[rows]
         for column in ("size", "heat", "process", "cost", "cpu", "pace", "calls", "during", "wall", "queued")
     }

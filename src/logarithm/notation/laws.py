@@ -46,7 +46,7 @@ class Term:
         return self.first.log_value(first) + self.second.log_value(second)
 
     def is_within(self, other: Term, is_below: bool = False) -> bool:
-        """Whether it grows no faster than another one, in either size; `is_below` where the second is at most the first.
+        """Whether it grows no faster than another one in either size; `is_below` where the second is at most the first.
 
         >>> square, product = Term(ONE, Order(power=2)), Term(Order(power=1), Order(power=1))
         >>> square.is_within(product), square.is_within(product, is_below=True)
@@ -140,7 +140,9 @@ def _term(text: str, names: Names, wrong: StudyError) -> Term:
         orders.append(parse_order(" ".join(found)) if found else ONE)
     strange = [word for word in re.findall(r"[A-Za-z_]\w*", left) if word not in FUNCTIONS]
     if strange and not set(names) & set(strange):
-        raise StudyError(f"a claim names {strange[0]}, which is no size of this study: there are {names[0]} and {names[1]}")
+        raise StudyError(
+            f"a claim names {strange[0]}, which is no size of this study: there are {names[0]} and {names[1]}"
+        )
     if left.split() not in ([], ["1"]) or (not text.strip()):
         raise wrong
     return Term(*orders)

@@ -13,6 +13,7 @@ class View(enum.StrEnum):
     RATIO = "ratio"
     SPREAD = "spread"
     STANDINGS = "standings"
+    MAP = "map"
 
 
 ON_PAGE = {

@@ -14,6 +14,7 @@ from ..errors import counted
 from ..notation.places import Keyed, Timed
 from ..notation.sizes import Number
 from .base import Frames, Interval, Part, Result, frame_of
+from .maps import Boundary, Lead, MapFinding
 from .pairs import Breakeven, CrossoverFinding, Cutoff, PairFinding, SafeChoice, Standing
 
 if TYPE_CHECKING:
@@ -70,7 +71,8 @@ class GrowthFinding(Part, Keyed, kw_only=True):
     """How one contender's cost grows on one family. `order` is None, and `advice` says why, where it is open.
 
     `exponent` is the slope at the upper end as it was measured, `law` what that of the law behind it may be, if costs
-    drift as caches make them. `exact` is the formula that gives every count, None where there is none.
+    drift as caches make them. `exact` is the formula that gives every count, None where there is none. Of two sizes,
+    the order is a law in both, `exponents` are the slopes in each, and `terms` what each part of the law weighs.
     """
 
     contender: str
@@ -91,6 +93,8 @@ class GrowthFinding(Part, Keyed, kw_only=True):
     advice: str = ""
     exact: str | None = None
     work: WorkFinding | None = None
+    exponents: dict[str, Interval] = {}
+    terms: dict[str, float] = {}
 
 
 class ClaimFinding(Part, Keyed):
@@ -211,6 +215,7 @@ class FailureFinding(Part, kw_only=True):
     reason: str
     detail: str
     works: Number | None = None
+    second: Number | None = None
 
 
 class NoteFinding(Part):
@@ -222,6 +227,7 @@ class NoteFinding(Part):
     family: str | None = None
     size: Number | None = None
     cause: str = ""
+    second: Number | None = None
 
 
 TRIALS_LEAST, PROCESSES_LEAST = 3, 2  # at a size, for a verdict on it
@@ -258,6 +264,7 @@ class Costs(Part, Keyed):
     fitted: list[list[float]]
     work: list[list[float]] = []
     band: list[list[float]] = []
+    second: Number | None = None
 
 
 class Sample(Part, Keyed):
@@ -274,6 +281,7 @@ class Sample(Part, Keyed):
 class About(Part):
     """What was asked. `reference` is the baseline, or the first contender where none is called so.
 
+    Of two sizes, `names` are what they are called, and `seconds` the measured values of the second.
     `roles` says of the families of a search which are typical, best and worst, and `searched` of which family they are.
     """
 
@@ -290,6 +298,8 @@ class About(Part):
     source: str = ""
     roles: dict[str, str] = {}
     searched: dict[str, str] = {}
+    names: list[str] = []
+    seconds: list[Number] = []
 
 
 class RunFinding(Part, rename={"processes": "lives", "noise": "weather"}):
@@ -338,6 +348,8 @@ class Findings(Result, kw_only=True, rename={"native": "hidden", "repeated": "le
         "claims": ClaimFinding,
         "failures": FailureFinding,
         "breakeven": Breakeven,
+        "boundaries": Boundary,
+        "leads": Lead,
         "pairs": PairFinding,
         "safe": SafeChoice,
         "cutoffs": Cutoff,
@@ -365,6 +377,9 @@ class Findings(Result, kw_only=True, rename={"native": "hidden", "repeated": "le
     claims: list[ClaimFinding]
     failures: list[FailureFinding]
     costs: list[Costs]
+    boundaries: list[Boundary] = []
+    leads: list[Lead] = []
+    maps: list[MapFinding] = []
     samples: list[Sample]
     native: list[NativeFinding]
     startups: list[StartUp]

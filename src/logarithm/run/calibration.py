@@ -12,12 +12,14 @@ from ..protocol.requests import POOL_MOST, Attempt, Calibrate, TakeTrial
 from ..supervisor.failed import Failed
 from .budget import CALIBRATING
 from .plan import schedule
-from .plan.track import DesignPoint, Step, Track, making_costs
+from .plan.track import DesignPoint, Step, Track, expected_of, making_costs
 from .state import Run
 
 FAIR, ROOM = 0.5, 0.6  # of the budget for the fewest trials of all: of a contender's own part, and of what is left
 AGAIN, SURPRISE = 2, 3.0
+AGAIN_MOST = 0.02  # of the budget: a call that takes longer is not looked at again
 LOOK_MOST, SIZES_SEEN = 0.3, 6  # of the budget that a first look may take, once so many sizes of a contender were seen
+SEEN_OF_SLICE = 2  # the same for a slice of a map
 FIRST_MAKES = 5  # how often an instance of a size is made, or copied, at the first look at it
 SEARCH_SHARE = 0.08
 MAKING_SHARE, SIZES_USUAL = 0.06, 16  # of the budget for making inputs once, with so many sizes
@@ -36,11 +38,13 @@ def _up(run: Run) -> None:
         level = [track for track in going_on if track.next == size]
         run.book.flush()
         run.shuffler.shuffle(level)
+        # On a map from small to large, so that a dear place is foreseen from cheaper ones.
+        level.sort(key=lambda track: track.family.second or 0)
         for track in level:
             run.tell(f"calibrating: {track.contender.name} on {track.family.name}, n = {size}")
             refusal = refused(run, track)
             if refusal:
-                cause = "ceiling" if _is_over_ceiling(track) else "budget"
+                cause = "ceiling" if expected_of(run.tracks, track) > track.ceiling else "budget"
                 run.book.end_of_sizes(track, size, f"ends before {run.book.at(size)}: {refusal}", cause)
             elif calibrate(run, track, size) or not track.is_size:
                 track.advance()
@@ -55,25 +59,22 @@ def refused(run: Run, track: Track) -> str:
     Where it is the budget that has no room, a contender is first measured at fewer sizes, so that it gets as far.
     """
     why = _refusal(run, track)
-    while why and not _is_over_ceiling(track) and track.thin():
+    while why and expected_of(run.tracks, track) <= track.ceiling and track.thin():
         why = _refusal(run, track)
     return why
 
 
-def _is_over_ceiling(track: Track) -> bool:
-    return track.forecast() > track.ceiling
-
-
 def _refusal(run: Run, track: Track) -> str:
-    expected = track.forecast()
-    if _is_over_ceiling(track):
+    expected = expected_of(run.tracks, track)
+    if expected > track.ceiling:
         return f"a call would take about {expected:.2g} s, over the ceiling of {track.ceiling:g} s"
     budget = run.budget
     making = FIRST_MAKES * track.making()
     cost = schedule.least_cost([track]) + schedule.visits(expected) + making
     if track.steps and expected + making > budget.left:
         return f"making its inputs and one call would take about {expected + making:.2g} s, more than is left"
-    if len(track.steps) >= SIZES_SEEN and budget.spent(CALIBRATING) + expected + making > LOOK_MOST * budget.total:
+    seen = SIZES_SEEN if track.family.second is None else SEEN_OF_SLICE
+    if len(track.steps) >= seen and budget.spent(CALIBRATING) + expected + making > LOOK_MOST * budget.total:
         return f"the first look at all sizes would take too much of a budget of {budget.total:g} s"
     # Everyone has a fair share of the budget; beyond it a contender goes only while there is enough for all.
     if cost <= FAIR * budget.deadline / len(run.tracks):
@@ -123,9 +124,9 @@ def _calibrated(run: Run, track: Track, point: DesignPoint, expected: float | No
     _hear(run, point, reply.printed)
     # One bad moment must not end the sizes, nor stand for a size: what is far dearer than was to be expected, or during
     # which others had the processor, is looked at again.
-    usual = (track.forecast() if expected is None else expected) or run.settings.trial
+    usual = (expected_of(run.tracks, track) if expected is None else expected) or run.settings.trial
     last: Timed = reply
-    for _ in range(AGAIN):
+    for _ in range(AGAIN if call < AGAIN_MOST * run.budget.total else 0):
         if call > SURPRISE * usual or (last.is_away and not track.waits):
             with suppress(Failed):
                 again = TakeTrial(

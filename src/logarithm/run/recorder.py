@@ -25,7 +25,10 @@ log = logging.getLogger(__name__)
 
 @dataclass(slots=True)
 class Book:
-    """The logbook of a run. `axis` is what its study varies, `slices` its families at values of a second size, by name."""
+    """The logbook of a run.
+
+    `axis` is what its study varies, `slices` its families at values of a second size, by name.
+    """
 
     writer: LogbookWriter
     budget: Budget

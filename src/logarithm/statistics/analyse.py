@@ -5,38 +5,32 @@ from __future__ import annotations
 import logging
 from collections.abc import Sequence
 from dataclasses import replace
-from typing import TypeVar, overload
+from typing import Any, TypeVar, overload
 
 import msgspec
 import numpy as np
 
 from ..errors import AnalysisError, counted
 from ..logbook.memory import Logbook
-from ..logbook.records import Failure
 from ..notation.metrics import BESIDE, KINDS, RANKED_TIMES, TIMED, UNCOUNTED, WORK
 from ..notation.places import Key, Who
 from ..notation.sizes import plain
 from ..results.audit.audit import audited
-from ..results.base import Interval
 from ..results.findings import (
     About,
     ClaimFinding,
-    Cost,
-    Costs,
-    FailureFinding,
     Findings,
     GrowthFinding,
     NoteFinding,
     RunFinding,
-    Sample,
 )
 from ..results.machine import OTHERS_QUIET
 from .claims import claim_for, doubted, is_order, judge_claims
-from .comparison.bands import band_of
-from .comparison.pairs import PairComparisons, compare, compare_pairs, places
+from .comparison.pairs import compare, compare_pairs
 from .comparison.repeated_inputs import bias_of, findings_of, moved
 from .comparison.startup import startups
 from .comparison.warmup import warm_ups
+from .costs import costs_of, failure_of, samples_of
 from .growth.fit import Growth
 from .moment import is_too_busy
 from .naming import name_growth
@@ -49,7 +43,6 @@ from .work.prices import work_by_kinds
 
 log = logging.getLogger(__name__)
 
-CURVE_POINTS, SAMPLE_MOST = 32, 200
 OCCUPIED_LEAST, OCCUPIED_ENOUGH = 1e-3, 0.05  # seconds of a trial, and of all together
 WAITING, SEVERAL = 0.8, 1.2
 AGREEING = 3  # processes, or sizes, that say so
@@ -83,12 +76,16 @@ def analyse(
     """
     if not len(logbook.trials) and not logbook.failures:
         raise AnalysisError(f"{logbook.path} holds no trial: nothing was measured")
+    if logbook.slices:
+        from .maps.findings import findings_of_map
+
+        return findings_of_map(logbook, kind)
     every, noise = every_series(logbook)
     series = [each for each in every if each.metric not in BESIDE]
     works = works_of(every)
-    about, failures = _about(logbook), [_failure(failure, series) for failure in logbook.failures]
+    about, failures = asked_of(logbook), [failure_of(failure, series) for failure in logbook.failures]
     records = {record.name: record for record in logbook.contenders}
-    run = _run(logbook, series, noise)
+    run = run_of(logbook, series, noise)
     growths: dict[Series, Growth] = {}
     growth: list[GrowthFinding] = []
     claims: list[ClaimFinding] = []
@@ -110,7 +107,7 @@ def analyse(
     known = bias_of(every)
     for crossover in compared.crossovers:
         crossover.repeated = moved(crossover, series, known)
-    native, walls = native_work(logbook), _walls(logbook, noise)
+    native, walls = native_work(logbook), walls_of(logbook, noise)
     told = [
         NoteFinding(note.topic, note.text, note.contender, note.family, note.size, note.cause) for note in logbook.notes
     ]
@@ -118,7 +115,7 @@ def analyse(
         study=about,
         run=run,
         tools={tool: version for each in logbook.contenders for tool, version in each.tools.items()},
-        machine={key: value for key, value in msgspec.to_builtins(logbook.machine).items() if key != "kind"},
+        machine=machine_of(logbook),
         growth=growth,
         crossovers=compared.crossovers,
         standings=compared.standings,
@@ -129,7 +126,7 @@ def analyse(
         claims=claims,
         failures=failures,
         costs=[
-            _costs(
+            costs_of(
                 each,
                 growths.get(each),
                 about.reference,
@@ -139,13 +136,13 @@ def analyse(
             )
             for each in series
         ],
-        samples=_samples(series, sampled),
+        samples=samples_of(series, sampled),
         native=native,
         startups=startups(logbook, series),
         lines=lines(logbook),
         repeated=findings_of(known),
         warmups=warm_ups(logbook, series),
-        notes=[*told, *_occupation(logbook), *_few_processes(logbook, series), *diagnosis(native, growth)],
+        notes=[*told, *occupation(logbook), *few_processes(logbook, series), *diagnosis(native, growth)],
         warnings=logbook.warnings,
     )
     kept = audited(concluded)
@@ -154,7 +151,12 @@ def analyse(
     return kept
 
 
-def _about(logbook: Logbook) -> About:
+def machine_of(logbook: Logbook) -> dict[str, Any]:
+    """Where it was measured, by what it is called."""
+    return {key: value for key, value in msgspec.to_builtins(logbook.machine).items() if key != "kind"}
+
+
+def asked_of(logbook: Logbook) -> About:
     """What was asked."""
     baseline = next((each.name for each in logbook.contenders if each.baseline), None)
     return About(
@@ -169,6 +171,8 @@ def _about(logbook: Logbook) -> About:
         file=logbook.study.file,
         sha256=logbook.study.sha256,
         source=logbook.study.source,
+        names=logbook.study.names,
+        seconds=sorted({each.second for each in logbook.slices.values()}),
         roles={each.name: each.role for each in logbook.families if each.role},
         searched={each.name: each.of for each in logbook.families if each.of},
     )
@@ -215,7 +219,8 @@ def is_ours(logbook: Logbook) -> bool:
     return logbook.study.budget is not None
 
 
-def _run(logbook: Logbook, series: list[Series], noise: Noise) -> RunFinding:
+def run_of(logbook: Logbook, series: list[Series], noise: Noise) -> RunFinding:
+    """How it was measured."""
     sizes = sorted({float(size) for each in series for size in each.sizes})
     timed = np.isin(logbook.trials.series, [code for code, key in enumerate(logbook.trials.keys) if key[3] in TIMED])
     # Counts have numbers as heats have; where nothing is timed, they stand for them.
@@ -247,7 +252,7 @@ def _run(logbook: Logbook, series: list[Series], noise: Noise) -> RunFinding:
     )
 
 
-def _walls(logbook: Logbook, noise: Noise) -> dict[Key, Series]:
+def walls_of(logbook: Logbook, noise: Noise) -> dict[Key, Series]:
     """The times that passed, where others had the processor for some of them."""
     trials = logbook.trials
     if trials.wall is None or (noise.others or 0.0) < OTHERS_QUIET:
@@ -255,7 +260,7 @@ def _walls(logbook: Logbook, noise: Noise) -> dict[Key, Series]:
     return {each.key: each for each in arrange(trials, trials.wall) if each.metric in RANKED_TIMES}
 
 
-def _occupation(logbook: Logbook) -> list[NoteFinding]:
+def occupation(logbook: Logbook) -> list[NoteFinding]:
     """Say of which contenders processor time and own time differ much: they wait, or use several processors.
 
     Where the queue for a processor was not read, waiting cannot be told from other programs' time.
@@ -281,7 +286,7 @@ def _occupation(logbook: Logbook) -> list[NoteFinding]:
     return told
 
 
-def _few_processes(logbook: Logbook, series: list[Series]) -> list[NoteFinding]:
+def few_processes(logbook: Logbook, series: list[Series]) -> list[NoteFinding]:
     """Say of a run with few processes that small differences may be chance."""
     timed = [each for each in series if each.metric == "time"]
     processes = [len(np.unique(each.processes)) for each in timed]
@@ -305,94 +310,4 @@ def _in_order(series: list[Series], logbook: Logbook) -> list[Series]:
             each.stage or "",
             contenders[each.contender],
         ),
-    )
-
-
-def _costs(
-    series: Series,
-    growth: Growth | None,
-    reference: str,
-    comparisons: PairComparisons,
-    counted: Series | None,
-    wall: Series | None,
-) -> Costs:
-    passed = {} if wall is None else dict(zip(wall.sizes.tolist(), wall.typical.tolist(), strict=True))
-    low, typical, high = series.quantiles(0.25, 0.5, 0.75)
-    against = comparisons[series.place]
-    ratios: dict[float, Interval] = {}
-    band: list[list[float]] = []
-    # How many times as fast: the baseline's cost over this one's.
-    swapped = (reference, series.contender) not in against
-    found = against.get((series.contender, reference) if swapped else (reference, series.contender))
-    if found is not None:
-        three = (1 / found.ratio, 1 / found.high, 1 / found.low) if swapped else (found.ratio, found.low, found.high)
-        rows = zip(found.sizes, *three, strict=True)
-        ratios = {float(n): Interval(value=float(r), low=float(a), high=float(b)) for n, r, a, b in rows}
-        band = band_of(found, swapped)
-    curve: list[list[float]] = []
-    if growth is not None and series.sizes[-1] > growth.since > 0:
-        at = np.geomspace(growth.since, series.sizes[-1], CURVE_POINTS)
-        at = np.unique(np.round(at)) if growth.exact is not None else at
-        curve = [[float(n), float(cost)] for n, cost in zip(at, growth.cost(at), strict=True)]
-    return Costs(
-        contender=series.contender,
-        family=series.family,
-        metric=series.metric,
-        stage=series.stage,
-        points=[
-            Cost(
-                size=plain(size),
-                typical=float(typical[row]),
-                low=float(low[row]),
-                high=float(high[row]),
-                heats=int(np.isfinite(series.costs[row]).sum()),
-                processes=len(np.unique(series.processes[np.isfinite(series.costs[row])])),
-                ratio=ratios.get(float(size)),
-                wall=_if_longer(passed.get(float(size)), float(typical[row])),
-            )
-            for row, size in enumerate(series.sizes)
-        ],
-        fitted=curve,
-        work=(
-            [[float(n), float(count)] for n, count in zip(counted.sizes, counted.typical, strict=True)]
-            if counted is not None and series.metric == "time"
-            else []
-        ),
-        band=band,
-    )
-
-
-def _if_longer(wall: float | None, own: float) -> float | None:
-    """The time that passed, where it was clearly longer than own time."""
-    return wall if wall is not None and wall > (1 + OTHERS_QUIET) * own else None
-
-
-def _samples(series: list[Series], size: float | None) -> list[Sample]:
-    """Single trials at one size of each place, at most so many of each contender."""
-    made = []
-    for group in places(series).values():
-        common = set.intersection(*(set(map(float, each.sizes)) for each in group))
-        at = size if size is not None else max(common or set(map(float, group[0].sizes)))
-        for each in group:
-            for row in np.flatnonzero(each.sizes == at):
-                values = each.costs[row][np.isfinite(each.costs[row])][:SAMPLE_MOST]
-                names = each.contender, each.family, each.metric, each.stage
-                made.append(Sample(*names, plain(at), [float(value) for value in values]))
-    return made
-
-
-def _failure(failure: Failure, series: list[Series]) -> FailureFinding:
-    measured = [
-        plain(each.sizes[-1])
-        for each in series
-        if (each.contender, each.family) == (failure.contender, failure.family) and len(each.sizes)
-    ]
-    works = [*measured, *([failure.works] if failure.works is not None else [])]
-    return FailureFinding(
-        contender=failure.contender,
-        family=failure.family,
-        size=plain(failure.size),
-        reason=failure.reason,
-        detail=failure.detail,
-        works=max((size for size in works if size < failure.size), default=None),
     )

@@ -1,4 +1,4 @@
-"""A second number beside the size: another size, or whatever else is varied. Each value of it makes a slice of a family.
+"""A second number beside the size: another size, or what else is varied. Each value makes a slice of a family.
 
 This module needs nothing but the standard library, because a worker process imports it beside the code under
 study.

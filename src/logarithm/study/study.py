@@ -22,7 +22,7 @@ from .marks import read_marks
 from .options import FamilyWords, Options, Words, variants
 from .parts import STAGES, Agreement, Contender, Family, Program, Source
 from .run_options import Defaults
-from .second import Second, Sizes, read_sizes
+from .second import Sizes, read_sizes
 
 Code = TypeVar("Code", bound=Callable[..., Any])
 Thing = TypeVar("Thing", "Contender", "Family")

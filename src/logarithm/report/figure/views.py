@@ -25,12 +25,14 @@ from . import canvas
 from .canvas import FAINT, INK, LABEL, LETTER, PAPER, Size
 from .growth import draw_growth, make_room, name_curves, worth_marking
 from .labels import Mark, write_marks
+from .map import draw_map
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from matplotlib.figure import Figure
 
 BOXED_LEAST = 5  # trials of which quartiles say something
+SLICES_MOST = 6  # panels of a map
 LETTERS_LEAST = 5  # a band with room for fewer of them has no name
 
 
@@ -93,8 +95,23 @@ def draw(findings: Findings, view: str, linear: bool = False, size: Size | None 
         raise LogarithmError(f"there is no view '{view}': {there([*View])}")
     if not findings.costs:
         raise LogarithmError("there is nothing to draw: nothing was measured")
+    if findings.study.names and view != "map":
+        findings = beside(findings)
     drawn = _DRAWN[View(view)](findings if view == "growth" else first_look(findings)[0], linear, size)
     return canvas.recoloured(drawn) if dark else drawn
+
+
+def beside(findings: Findings) -> Findings:
+    """A map as panels side by side: slices at some values of the second size, each named as a family of its own."""
+    there = findings.study.seconds
+    shown = [there[at] for at in units.evenly(len(there), SLICES_MOST)]
+    name = findings.study.names[1]
+    costs = [
+        msgspec.structs.replace(each, family=f"{each.family}, {name} = {numbers.size(each.second)}")
+        for each in findings.costs
+        if each.second in shown and each.second is not None
+    ]
+    return msgspec.structs.replace(findings, costs=costs, growth=[])
 
 
 def draw_into(axes: Axes, findings: Findings, view: str, linear: bool = False) -> Figure:
@@ -319,4 +336,5 @@ _DRAWN: dict[View, Callable[[Findings, bool, Size | None], Figure]] = {
     View.RATIO: draw_ratio,
     View.SPREAD: draw_spread,
     View.STANDINGS: draw_standings,
+    View.MAP: draw_map,
 }

@@ -81,8 +81,8 @@ class Track:
     """The calibration of one contender on one family: sizes still to come, and what was found at those done.
 
     `first` is the size to begin at where none are planned, `stride` how many sizes it goes on at once. `waits` is known
-    once calls take longer than the processor works for them, also when they are looked at again. Of two sizes, only those
-    are `allowed` that make sense beside the second.
+    once calls take longer than the processor works for them, also when they are looked at again. Of two sizes, only
+    those are `allowed` that make sense beside the second.
     """
 
     contender: Contender
@@ -192,6 +192,34 @@ def forecast(earlier: tuple[Number, float], later: tuple[Number, float], size: N
     """
     slope = math.log(max(later[1], 1e-9) / max(earlier[1], 1e-9)) / math.log(later[0] / earlier[0])
     return later[1] * math.pow(size / later[0], min(max(slope, 0.0), STEEPEST))
+
+
+def expected_of(tracks: Collection[Track], track: Track) -> float:
+    """Seconds that one call at the next size of a track may take, by its own sizes and, on a map, by other slices.
+
+    0 where nothing is known yet.
+    """
+    own, size, second = track.forecast(), track.next, track.family.second
+    if second is None or size is None or len(track.steps) > 1:
+        return own
+    below = [
+        other
+        for other in tracks
+        if (other.contender.name, other.family.whole) == (track.contender.name, track.family.whole)
+        and (other.family.second or 0) < second
+        and size in other.steps
+    ]
+    if not below:
+        return own
+    below.sort(key=lambda other: other.family.second or 0)
+    near, last = below[-1], max(track.steps, default=None)
+    if last is not None:
+        # It rises with the first size as it does beside.
+        return own * near.call(size) / near.call(last) if last in near.steps else max(own, near.call(size))
+    if len(below) < 2 or min(second, below[-2].family.second or 0) <= 0:
+        return near.call(size)
+    earlier, later = ((other.family.second or 1, other.call(size)) for other in below[-2:])
+    return forecast(earlier, later, second)
 
 
 def tracks(study: Study, settings: Settings, absent: Collection[str] = ()) -> list[Track]:

@@ -147,7 +147,7 @@ def compare_pair(one: Series, other: Series, law: Law | None = None) -> PairComp
     if not len(sizes):
         return None
     names = one.contender, other.contender
-    ratios, processes = _paired(one, other, rows, columns)
+    ratios, processes = paired(one, other, rows, columns)
     if one.is_exact and other.is_exact:
         return _exactly(one, other, sizes, np.nanmedian(ratios, axis=1), law)
     tells = one.tells[rows] & other.tells[columns]
@@ -184,7 +184,7 @@ def _exactly(one: Series, other: Series, sizes: Floats, ratios: Floats, law: Law
     return PairComparison(*names, sizes, ratio, ratio, ratio, tuple(found), zones, all_tell)
 
 
-def _paired(
+def paired(
     one: Series, other: Series, rows: NDArray[np.intp], columns: NDArray[np.intp]
 ) -> tuple[Floats, NDArray[np.int32]]:
     """Log ratios of the heats that both took part in, and the process of each heat.

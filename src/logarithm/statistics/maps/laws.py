@@ -6,8 +6,8 @@ shorter ones, and compared by
     m ln(χ²/m + a) + 2 q m / (m - q - 1) + 2 Σ rarity + 4 (negative terms) + 8 Σ max(0, ln(0.5 / share))
 
 with χ² the sum of squares of the relative error over what is irregular, m the places and q the terms; the penalty on
-terms is that of Hurvich and Tsai (Biometrika 76, 1989, 297-307). A term that leads must be half of the cost somewhere on
-the map: `share` is the most that it is. It is the same trade as that of one size (`statistics.work.order`).
+terms is that of Hurvich and Tsai (Biometrika 76, 1989, 297-307). A term that leads must be half of the cost somewhere
+on the map: `share` is the most that it is. It is the same trade as that of one size (`statistics.work.order`).
 """
 
 from __future__ import annotations
@@ -118,17 +118,15 @@ def law_of(first: Floats, second: Floats, costs: Floats, grain: float = GRAIN) -
         return None
     best = min(found)
     laws: dict[Law, float] = {}
-    for score, rows, weights in found:
+    for score, rows, signs in found:
         if score <= best[0] + PLAUSIBLE:
-            law = leading([terms[row] for row, weight in zip(rows, weights, strict=True) if weight > 0], is_below)
+            law = leading([terms[row] for row, weight in zip(rows, signs, strict=True) if weight > 0], is_below)
             laws[law] = min(laws.get(law, math.inf), score)
     odds = {law: math.exp((best[0] - score) / (2 * TEMPER)) for law, score in laws.items()}
     total = sum(odds.values())
     kept = {law: odd / total for law, odd in odds.items() if odd / total >= 0.05} or odds
     ranked = sorted(kept.items(), key=lambda each: -each[1])
-    weights = tuple(
-        (terms[row], weight / scale[row]) for row, weight in zip(best[1], best[2], strict=True)
-    )
+    weights = tuple((terms[row], weight / scale[row]) for row, weight in zip(best[1], best[2], strict=True))
     rest = scaled[:, list(best[1])] @ np.array(best[2]) - 1
     return MapLaw(tuple(ranked), weights, float(np.sqrt(np.mean(rest**2))), is_below)
 
@@ -165,7 +163,7 @@ class _Forms:
 
     def scored(self, rows: NDArray[np.intp], gram: Floats, right: Floats) -> list[Form]:
         """The scores of sums, `rows` their terms, shape (sums, q)."""
-        many, terms = rows.shape
+        terms = rows.shape[1]
         m = len(self.scaled)
         if m - terms - 1 <= 0:
             return []

@@ -56,7 +56,8 @@ class StoppingRule:
             self.counted, self.works = counted, works_of(every)
             self.growths.clear()
         named: dict[Series, Growth] = {}
-        if logbook.study.axis == "size" and processes >= PROCESSES_LEAST:
+        # Of two sizes, orders are named on the whole map.
+        if logbook.study.axis == "size" and not logbook.slices and processes >= PROCESSES_LEAST:
             records = {record.name: record for record in logbook.contenders}
             for each in series:
                 growth = self._growth(each, records[each.contender], processes)

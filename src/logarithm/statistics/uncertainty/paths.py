@@ -40,14 +40,14 @@ def paths(
         the mean curve, shape (g,), and the drawn ones, shape (draws, g).
     """
     noise = level.own**2 + 1e-6
-    height, length = _likeliest(x, rest, noise, _line(x, x, x))
-    own = height**2 * _matern(x, x, length) + _line(x, x, x) + np.diag(noise)
-    across = height**2 * _matern(grid, x, length) + _line(grid, x, x)
+    height, length = likeliest(x, rest, noise, _line(x, x, x))
+    own = height**2 * matern(x, x, length) + _line(x, x, x) + np.diag(noise)
+    across = height**2 * matern(grid, x, length) + _line(grid, x, x)
     weights = np.linalg.solve(own, across.T).T
     mean = weights @ rest
     generator = np.random.default_rng(seed)
     both = np.concatenate([grid, x])
-    prior = (MORE * height) ** 2 * _matern(both, both, length)
+    prior = (MORE * height) ** 2 * matern(both, both, length)
     smooth = generator.standard_normal((draws, len(both))) @ np.linalg.cholesky(prior + 1e-10 * np.eye(len(both))).T
     drift = smooth[:, : len(grid)] - smooth[:, len(grid) :] @ weights.T
     errors = level.own * _student(generator, float(np.median(level.own_freedom)), (draws, len(x)))
@@ -68,9 +68,9 @@ def ahead(x: Floats, level: Level, rest: Floats, grid: Floats) -> tuple[Floats, 
         both of shape (g,), in the logarithm of the cost.
     """
     noise, trend = level.own**2 + 1e-6, np.full((len(x), len(x)), LINE)
-    height, length = _likeliest(x, rest, noise, trend)
-    own = (MORE * height) ** 2 * _matern(x, x, length) + trend + np.diag(noise)
-    across = (MORE * height) ** 2 * _matern(grid, x, length) + LINE
+    height, length = likeliest(x, rest, noise, trend)
+    own = (MORE * height) ** 2 * matern(x, x, length) + trend + np.diag(noise)
+    across = (MORE * height) ** 2 * matern(grid, x, length) + LINE
     weights = np.linalg.solve(own, across.T).T
     left = (MORE * height) ** 2 + LINE - (weights * across).sum(axis=1)
     beyond = np.maximum(grid - x.max(), 0) + np.maximum(x.min() - grid, 0)
@@ -78,12 +78,13 @@ def ahead(x: Floats, level: Level, rest: Floats, grid: Floats) -> tuple[Floats, 
     return np.asarray(weights @ rest, dtype=np.float64), np.asarray(error, dtype=np.float64)
 
 
-def _likeliest(x: Floats, rest: Floats, noise: Floats, trend: Floats) -> tuple[float, float]:
+def likeliest(x: Floats, rest: Floats, noise: Floats, trend: Floats) -> tuple[float, float]:
+    """The height and length that make what laws leave over most likely, at positions of shape (m,) or (m, sizes)."""
     best = (math.inf, USUAL, 1.0)
     for length in LENGTHS:
-        matern = _matern(x, x, length)
+        smooth = matern(x, x, length)
         for height in HEIGHTS:
-            low = np.linalg.cholesky(height**2 * matern + trend + np.diag(noise))
+            low = np.linalg.cholesky(height**2 * smooth + trend + np.diag(noise))
             z = np.linalg.solve(low, rest)
             score = float(z @ z) + 2 * float(np.log(np.diag(low)).sum()) + math.log(height / USUAL) ** 2
             if score < best[0]:
@@ -91,8 +92,10 @@ def _likeliest(x: Floats, rest: Floats, noise: Floats, trend: Floats) -> tuple[f
     return best[1], best[2]
 
 
-def _matern(one: Floats, other: Floats, length: float) -> Floats:
-    apart = math.sqrt(3) * np.abs(one[:, None] - other) / length
+def matern(one: Floats, other: Floats, length: float) -> Floats:
+    """The covariance of unit height between positions of shape (k,) or (k, sizes) and others; shape (k, m)."""
+    between = one.reshape(len(one), 1, -1) - other.reshape(1, len(other), -1)
+    apart = math.sqrt(3) * np.sqrt((between**2).sum(axis=2)) / length
     return np.asarray((1 + apart) * np.exp(-apart), dtype=np.float64)
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from ....notation import numbers, words
+from ....notation.orders import pretty
 from ....notation.places import Place
 from ....notation.words import place_said
 from ....results.findings import Findings
@@ -16,6 +17,8 @@ def headline(findings: Findings, view: str = "growth") -> str:
     """What a figure shows, in a short sentence."""
     if view == "ratio":
         return _fastest(findings) or "How many times as fast"
+    if view == "map":
+        return _border(findings) or "Who leads where"
     if view == "work":
         return _least(findings) or "Work of one call, counted"
     if view == "spread" and findings.samples:
@@ -55,6 +58,16 @@ def _overtaking(findings: Findings) -> str:
             if {each.before, each.after} <= leaders:
                 who = f"{words.said(each.after)} overtakes {words.said(each.before)}"
                 return f"{who} {spot(each, axis_of(findings))}{_where(where, findings)}"
+    return ""
+
+
+def _border(findings: Findings) -> str:
+    """The first boundary between two leaders."""
+    for each in findings.boundaries:
+        if each.matters:
+            where = f" is below {pretty(each.law.partition(' = ')[2])}" if each.law else " is small"
+            several = f" on {place_said(each.place)}" if len(findings.maps) > 1 else ""
+            return f"{words.said(each.before)} leads where {each.along}{where}, {words.said(each.after)} above{several}"
     return ""
 
 

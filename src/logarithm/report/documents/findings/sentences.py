@@ -14,7 +14,13 @@ from ....results.pairs import FORECAST, CrossoverFinding
 
 def axis_of(findings: Findings) -> str:
     """What the horizontal axis is called: n for sizes."""
-    return words.axis(findings.study.axis)
+    return findings.study.names[0] if findings.study.names else words.axis(findings.study.axis)
+
+
+def spot_of(findings: Findings, size: float, second: float | None) -> str:
+    """A place on the axis, or on the map where there are two sizes."""
+    where = f"{axis_of(findings)} = {numbers.size(size)}"
+    return where if second is None else f"{where}, {findings.study.names[1]} = {numbers.size(second)}"
 
 
 def spot(crossover: CrossoverFinding, axis: str) -> str:

@@ -14,12 +14,13 @@ from ....results.findings import FailureFinding, Findings, NoteFinding
 from ....results.machine import OTHERS_QUIET
 from ... import units
 from ...document import Document, Line, Section, sections_of
+from . import maps
 from .breakeven import breakeven
 from .chart import charts
 from .crowd import first_look
 from .leads import answers
 from .lines import culprits, line_tables
-from .sentences import axis_of, choices, overtaking
+from .sentences import axis_of, choices, overtaking, spot_of
 from .tables import costs, growth, growth_details, native, per_item, ratio_details, ratios
 
 LINES_MOST = 8
@@ -63,6 +64,9 @@ def heading(findings: Findings) -> Document:
         low, high = run.sizes[0], run.sizes[-1]
         ends = numbers.size(low) if low == high else f"{numbers.size(low)} … {numbers.size(high)}"
         facts.append(f"{axis_of(findings)} = {ends}")
+    if study.seconds:
+        low, high = study.seconds[0], study.seconds[-1]
+        facts[-1] += f", {study.names[1]} = {numbers.size(low)} … {numbers.size(high)}"
     if run.heats:
         facts.append(f"{counted(run.heats, 'heat')} in {counted(run.processes, 'process', 'processes')}")
     if run.elapsed is not None:
@@ -104,11 +108,27 @@ def sections(findings: Findings, everything: bool = False, sizes_shown: int = 8)
         everything: also what is left out of a first look: every line, costs beside ratios, intervals of ratios.
         sizes_shown: how many sizes a table has room for.
     """
+    head = maps.sections(findings, everything) if findings.study.names else None
+    made = [
+        *(_on_one_size(findings, everything, sizes_shown) if head is None else head),
+        Section("failures", "Failures", [failure(each, findings) for each in findings.failures]),
+        Section("notes", "Notes", list(_notes(findings, everything))),
+        Section("machine", "Machine", list(_machine(findings)), is_small=True),
+    ]
+    for each in made:
+        if not everything and each.name != "machine" and len(each.lines) > LINES_MOST:
+            left = len(each.lines) - LINES_MOST
+            each.lines[LINES_MOST:] = [f"… and {left} more: logarithm report --section {each.name}"]
+    return sections_of(*made)
+
+
+def _on_one_size(findings: Findings, everything: bool, sizes_shown: int) -> list[Section]:
+    """The sections of a study of one size, but for those that every report has."""
     whole, left = findings, 0
     if not everything:
         findings, left = first_look(findings)
     main, counted = apart(findings)
-    made = [
+    return [
         Section("answer", "", list(_others(left)), [answers(apart(whole)[0])], tables_first=True),
         Section("crossovers", "Crossovers", list(_overtakings(main))),
         Section("choice", "Choice", list(choices(main))),
@@ -124,15 +144,7 @@ def sections(findings: Findings, everything: bool = False, sizes_shown: int = 8)
         _lines(findings, everything),
         Section("inputs", "Fresh and repeated inputs", list(_learned(findings))),
         Section("native", "Calls into compiled code", tables=[native(findings)] if everything else []),
-        Section("failures", "Failures", [failure(each, findings) for each in findings.failures]),
-        Section("notes", "Notes", list(_notes(findings, everything))),
-        Section("machine", "Machine", list(_machine(findings)), is_small=True),
     ]
-    for each in made:
-        if not everything and each.name != "machine" and len(each.lines) > LINES_MOST:
-            left = len(each.lines) - LINES_MOST
-            each.lines[LINES_MOST:] = [f"… and {left} more: logarithm report --section {each.name}"]
-    return sections_of(*made)
 
 
 def _others(left: int) -> Iterator[str]:
@@ -201,7 +213,7 @@ def failure(found: FailureFinding, findings: Findings) -> str:
     """A failure in a sentence."""
     works = f"works up to {numbers.size(found.works)}, then " if found.works is not None else ""
     detail = f" ({found.detail})" if found.detail else ""
-    where = f"{axis_of(findings)} = {numbers.size(found.size)}"
+    where = spot_of(findings, found.size, found.second)
     return f"{words.said(found.contender)} on {words.said(found.family)}: {works}{found.reason} at {where}{detail}"
 
 
@@ -266,7 +278,7 @@ def _notes(findings: Findings, everything: bool) -> Iterator[str]:
     for why, group in ended.items():
         listed = [f"{words.said(each.contender or '')} on {words.said(each.family or '')}" for each in group]
         sizes = [
-            f"{who} before {axis_of(findings)} = {numbers.size(each.size or 0)}"
+            f"{who} before {spot_of(findings, each.size or 0, each.second)}"
             for who, each in zip(listed, group, strict=True)
         ]
         yield f"ended early because {why}: {', '.join(sizes[:4])}" + (
@@ -315,6 +327,8 @@ def note(found: NoteFinding) -> str:
     about = words.said(found.contender) if found.contender else ""
     if found.family:
         about += f" on {words.said(found.family)}"
+    if found.second is not None:
+        about += f" at {numbers.size(found.second)}"
     return f"{about}: {found.text}" if about else found.text
 
 

@@ -1,0 +1,91 @@
+"""Findings of a logbook of two sizes: what holds of the whole map. A slice is analysed as a logbook of one size."""
+
+from __future__ import annotations
+
+from typing import TypeVar
+
+import msgspec
+import numpy as np
+
+from ...logbook.memory import Logbook, Slice
+from ...notation.metrics import BESIDE, WORK
+from ...results.findings import Costs, FailureFinding, Findings, NoteFinding
+from ..analyse import asked_of, every_series, few_processes, machine_of, occupation, run_of, walls_of
+from ..comparison.pairs import compare_pairs
+from ..costs import CURVE_POINTS, costs_of, failure_of
+from .analyse import Mapped, mapped
+
+F = TypeVar("F", bound=Findings)
+
+
+def findings_of_map(logbook: Logbook, kind: type[F]) -> F:
+    """Everything that is concluded of a map.
+
+    Args:
+        logbook: of two sizes.
+        kind: the class of findings to make.
+    """
+    every, noise = every_series(logbook)
+    series = [each for each in every if each.metric not in BESIDE]
+    about = asked_of(logbook)
+    found = mapped(logbook, every, about.yardsticks)
+    comparisons = compare_pairs(series, {}, about.baseline or "")
+    counts, walls = {each.who: each for each in every if each.metric == WORK}, walls_of(logbook, noise)
+    told = [
+        NoteFinding(note.topic, note.text, note.contender, note.family, note.size, note.cause) for note in logbook.notes
+    ]
+    return kind(
+        study=about,
+        run=run_of(logbook, series, noise),
+        tools={tool: version for each in logbook.contenders for tool, version in each.tools.items()},
+        machine=machine_of(logbook),
+        growth=found.growth,
+        crossovers=[],
+        standings=[],
+        pairs=[],
+        safe=[],
+        cutoffs=[],
+        breakeven=[],
+        claims=found.claims,
+        failures=[_whole(failure_of(failure, series), logbook.slices) for failure in logbook.failures],
+        costs=[
+            _costs(
+                costs_of(each, None, about.reference, comparisons, counts.get(each.who), walls.get(each.key)),
+                logbook.slices,
+                found,
+            )
+            for each in series
+        ],
+        boundaries=found.boundaries,
+        leads=found.leads,
+        maps=found.maps,
+        samples=[],
+        native=[],
+        startups=[],
+        notes=[
+            *(_whole(note, logbook.slices) for note in told),
+            *occupation(logbook),
+            *few_processes(logbook, series),
+        ],
+        warnings=logbook.warnings,
+    )
+
+
+Row = TypeVar("Row", FailureFinding, NoteFinding, Costs)
+
+
+def _whole(row: Row, slices: dict[str, Slice]) -> Row:
+    """A row of a slice as one of its family at a second size."""
+    part = slices.get(row.family or "")
+    return row if part is None else msgspec.structs.replace(row, family=part.family, second=part.second)
+
+
+def _costs(own: Costs, slices: dict[str, Slice], found: Mapped) -> Costs:
+    """The costs of a slice, with the curve of the map's law through it."""
+    made = _whole(own, slices)
+    law = found.laws.get(made.key)
+    if law is not None and law.terms and made.second is not None:
+        first = np.geomspace(made.points[0].size, made.points[-1].size, CURVE_POINTS)
+        logs = law.log_cost(first, np.full(len(first), float(made.second)))
+        made.fitted = [[float(n), float(cost)] for n, cost in zip(first, np.exp(logs), strict=True)]
+    return made

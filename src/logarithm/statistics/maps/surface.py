@@ -1,0 +1,62 @@
+"""A surface over both sizes: what is known of a logarithm of a cost, or of a ratio, at places that were not measured.
+
+What laws leave over is taken for a Gaussian process in the logarithms of both sizes with a Matérn covariance of 3/2, on
+a plane of which nothing is known (Rasmussen and Williams, Gaussian Processes for Machine Learning, 2006, 2.7 and 4.2);
+it is `uncertainty.paths` with one more size.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..arrays import Floats
+from ..quantiles import student_quantile
+from ..uncertainty.level import SURE_SHARE, Level
+from ..uncertainty.paths import MORE, likeliest, matern
+
+OFFSET, TILT = 4.0, 0.05  # the variances of the plane: of its height, and of its slope in either logarithm
+
+
+@dataclass(frozen=True, slots=True)
+class Surface:
+    """What is known at some places: the mean and its standard error, shape (g,); `freedom` is that of the errors."""
+
+    mean: Floats
+    error: Floats
+    freedom: float
+
+    def reach(self, share: float = SURE_SHARE) -> Floats:
+        """How far from the mean the truth lies at most, with so large a share on each side."""
+        return np.asarray(float(student_quantile(self.freedom, share)) * self.error, dtype=np.float64)
+
+
+def surface(places: Floats, level: Level, rest: Floats, grid: Floats) -> Surface:
+    """The surface through levels at places.
+
+    Args:
+        places: the logarithms of both sizes, shape (m, 2).
+        level: the levels there, for their errors.
+        rest: what laws leave over of the levels, shape (m,).
+        grid: where it is wanted, shape (g, 2).
+    """
+    middle = places.mean(axis=0)
+    x, to = places - middle, grid - middle
+    noise = level.own**2 + 1e-6
+    plane = _plane(x, x)
+    height, length = likeliest(x, rest, noise, plane)
+    spread = (MORE * height) ** 2
+    own = spread * matern(x, x, length) + plane + np.diag(noise)
+    across = spread * matern(to, x, length) + _plane(to, x)
+    weights = np.linalg.solve(own, across.T).T
+    left = spread + OFFSET + TILT * (to**2).sum(axis=1) - (weights * across).sum(axis=1)
+    error = np.sqrt(np.maximum(left, 1e-12) + level.shared**2)
+    few = float(np.median(level.own_freedom)) * math.sqrt(len(rest))
+    freedom = min(few, level.shared_freedom * 2) if level.shared else few
+    return Surface(np.asarray(weights @ rest), np.asarray(error), max(freedom, 2.0))
+
+
+def _plane(one: Floats, other: Floats) -> Floats:
+    return np.asarray(OFFSET + TILT * (one @ other.T), dtype=np.float64)
