@@ -7,6 +7,7 @@ from dataclasses import fields
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from ..errors import LogbookError
 from ..logbook.exporting import frame_of, wide_frame_of
 from ..logbook.memory import Logbook as Book
 from ..report.present import WIDE, rendered
@@ -19,7 +20,7 @@ from ..results.verdicts import Verdicts, verdicts_of
 from ..statistics.analyse import analyse
 from ..study.run_options import Names
 from .options import check_in, names_of
-from .subject import logbook_of
+from .subject import logbook_of, place_in, slice_of
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -50,7 +51,7 @@ class Findings(plain.Findings):
         """A figure of at most nine panels.
 
         Args:
-            view: growth, work, ratio, spread or standings.
+            view: growth, work, ratio, spread, standings or map.
             linear: linear axes, not logarithmic ones.
             size: pixels, wide and high.
             dark: on dark paper.
@@ -104,17 +105,39 @@ class Findings(plain.Findings):
         """
         return verdicts_of(self, strict)
 
-    def forecast(self, at: float | None = None, within: str | float | None = None) -> Forecast:
+    def at(self, **second: float) -> Findings:
+        """Of a study of two sizes, what holds at one value of the second: `found.at(k=64)`.
+
+        Raises:
+            LogbookError: where there is one size only, or nothing was measured there.
+        """
+        return read_logbook(self.run.logbook).at(**second).findings()
+
+    def map(self, ax: Axes | None = None, dark: bool = False) -> Figure:
+        """The map of a study of two sizes: who leads where.
+
+        Args:
+            ax: axes to draw the first family's into, in place of a figure of its own.
+            dark: on dark paper.
+
+        Raises:
+            LogarithmError: where there is one size only.
+        """
+        return self.plot("map", dark=dark, ax=ax)
+
+    def forecast(self, at: float | None = None, within: str | float | None = None, **second: float) -> Forecast:
         """What each contender will cost at a size, or how large a size it manages within a time, with 95 %.
 
         Args:
             at: a size.
             within: a span of time, such as "1s".
+            second: of two sizes, the second one: `k=64`.
 
         Raises:
             LogarithmError: where neither or both are given, or nothing can be forecast.
         """
-        return forecast(self.run.logbook, at, within)
+        place = {**({} if at is None else {"": at}), **second}
+        return forecast(self.run.logbook, place, within)
 
     def logbook(self) -> Logbook:
         """The logbook that this was found in."""
@@ -127,6 +150,17 @@ class Logbook(Book):
     def findings(self) -> Findings:
         """Everything that can be concluded from it."""
         return analyse(self, kind=Findings)
+
+    def at(self, **second: float) -> Logbook:
+        """Of a study of two sizes, what was measured at one value of the second: `logbook.at(k=64)`.
+
+        Raises:
+            LogbookError: where there is one size only, or nothing was measured there.
+        """
+        size, value = place_in(self, second)
+        if value is None or size is not None:
+            raise LogbookError(f"{self.path}: name a value of the second size, such as at(k=64)")
+        return _asking(slice_of(self, value))
 
     def to_frame(self, wide: bool = False) -> pd.DataFrame:
         """The trials as a table: contender, family, stage, metric, size, heat, process, value (seconds for time).
@@ -152,7 +186,10 @@ def read_logbook(path: str | Path | None = None) -> Logbook:
     Raises:
         LogbookError: where there is no such file, or it is no logbook of a version that is known.
     """
-    book = logbook_of(path)
+    return _asking(logbook_of(path))
+
+
+def _asking(book: Book) -> Logbook:
     return Logbook(**{each.name: getattr(book, each.name) for each in fields(book)})
 
 
@@ -161,7 +198,7 @@ def findings_of(logbook: str | Path | Book | None = None, sampled: float | None 
     return analyse(logbook_of(logbook), sampled, kind=Findings)
 
 
-def crossover(logbook: str | Path | None, contenders: Sequence[str] = (), family: Names = None) -> PairsInDepth:
+def crossover(logbook: str | Path | Book | None, contenders: Sequence[str] = (), family: Names = None) -> PairsInDepth:
     """Two contenders of a logbook in depth; see `Findings.crossover`."""
     from ..statistics.depth import pairs_in_depth
 
@@ -170,7 +207,7 @@ def crossover(logbook: str | Path | None, contenders: Sequence[str] = (), family
     return pairs_in_depth(book, contenders, names_of(family))
 
 
-def growth(logbook: str | Path | None, only: Names = None, family: Names = None) -> GrowthsInDepth:
+def growth(logbook: str | Path | Book | None, only: Names = None, family: Names = None) -> GrowthsInDepth:
     """The growth of some contenders of a logbook in depth; see `Findings.growth_in_depth`."""
     from ..statistics.depth import growth_in_depth
 
@@ -180,20 +217,23 @@ def growth(logbook: str | Path | None, only: Names = None, family: Names = None)
 
 
 def forecast(
-    logbook: str | Path | None,
-    at: float | None = None,
+    logbook: str | Path | Book | None,
+    at: Mapping[str, float] | None = None,
     within: str | float | None = None,
     only: Names = None,
     family: Names = None,
 ) -> Forecast:
-    """Forecasts from a logbook; see `Findings.forecast`."""
+    """Forecasts from a logbook; see `Findings.forecast`. A place has its sizes by name, the first also by none."""
     from ..notation.durations import seconds
     from ..statistics import forecasts
 
     book = logbook_of(logbook)
     check_in(book, only, family)
     limit = None if within is None else seconds(within)
-    return forecasts.forecast(book, at, limit, names_of(only), names_of(family))
+    size, second = place_in(book, at or {})
+    if size is not None and size <= 0:
+        raise LogbookError(f"{size:g} is not a size: it must be more than 0")
+    return forecasts.forecast(book, size, limit, names_of(only), names_of(family), second)
 
 
 def import_table(

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from typing import TYPE_CHECKING, Any
+from collections.abc import Mapping, Sequence
+from typing import TYPE_CHECKING, Any, cast
 
 from ..errors import StudyError, check_names, there
+from ..notation.sizes import Number
 from ..study.run_options import Names, RunOptions
+from ..study.second import Sizes
 
 if TYPE_CHECKING:
     from ..logbook.memory import Logbook
@@ -46,7 +48,6 @@ def settings_of(study: Study, budget: str | None, options: Mapping[str, Any]) ->
         LogarithmError: where one of them is not known, cannot be read, or names what is not there.
     """
     from ..notation.durations import capacity, seconds
-    from ..notation.sizes import parse
     from ..run.plan.settings import Settings
     from ..study.tally_names import check_metrics
 
@@ -55,9 +56,8 @@ def settings_of(study: Study, budget: str | None, options: Mapping[str, Any]) ->
     families, contenders, metrics = (names_of(said.get(name)) for name in ("family", "only", "metric"))
     check_in(study, contenders, families)
     check_metrics(study, metrics)
-    sizes, memory, inputs = said.get("sizes"), said.get("memory"), said.get("inputs", "fresh")
-    asked = None if sizes is None else parse(sizes)
-    study.check_sizes(asked)
+    memory, inputs = said.get("memory"), said.get("inputs", "fresh")
+    asked, seconds_asked = sizes_of(study, said.get("sizes"))
     if inputs not in ("fresh", "same"):
         raise StudyError(f"inputs={inputs!r}: there are fresh and same")
     return Settings(
@@ -65,6 +65,7 @@ def settings_of(study: Study, budget: str | None, options: Mapping[str, Any]) ->
         ceiling=seconds(said.get("ceiling", "1s")),
         seed=said.get("seed", 1),
         sizes=asked,
+        seconds=seconds_asked,
         families=families,
         contenders=contenders,
         metrics=metrics,
@@ -74,6 +75,71 @@ def settings_of(study: Study, budget: str | None, options: Mapping[str, Any]) ->
         whole=bool(said.get("whole_budget")),
         wait=seconds(said["wait"]) if said.get("wait") else 0.0,
     )
+
+
+def sizes_of(
+    study: Study, given: Sizes | Sequence[str] | Mapping[str, Sizes] | None
+) -> tuple[tuple[Number, ...] | None, tuple[Number, ...] | None]:
+    """Sizes as they were asked for, of two each by its name: the first ones and the second ones, None where not said.
+
+    Raises:
+        StudyError: where they cannot be read, or name a size that the study does not have.
+    """
+    from ..notation.sizes import parse
+
+    names = ["n"] if study.second is None else [study.second.first, study.second.name]
+    named = dict(given) if isinstance(given, Mapping) else named_sizes(given)
+    for name in named:
+        if name and name not in names:
+            raise StudyError(f"the study has no size '{name}': {there(names)}")
+    first = named.get("", named.get(names[0]))
+    asked = None if first is None else parse(first)
+    study.check_sizes(asked, names[0])
+    second = named.get(names[1]) if len(names) == 2 else None
+    return asked, None if second is None else parse(second)
+
+
+def second_of(study: Study, at: str | None, usual: Number | None = None) -> Number | None:
+    """The value of the second size that is asked for, such as "k=64"; None of a study of one size.
+
+    Raises:
+        StudyError: where it cannot be read, or there are two sizes and none is named.
+    """
+    from ..notation.sizes import placed, plain
+
+    if study.second is None:
+        if at is not None:
+            raise StudyError(f"the study has one size only: leave --at {at} out")
+        return None
+    name = study.second.name
+    if at is None:
+        if usual is None:
+            raise StudyError(
+                f"the study has two sizes: say at which {name}, such as --at {name}={study.second.values[0]}"
+            )
+        return usual
+    found = placed(at)
+    if set(found) != {name}:
+        raise StudyError(f"--at {at} is no value of {name}: write --at {name}={study.second.values[0]}")
+    return plain(found[name])
+
+
+def named_sizes(given: Sizes | Sequence[str] | None) -> dict[str, Sizes]:
+    """Sizes as they are typed, by name; those without a name under an empty one.
+
+    >>> named_sizes("8..64"), named_sizes(["n=8..64", "k=1..8"])
+    ({'': '8..64'}, {'n': '8..64', 'k': '1..8'})
+    """
+    if given is None:
+        return {}
+    parts = [given] if isinstance(given, str) else given
+    if isinstance(parts, Sequence) and all(isinstance(each, str) for each in parts):
+        made: dict[str, Sizes] = {}
+        for each in parts:
+            name, _, text = str(each).rpartition("=")
+            made[name.strip()] = text.strip()
+        return made
+    return {"": cast(Sizes, given)}
 
 
 def check_in(asked: Study | Logbook, contenders: Names, families: Names) -> None:

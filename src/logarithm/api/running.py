@@ -16,7 +16,6 @@ from ..logbook.reading import read_logbook
 from ..logbook.writing import LogbookWriter, fresh_path
 from ..notation.durations import capacity, seconds
 from ..notation.numbers import span
-from ..notation.sizes import parse
 from ..notation.words import axis
 from ..report.progress import bar, warn, watching
 from ..results.findings import FailureFinding
@@ -34,7 +33,7 @@ from ..supervisor.machine.idle import wait_for_calm
 from ..supervisor.machine.repeated_inputs import repeated_bias
 from ..supervisor.programs.tools import absent
 from .findings import Findings, findings_of
-from .options import BUDGET, ON_RESUME, settings_of
+from .options import BUDGET, ON_RESUME, settings_of, sizes_of
 from .rule import LoadedLater
 
 FIRST = 0.45  # of the budget, for all claims; what is left is for those that seem contradicted
@@ -78,10 +77,13 @@ def go_on(
     others = [each for each in options if each not in ON_RESUME]
     if others:
         raise StudyError(f"'{others[0]}' cannot be changed when a run is resumed: leave it out")
-    sizes, memory = options.get("sizes"), options.get("memory")
+    memory = options.get("memory")
+    sizes, values = sizes_of(study, options.get("sizes"))
+    if values is not None:
+        raise StudyError("values of the second size cannot be changed when a run is resumed: leave them out")
     more = More(
         None if budget is None else seconds(budget),
-        None if sizes is None else parse(sizes),
+        sizes,
         None if memory is None else capacity(memory),
         bool(options.get("whole_budget")),
     )

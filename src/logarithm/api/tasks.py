@@ -6,15 +6,15 @@ Everything heavy is loaded where it is first used, so that a study can be read w
 from __future__ import annotations
 
 import warnings
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Unpack
 
 from ..study.run_options import Names, RaceOptions, RunOptions
+from ..study.second import Sizes
 from ..study.study import Study
 
 if TYPE_CHECKING:
-    from ..notation.sizes import Number
     from ..results.grades import Class
     from ..results.logbooks.across import Across
     from ..results.machine import Conditions
@@ -110,7 +110,7 @@ def measure_on(
 
 def rehearse(
     study: Asked,
-    sizes: str | Number | Sequence[Number] | None = None,
+    sizes: Sizes | Mapping[str, Sizes] | None = None,
     budget: str | None = None,
     quiet: bool = False,
     *,
@@ -178,7 +178,8 @@ def worst(
     only: Names = None,
     family: Names = None,
     metric: str = "work",
-    sizes: str | Number | Sequence[Number] | None = None,
+    sizes: Sizes | Sequence[str] | None = None,
+    at: str | None = None,
     seed: int = 1,
     out: str | Path | None = None,
     on: str | None = None,
@@ -195,6 +196,7 @@ def worst(
         only, family: contenders and families; all where none is named.
         metric: what to make large: work, steps, comparisons, memory or a tally.
         sizes: those to search at, such as "8..64".
+        at: of two sizes, the value of the second, such as "k=64".
         seed: the same one gives the same result.
         out: the logbook to write.
         on: the address of a cluster's scheduler, or "local".
@@ -206,22 +208,31 @@ def worst(
     """
     from ..executors.local import executor_at
     from ..notation.durations import seconds
-    from ..notation.sizes import fixed, parse
+    from ..notation.sizes import fixed
     from ..report.progress import bar
-    from .options import BUDGET, names_of
+    from .options import BUDGET, names_of, second_of, sizes_of
     from .subject import opened
     from .worst import Sought, search_worst
 
-    ladder = fixed(None if sizes is None else parse(sizes))
-    climbed = None if ladder is None else tuple(int(size) for size in ladder)
-    sought = Sought(names_of(only), names_of(family), metric, seconds(budget or BUDGET), climbed, seed)
     with opened(study, "-worst") as (plan, file, usual):
+        ladder = fixed(sizes_of(plan, sizes)[0])
+        climbed = None if ladder is None else tuple(int(size) for size in ladder)
+        where = names_of(only), names_of(family)
+        sought = Sought(*where, metric, seconds(budget or BUDGET), climbed, seed, second_of(plan, at))
         path = usual if out is None else Path(out)
         with bar(quiet) as progress, executor_at(on, plan, file) as executor:
             return search_worst(plan, file, sought, path, executor, progress, lost)
 
 
-def walk(study: Asked, contender: str, size: int = 6, *, family: str | None = None, seed: int = 1) -> Walk:
+def walk(
+    study: Asked,
+    contender: str,
+    size: int = 6,
+    *,
+    family: str | None = None,
+    at: str | None = None,
+    seed: int = 1,
+) -> Walk:
     """What a contender does on one small instance, event by event: compare, read, write, swap, call.
 
     Args:
@@ -229,18 +240,24 @@ def walk(study: Asked, contender: str, size: int = 6, *, family: str | None = No
         contender: its name.
         size: of the instance, 500 at most.
         family: of the instance; the first if none is named.
+        at: of two sizes, the value of the second, such as "k=3"; the smallest if none is named.
         seed: the instance follows from it.
 
     Raises:
         LogarithmError: where a name is not there, or the contender fails.
     """
-    from .options import check_in
+    from ..notation.places import slice_name
+    from .options import check_in, second_of
     from .subject import opened
     from .walk import follow
 
     with opened(study) as (plan, file, _):
         check_in(plan, contender, family)
-        return follow(plan, file, contender, family or plan.families[0].name, size, seed)
+        name = family or plan.families[0].name
+        if plan.second is not None:
+            value = second_of(plan, at, plan.second.values[0])
+            name = slice_name(name, plan.second.name, value or 0)
+        return follow(plan, file, contender, name, size, seed)
 
 
 def assess(
@@ -294,7 +311,7 @@ def assess(
 def race(
     *functions: Callable[[Any], Any],
     family: Names = "shuffled",
-    sizes: str | Number | Sequence[Number] | None = None,
+    sizes: Sizes | Mapping[str, Sizes] | None = None,
     budget: str | None = "20s",
     unordered: bool = False,
     within: float = 1e-9,
@@ -307,7 +324,7 @@ def race(
     Args:
         functions: of a module, a script or a notebook's cells.
         family: ready-made families, such as "shuffled" or "decimals".
-        sizes: such as "8..4096"; else as far as it goes.
+        sizes: such as "8..4096"; else as far as it goes. Of two, by their names: functions then get (instance, k).
         budget: the most that it may take.
         unordered, within: how answers agree; see `Study.agree`.
         out, quiet, options: as of `measure`.

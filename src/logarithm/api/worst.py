@@ -8,9 +8,20 @@ from pathlib import Path
 
 from ..errors import AnalysisError, LogarithmError, there
 from ..logbook.memory import Logbook
-from ..logbook.records import AnyRecord, ClaimRecord, FamilyRecord, Instance, Searched, Trial
+from ..logbook.records import (
+    AnyRecord,
+    ClaimRecord,
+    ContenderRecord,
+    FamilyRecord,
+    Instance,
+    Searched,
+    StudyRecord,
+    Trial,
+)
+from ..logbook.slices import in_one
 from ..logbook.writing import LogbookWriter
 from ..notation.metrics import METRICS, metric_of
+from ..notation.sizes import Number
 from ..results.worst import BEST, SHOWS, TYPICAL, WORST, Search
 from ..run.counters.worst import SearchJob, Worst, search
 from ..run.executor import Executor, Lost
@@ -39,6 +50,7 @@ class Sought:
         budget: seconds that it may take at most.
         sizes: those to search at; the usual ones where it is None.
         seed: the same one gives the same result, as long as the time is enough.
+        second: of two sizes, the value of the second.
     """
 
     contenders: tuple[str, ...]
@@ -47,6 +59,7 @@ class Sought:
     budget: float
     sizes: tuple[int, ...] | None
     seed: int
+    second: Number | None = None
 
 
 def search_worst(
@@ -131,12 +144,12 @@ def _pairs(study: Study, sought: Sought) -> list[tuple[Contender, Family]]:
     pairs = [
         (contender, family)
         for contender in study.contenders
-        for family in study.families
+        for family in study.slices(None if sought.second is None else [sought.second])
         if contender.program is None
         and contender.source is None
         and (not sought.contenders or contender.name in sought.contenders)
-        and (not sought.families or family.name in sought.families)
-        and (contender.options.families is None or family.name in contender.options.families)
+        and (not sought.families or (family.whole or family.name) in sought.families)
+        and (contender.options.families is None or (family.whole or family.name) in contender.options.families)
     ]
     if not pairs:
         raise LogarithmError(
@@ -158,14 +171,17 @@ def _preamble(
     taking = {contender.name for contender, _ in pairs}
     families = list({family.name: None for _, family in pairs})
     for record in preamble(study, file, settings, taking, ()):
-        if hasattr(record, "claims"):
+        if isinstance(record, StudyRecord):
+            record.names, record.seconds = [], []  # a search is over one size
+        if isinstance(record, ContenderRecord):
+            own = record.claims if study.both is None else in_one(record, study.both).claims
             record.claims = [
                 ClaimRecord(
                     claim.order,
                     f"{_family(WORST if claim.where == WORST_CLAIM else TYPICAL, name, several)}, {sought.metric}",
                 )
                 for name in families
-                for claim in record.claims
+                for claim in own
                 if claim.where in (None, WORST_CLAIM, name)
             ]
         yield record

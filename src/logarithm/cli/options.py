@@ -42,7 +42,14 @@ Overwrite = Annotated[bool, typer.Option("--overwrite", help="Replace the file i
 Only = Annotated[list[str] | None, typer.Option("--only", help="Only this contender; may be repeated.")]
 Family = Annotated[list[str] | None, typer.Option("--family", help="Only this family; may be repeated.")]
 Budget = Annotated[str | None, typer.Option("--budget", help="How long it may take at most.", show_default="60s")]
-Sizes = Annotated[str | None, typer.Option("--sizes", help="The sizes, such as 8..4096.")]
+Sizes = Annotated[
+    list[str] | None,
+    typer.Option("--sizes", help="The sizes, such as 8..4096; of two sizes each by its name, n=8..4096."),
+]
+At = Annotated[
+    str | None,
+    typer.Option("--at", metavar="PLACE", help="Of two sizes, one value of the second, such as k=64."),
+]
 Seed = Annotated[int, typer.Option("--seed", min=0, help="The same seed gives the same result.")]
 Anyway = Annotated[bool, typer.Option("--anyway", help="Go on even where it is doubtful.")]
 Quiet = Annotated[bool, typer.Option("--quiet", "-q", help="Say nothing but the result.")]

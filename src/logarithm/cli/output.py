@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 import os
 import sys
 from pathlib import Path
@@ -81,17 +80,6 @@ def fail(first: str, more: int) -> None:
     """End with exit code 1, and say why."""
     tell(f"exit code 1: {first}" + (f", and {more} more" if more else ""))
     raise typer.Exit(1)
-
-
-def number(text: str, option: str) -> float:
-    """A number as it was typed."""
-    try:
-        size = float(text)
-    except ValueError:
-        size = math.nan
-    if not math.isfinite(size):
-        raise LogarithmError(f"{option} {text} is not a size: write for example {option} 1e6")
-    return size
 
 
 def guard(path: Path | None, overwrite: bool) -> None:

@@ -3,14 +3,19 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
 from ..errors import LogarithmError, check_names, there
+from ..notation.sizes import placed
 from ..report.view import View
-from .options import Anyway, Family, Form, Format, LogbookArgument, Only, Out, Overwrite
-from .output import deliver, fail, guard, number, results, tell
+from .options import Anyway, At, Family, Form, Format, LogbookArgument, Only, Out, Overwrite
+from .output import deliver, fail, guard, results, tell
+
+if TYPE_CHECKING:
+    from ..api.findings import Findings
+    from ..logbook.memory import Logbook
 
 LogbooksArgument = Annotated[
     list[Path], typer.Argument(metavar="LOGBOOK…", help="Logbooks of one study, two at least.")
@@ -19,6 +24,7 @@ LogbooksArgument = Annotated[
 
 def report(
     logbook: LogbookArgument = None,
+    at: At = None,
     form: Format = Form.TEXT,
     section: Annotated[
         str | None, typer.Option("--section", help="One part only, such as growth, ratios, costs, notes or chart.")
@@ -28,13 +34,31 @@ def report(
     overwrite: Overwrite = False,
 ) -> None:
     """Show everything found: growth, crossovers, standings."""
-    from ..api.findings import findings_of
     from ..report.documents.findings.whole import NAMES
 
     if section is not None and section not in NAMES:
         raise LogarithmError(f"a report has no section '{section}': {there(list(NAMES), 20)}")
     guard(out, overwrite)
-    deliver_report(findings_of(logbook), form, out, overwrite, section, everything)
+    deliver_report(findings_at(logbook, at), form, out, overwrite, section, everything)
+
+
+def book_at(logbook: Path | None, at: str | None) -> tuple[Logbook, float | None]:
+    """A logbook, of two sizes at one value of the second where that is named; and the first size that is named."""
+    from ..api.subject import logbook_of, place_in, slice_of
+
+    book = logbook_of(logbook)
+    size, second = place_in(book, {} if at is None else placed(at))
+    return slice_of(book, second), size
+
+
+def findings_at(logbook: Path | None, at: str | None) -> Findings:
+    """What was found in a logbook, of two sizes at one value of the second where that is named."""
+    from ..api.findings import findings_of
+
+    book, size = book_at(logbook, at)
+    if size is not None:
+        raise LogarithmError(f"--at {at}: name a value of the second size, such as --at k=64")
+    return findings_of(book)
 
 
 def deliver_report(
@@ -59,12 +83,16 @@ def deliver_report(
 
 def plot(
     logbook: LogbookArgument = None,
-    view: Annotated[View, typer.Option("--view", help="What to show.")] = View.GROWTH,
+    view: Annotated[
+        View | None, typer.Option("--view", help="What to show; of two sizes the map.", show_default="growth")
+    ] = None,
     linear: Annotated[bool, typer.Option("--linear", help="Linear axes, not logarithmic ones.")] = False,
     size: Annotated[str | None, typer.Option("--size", metavar="WIDExHIGH", help="Pixels, such as 1280x720.")] = None,
     dark: Annotated[bool, typer.Option("--dark", help="On dark paper, for a dark room.")] = False,
     family: Family = None,
-    at: Annotated[str | None, typer.Option("--at", help="The size whose spread is shown; else the largest.")] = None,
+    at: Annotated[
+        str | None, typer.Option("--at", help="The size whose spread is shown; of two sizes also one value, k=64.")
+    ] = None,
     as_text: Annotated[bool, typer.Option("--text", help="A chart of letters in the terminal, no file.")] = False,
     out: Annotated[
         Path | None,
@@ -74,17 +102,17 @@ def plot(
 ) -> None:
     """Draw how each cost grows, or another view, with a panel for each family."""
     from ..api.findings import findings_of
-    from ..api.subject import logbook_of
     from ..report.documents.findings.chart import charts
     from ..report.documents.findings.headlines import caption
     from ..report.figure.views import save
 
-    book = logbook_of(logbook)
+    book, size_at = book_at(logbook, at)
+    shown = view or (View.MAP if book.slices else View.GROWTH)
     check_names(book.path, "family", family, [each.name for each in book.families])
     pixels = None if size is None else _pixels(size)
     target = book.path.with_suffix(".png") if out is None else out
     guard(None if as_text else target, overwrite)
-    findings = findings_of(book, None if at is None else number(at, "--at"))
+    findings = findings_of(book, size_at)
     if family:
         findings = findings.only(family)
     if as_text:
@@ -92,9 +120,9 @@ def plot(
         for chart in charts(findings, console.width):
             console.print(chart, markup=False, highlight=False)
         return
-    for written in save(findings, target, view.value, linear, pixels, dark):
+    for written in save(findings, target, shown.value, linear, pixels, dark):
         typer.echo(f"figure: {written}")
-    typer.echo(f"caption: {caption(findings, view.value)}")
+    typer.echo(f"caption: {caption(findings, shown.value)}")
 
 
 def _pixels(text: str) -> tuple[int, int]:
@@ -112,6 +140,7 @@ def growth(
     logbook: LogbookArgument = None,
     only: Only = None,
     family: Family = None,
+    at: At = None,
     lines: Annotated[bool, typer.Option("--lines", help="Which lines of the code the growth comes from.")] = False,
     form: Format = Form.TEXT,
     out: Out = None,
@@ -122,13 +151,12 @@ def growth(
     from ..api.options import check_in
 
     guard(out, overwrite)
+    book, _ = book_at(logbook, at)
     if not lines:
-        deliver(api.growth(logbook, only, family), form, out, overwrite)
+        deliver(api.growth(book, only, family), form, out, overwrite)
         return
-    from ..api.subject import logbook_of
     from ..statistics.depth import lines_in_depth
 
-    book = logbook_of(logbook)
     check_in(book, only, family)
     deliver(lines_in_depth(api.findings_of(book), only or (), family or ()), form, out, overwrite)
 
@@ -140,6 +168,7 @@ def crossover(
     ] = None,
     only: Only = None,
     family: Family = None,
+    at: At = None,
     form: Format = Form.TEXT,
     out: Out = None,
     overwrite: Overwrite = False,
@@ -148,13 +177,16 @@ def crossover(
     from ..api import findings as api
 
     guard(out, overwrite)
-    found = api.crossover(logbook, [*(only or []), *(contenders or [])], family)
+    found = api.crossover(book_at(logbook, at)[0], [*(only or []), *(contenders or [])], family)
     deliver(found, form, out, overwrite)
 
 
 def forecast(
     logbook: LogbookArgument = None,
-    at: Annotated[str | None, typer.Option("--at", help="A size: what will it cost?")] = None,
+    at: Annotated[
+        str | None,
+        typer.Option("--at", help="A size: what will it cost? Of two sizes n=1e6,k=64, or k=64 beside --within."),
+    ] = None,
     within: Annotated[str | None, typer.Option("--within", help="A time: how large may the input be?")] = None,
     only: Only = None,
     family: Family = None,
@@ -166,10 +198,7 @@ def forecast(
     from ..api import findings as api
 
     guard(out, overwrite)
-    size = None if at is None else number(at, "--at")
-    if size is not None and size <= 0:
-        raise LogarithmError(f"--at {at} is not a size: it must be more than 0")
-    deliver(api.forecast(logbook, size, within, only, family), form, out, overwrite)
+    deliver(api.forecast(logbook, None if at is None else placed(at), within, only, family), form, out, overwrite)
 
 
 def contrast(

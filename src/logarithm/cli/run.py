@@ -12,6 +12,7 @@ import typer
 from ..errors import LogarithmError, MeasuringError, there
 from .options import (
     Anyway,
+    At,
     Budget,
     Family,
     Form,
@@ -29,7 +30,7 @@ from .options import (
     with_run_options,
 )
 from .output import deliver, fail, guard, tell
-from .read import deliver_report
+from .read import deliver_report, findings_at
 
 if TYPE_CHECKING:
     from ..api.findings import Findings
@@ -126,11 +127,12 @@ def race(
 ) -> None:
     """Race functions of a file over ready-made families, without a study file."""
     from ..api import tasks
+    from ..api.options import named_sizes
     from ..logbook.writing import fresh_path
     from ..study.files.toml import raced
 
     guard(out, overwrite=False)
-    with raced(file, functions, family or ["shuffled"], sizes, within, unordered) as study:
+    with raced(file, functions, family or ["shuffled"], named_sizes(sizes), within, unordered) as study:
         path = out or fresh_path(study.name)
         with reported(path):
             findings = tasks.measure(
@@ -215,6 +217,7 @@ def verify(
         Path | None,
         typer.Argument(metavar="[LOGBOOK|STUDY]", help="A logbook, the newest if none is named, or a study."),
     ] = None,
+    at: At = None,
     strict: Annotated[bool, typer.Option("--strict", help="Claims that are undecided or slower fail too.")] = False,
     budget: Budget = None,
     junit: Annotated[Path | None, typer.Option("--junit", metavar="FILE", help="Also write JUnit XML.")] = None,
@@ -242,9 +245,7 @@ def verify(
 
         found = tasks.verify(subject, budget, strict=strict, quiet=quiet, verbose=verbose, doubting=doubting, **options)
     else:
-        from ..api.findings import findings_of
-
-        found = findings_of(subject).verify(strict)
+        found = findings_at(subject, at).verify(strict)
     deliver(found, form, out, overwrite, "verdicts")
     if junit is not None:
         write_junit(found, junit)
@@ -268,6 +269,7 @@ def worst(
     ] = "work",
     budget: Budget = None,
     sizes: Sizes = None,
+    at: At = None,
     seed: Seed = 1,
     out: LogbookOut = None,
     keep: Annotated[
@@ -291,7 +293,7 @@ def worst(
     for path in (keep, figure):
         guard(path, overwrite)
     found: Search = tasks.worst(
-        study, budget, only=only, family=family, metric=metric, sizes=sizes, seed=seed, out=out, on=on, lost=tell
+        study, budget, only=only, family=family, metric=metric, sizes=sizes, at=at, seed=seed, out=out, on=on, lost=tell
     )
     if keep is not None:
         tell(f"instances: {found.keep(keep)}")
@@ -311,6 +313,7 @@ def walk(
     contender: Annotated[str, typer.Argument(metavar="CONTENDER", help="One of its contenders.")],
     size: Annotated[int, typer.Option("--size", min=1, max=500, help="How large the instance is.")] = 6,
     family: Annotated[str | None, typer.Option("--family", help="The family; the first if none is named.")] = None,
+    at: At = None,
     seed: Seed = 1,
     begin: Annotated[int, typer.Option("--from", min=1, help="The number of the first event to show.")] = 1,
     end: Annotated[int | None, typer.Option("--to", min=1, help="The number of the last one.")] = None,
@@ -330,7 +333,7 @@ def walk(
     from ..report.figure.walk import save_walk
 
     guard(out, overwrite)
-    found = tasks.walk(study, contender, size, family=family, seed=seed)
+    found = tasks.walk(study, contender, size, family=family, at=at, seed=seed)
     known = kinds_of(found)
     for kind in only or ():
         if kind not in known and kind.rstrip("s") not in known:

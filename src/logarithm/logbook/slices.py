@@ -53,7 +53,7 @@ def at_second(logbook: Logbook, value: float) -> Logbook:
         logbook,
         study=msgspec.structs.replace(logbook.study, names=[], seconds=[]),
         trials=replace(trials, keys=keys, series=new[trials.series[rows]], **columns),
-        contenders=[_in_one(record, (logbook.study.names[0], name)) for record in logbook.contenders],
+        contenders=[in_one(record, (logbook.study.names[0], name)) for record in logbook.contenders],
         slices={},
         hidden=own(logbook.hidden),
         lines=own(logbook.lines),
@@ -62,7 +62,7 @@ def at_second(logbook: Logbook, value: float) -> Logbook:
     )
 
 
-def _in_one(record: ContenderRecord, names: laws.Names) -> ContenderRecord:
+def in_one(record: ContenderRecord, names: laws.Names) -> ContenderRecord:
     """A contender whose claims in both sizes are what they say of the first alone."""
     made = []
     for claim in record.claims:

@@ -67,6 +67,28 @@ def fixed(sizes: Sequence[Number] | None) -> tuple[Number, ...] | None:
     return tuple(sizes) if sizes and sizes[-1] != math.inf else None
 
 
+def placed(text: str) -> dict[str, float]:
+    """Sizes as a place is written: by their names, or one without a name.
+
+    >>> placed("1e6"), placed("n=1e6,k=100")
+    ({'': 1000000.0}, {'n': 1000000.0, 'k': 100.0})
+
+    Raises:
+        StudyError: where it is no place.
+    """
+    made: dict[str, float] = {}
+    for part in text.split(","):
+        name, equals, value = part.rpartition("=")
+        try:
+            size = float(value)
+        except ValueError:
+            size = math.nan
+        if not math.isfinite(size) or (equals and not name.strip()) or name.strip() in made:
+            raise StudyError(f"'{one_line(text, 60)}' is not a place: write for example 1e6, k=64 or n=1e6,k=64")
+        made[name.strip()] = size
+    return made
+
+
 def plain(size: float) -> Number:
     """A whole size as a whole number.
 

@@ -8,6 +8,7 @@ from ..notation.places import Keyed, Placed
 from ..notation.sizes import Number
 from .base import Frames, Interval, Part, Result
 from .findings import LineFinding
+from .maps import Boundary
 from .pairs import CrossoverFinding, PairFinding
 
 
@@ -38,14 +39,36 @@ class PairRatio(Part, Placed):
     ratio: Interval
 
 
+class PlaceRatio(Part):
+    """The cost of one contender over that of another at one place of a map."""
+
+    first: Number
+    second: Number
+    ratio: Interval
+
+
+class MapPair(Part, Placed):
+    """Two contenders of a map: the boundaries between them, and the ratio at each measured place."""
+
+    family: str
+    stage: str | None
+    metric: str
+    one: str
+    other: str
+    boundaries: list[Boundary]
+    ratios: list[PlaceRatio]
+
+
 class PairsInDepth(Result):
-    """Pairs of contenders in depth."""
+    """Pairs of contenders in depth; of a map `on_map`, with the names of both sizes."""
 
     _frames: ClassVar[Frames] = {"ratios": PairRatio, "pairs": PairFinding}
 
     logbook: str
     axis: str
     in_depth: list[PairInDepth]
+    on_map: list[MapPair] = []
+    names: list[str] = []
 
     @property
     def pairs(self) -> list[PairFinding]:

@@ -41,7 +41,10 @@ class Ahead(Part, Keyed):
 
 
 class Forecast(Result):
-    """The cost `at` a size, or the largest size `within` so many seconds, of each contender."""
+    """The cost `at` a size, or the largest size `within` so many seconds, of each contender.
+
+    Of two sizes, at this `second` one; `names` are what both are called.
+    """
 
     _frames: ClassVar[Frames] = {"rows": Ahead}
 
@@ -49,3 +52,5 @@ class Forecast(Result):
     at: float | None
     within: float | None
     rows: list[Ahead]
+    second: float | None = None
+    names: list[str] = []

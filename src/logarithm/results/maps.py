@@ -64,7 +64,8 @@ class MapFinding(Part, Placed):
 
     `leader` has the number of a contender for each place, by first size and then by second, -1 where nobody measured;
     `sure` is how many times as far ahead of every other one it is as it must be to be known to lead; `tied` whether it
-    is a tie; `factor` how many times as much the next one costs. `costs` are those of each contender, by its number, None where it was not measured.
+    is a tie; `factor` how many times as much the next one costs. `costs` are those of each contender, by its number,
+    None where it was not measured.
     """
 
     family: str

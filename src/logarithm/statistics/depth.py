@@ -26,6 +26,7 @@ from .analyse import analyse, series_of
 from .comparison.pairs import compare_pairs
 from .forecasts import fitted
 from .growth.fit import Growth
+from .maps.depth import map_pairs
 from .series import Series
 
 
@@ -40,6 +41,8 @@ def pairs_in_depth(logbook: Logbook, contenders: Sequence[str] = (), families: S
     Raises:
         LogarithmError: where no two were measured at the same sizes.
     """
+    if logbook.slices:
+        return map_pairs(logbook, contenders, families)
     findings = analyse(logbook, named=contenders)
     comparisons = compare_pairs(series_of(logbook)[0], {}, named=contenders)
     made = []

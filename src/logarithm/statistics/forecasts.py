@@ -16,6 +16,7 @@ from .growth.fit import Growth
 from .growth.forecast import Forecast as Size
 from .growth.forecast import cost_at, size_within
 from .growth.naming import named_growth
+from .maps.forecasts import forecast_on_map
 from .series import Series
 from .work.witnesses import by_both
 
@@ -54,14 +55,29 @@ def forecast(
     within: float | None = None,
     only: Collection[str] = (),
     family: Collection[str] = (),
+    second: float | None = None,
 ) -> Forecast:
     """What each contender will cost at a size, or how large a size it manages within so many seconds.
+
+    Args:
+        logbook: what was measured.
+        at: the size, of two sizes the first.
+        within: seconds.
+        only, family: contenders and families; all where none is named.
+        second: of two sizes, the second.
 
     Raises:
         AnalysisError: where neither or both are given, or nothing can be forecast.
     """
     if (at is None) == (within is None):
         raise AnalysisError("say either --at SIZE, such as --at 20000, or --within TIME, such as --within 1s")
+    if logbook.slices:
+        if second is None:
+            first, name = logbook.study.names
+            raise AnalysisError(
+                f"{logbook.path} has two sizes: say --at {first}=1e6,{name}=64, or --within 1s --at {name}=64"
+            )
+        return forecast_on_map(logbook, at, second, within, only, family)
     return Forecast(str(logbook.path), at, within, [*_ahead(logbook, at, within, only, family)])
 
 

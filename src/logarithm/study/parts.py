@@ -26,7 +26,8 @@ class Family:
     """A named way to make an instance of a given size from a seed.
 
     `keeps` says whether a changed instance is still one of this family, and `change` makes one; both for searching.
-    A slice of a family of two sizes is that at one value of the `second`; `whole` is then the name of the family.
+    A slice of a family of two sizes is that at one value of the `second`; `whole` is then the name of the family. Its
+    code may be `of_both` sizes; where it takes the first one alone, the second stands beside what it makes.
     """
 
     name: str
@@ -38,6 +39,7 @@ class Family:
     change: Callable[[Any, random.Random], Any] | None = None
     whole: str = ""
     second: Number | None = None
+    of_both: bool = True
 
     def instance(self, size: Number, seed: int) -> Any:
         """The instance of this size and seed: the same one in every process.
@@ -59,8 +61,11 @@ class Family:
         return is_strategy(self._made(size, random.Random(0)))
 
     def _made(self, size: Number, rng: random.Random) -> Any:
-        sizes = (size,) if self.second is None else (size, self.second)
-        return self.code(*sizes, rng, **self.values)
+        if self.second is None:
+            return self.code(size, rng, **self.values)
+        if self.of_both:
+            return self.code(size, self.second, rng, **self.values)
+        return self.code(size, rng, **self.values), self.second
 
 
 def place_of(error: BaseException) -> str:

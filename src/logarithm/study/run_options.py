@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Annotated, Literal, TypedDict
 
-from ..notation.sizes import Number
+from .second import Sizes
 
 Names = str | Sequence[str] | None
 
@@ -27,7 +27,9 @@ class RaceOptions(TypedDict, total=False):
 class RunOptions(RaceOptions, total=False):
     """What may be said of a run beside its budget."""
 
-    sizes: Annotated[str | Number | Sequence[Number] | None, "Other sizes, such as 8..4096."]
+    sizes: Annotated[
+        Sizes | Mapping[str, Sizes] | None, "Other sizes, such as 8..4096; of two, n=8..4096; may be repeated."
+    ]
     family: Annotated[Names, "Only this family; may be repeated."]
 
 

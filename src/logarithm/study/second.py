@@ -6,6 +6,7 @@ study.
 
 from __future__ import annotations
 
+import inspect
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
@@ -17,6 +18,7 @@ from ..notation.sizes import Number
 from .parts import Family
 
 Sizes = str | Number | Sequence[Number]
+ALONE = 2  # what a family of one size takes: that and its chance
 TWO = 'a study has two sizes at most, {"n": "64..65536 *4", "k": "1..4096 *4"}: fix one more with levels'
 
 
@@ -38,9 +40,15 @@ class Second:
 
     def slices(self, family: Family, values: Sequence[Number] | None = None) -> list[Family]:
         """A family at each of some values, or of all."""
-        at = self.values if values is None else values
+        at, of_both = self.values if values is None else values, _takes_both(family)
         return [
-            replace(family, name=slice_name(family.name, self.name, value), whole=family.name, second=value)
+            replace(
+                family,
+                name=slice_name(family.name, self.name, value),
+                whole=family.name,
+                second=value,
+                of_both=of_both,
+            )
             for value in at
         ]
 
@@ -55,6 +63,16 @@ class Second:
                     continue
                 return self.slices(family, [value])[0]
         return None
+
+
+def _takes_both(family: Family) -> bool:
+    """Whether a family's code takes both sizes before its chance, and not the first alone, as ready-made ones do."""
+    try:
+        own = inspect.signature(family.code).parameters.values()
+    except (TypeError, ValueError):
+        return True
+    placed = [each for each in own if each.kind in (each.POSITIONAL_ONLY, each.POSITIONAL_OR_KEYWORD)]
+    return any(each.kind is each.VAR_POSITIONAL for each in own) or len(placed) - len(family.values) != ALONE
 
 
 def read_sizes(

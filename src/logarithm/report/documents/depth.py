@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from ...notation import numbers, words
 from ...notation.orders import pretty
 from ...notation.words import place, place_said
-from ...results.depth import GrowthInDepth, GrowthsInDepth, Lines, PairInDepth, PairsInDepth
+from ...results.depth import GrowthInDepth, GrowthsInDepth, Lines, MapPair, PairInDepth, PairsInDepth
 from ...results.forecast import FAR, FEW, NONE_FITS, VAGUE, Ahead, Forecast
 from ...results.pairs import TIE, PairFinding, Zone
 from .. import units
 from ..document import DIM, Document, Line, Section, Span, Table, told
 from .findings.lines import culprits, line_tables
+from .findings.maps import edge_said
 from .findings.sentences import overtaking, taking
 from .findings.tables import formula
 
@@ -26,7 +29,32 @@ BEYOND = "beyond: so many times the largest size measured. A kink, a full cache 
 
 def pairs(found: PairsInDepth) -> Document:
     """Two contenders each: who leads where, every crossing, what is to be expected beyond, the ratio at each size."""
-    return Document("", sections=[_pair(each, found.axis) for each in found.in_depth])
+    on_map = [_map_pair(each, found.names) for each in found.on_map]
+    return Document("", sections=[*(_pair(each, found.axis) for each in found.in_depth), *on_map])
+
+
+def _map_pair(found: MapPair, names: Sequence[str]) -> Section:
+    """Two contenders of a map: each boundary point by point, then the ratio at each measured place."""
+    one, other = words.said(found.one), words.said(found.other)
+    tables: list[Table] = []
+    lines: list[Line] = [tuple(edge_said(each, names)) for each in found.boundaries]
+    for edge in found.boundaries:
+        across = next(name for name in names if name != edge.along)
+        table = Table(
+            (across, f"{edge.along} of the boundary", "95 %"),
+            title=f"{words.said(edge.before)} below, {words.said(edge.after)} above",
+        )
+        for row in edge.curve:
+            size, at, low, high = (numbers.crossing(row[name]) for name in (across, edge.along, "low", "high"))
+            table.rows.append((size, at, f"{low} to {high}"))
+        tables.append(table)
+    ratios = Table((*names, f"{one} over {other}", "95 %"))
+    for each in found.ratios:
+        value, low, high = (numbers.number(end, 3) for end in (each.ratio.value, each.ratio.low, each.ratio.high))
+        ratios.rows.append((numbers.size(each.first), numbers.size(each.second), f"{value} ×", f"{low} to {high}"))
+    if not found.boundaries:
+        lines = ["no boundary between them was found"]
+    return Section("pair", f"{one} and {other} on {place_said(found.place)}", lines, [*tables, ratios])
 
 
 def _pair(found: PairInDepth, axis: str) -> Section:
@@ -105,7 +133,7 @@ def forecast(found: Forecast) -> Document:
     """Forecasts, a table a metric."""
     tables: dict[str, Table] = {}
     for each in found.rows:
-        what = f"{each.metric} at n = {numbers.size(found.at)}" if found.at is not None else _span(found.within)
+        what = f"{each.metric} at {_spot(found)}" if found.at is not None else _span(found)
         table = tables.setdefault(each.metric, Table(("contender", "family", what, "95 %", "beyond")))
         table.rows.append((words.name(each.contender), words.name(each.family), *_ahead(each, found.at is not None)))
         table.foot = (
@@ -117,8 +145,18 @@ def forecast(found: Forecast) -> Document:
     return Document("", sections=[section] if tables else [told(["there is nothing to forecast"])])
 
 
-def _span(seconds: float | None) -> str:
-    return f"n within {units.unit_for([seconds or 0.0]).show(seconds or 0.0, 2)}"
+def _spot(found: Forecast) -> str:
+    """The place that is asked about, in one size or two."""
+    if found.second is None:
+        return f"n = {numbers.size(found.at or 0)}"
+    first = "" if found.at is None else f"{found.names[0]} = {numbers.size(found.at)}, "
+    return f"{first}{found.names[1]} = {numbers.size(found.second)}"
+
+
+def _span(found: Forecast) -> str:
+    seconds = found.within or 0.0
+    limit = units.unit_for([seconds]).show(seconds, 2)
+    return f"n within {limit}" if found.second is None else f"{found.names[0]} within {limit} at {_spot(found)}"
 
 
 def _ahead(each: Ahead, is_cost: bool) -> tuple[str, str, str]:

@@ -65,7 +65,7 @@ def draw_map(findings: Findings, linear: bool = False, size: Size | None = None)
         )
         _names(panel, found)
 
-    told = "lines: boundaries, with 95 %; dotted: the next one costs 2 × and 4 ×; points: measured; pale: not known who leads"
+    told = "lines: boundaries, with 95 %; dotted: the next one costs 2 × and 4 ×; points: measured; pale: not known"
     return canvas.sheet(findings, groups, panel_of, canvas.foot(findings, told), headline(findings, "map"), size=size)
 
 

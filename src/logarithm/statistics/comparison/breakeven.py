@@ -72,7 +72,7 @@ def _smoothed(series: Series) -> dict[float, tuple[float, float]]:
     sizes, logs = series.sizes[rows], np.log(series.costs[rows])
     there = np.isfinite(logs).any(axis=0)
     axis = Axis.of(sizes)
-    level = level_of(logs[:, there], series.processes[there], series.is_ours).scattered(axis.positions)
+    level = level_of(logs[:, there], series.processes[there], series.is_ours).scattered(axis.positions, axis.is_log)
     level = level.through(smoother(axis.positions))
     costs = np.exp(level.typical)
     # Student's t in terms of the normal law that the interval is made from.

@@ -155,7 +155,8 @@ def compare_pair(one: Series, other: Series, law: Law | None = None) -> PairComp
     axis = Axis.of(sizes[at])
     level = level_of(ratios, processes, one.is_ours and other.is_ours and one.metric in TIMED)
     if len(at):
-        level = level.scattered(Axis.of(sizes).positions)
+        every = Axis.of(sizes)
+        level = level.scattered(every.positions, every.is_log)
     # A size with too few trials helps no neighbour.
     weights = np.eye(len(sizes))
     weights[np.ix_(at, at)] = smoother(axis.positions)

@@ -35,6 +35,7 @@ class Mapped:
     leads: list[Lead] = field(default_factory=list)
     maps: list[MapFinding] = field(default_factory=list)
     laws: dict[Key, MapGrowth] = field(default_factory=dict)
+    pairs: list[tuple[Place, PairOnMap]] = field(default_factory=list)
 
 
 def mapped(logbook: Logbook, every: Sequence[Series], yardsticks: Collection[str]) -> Mapped:
@@ -79,6 +80,7 @@ def _on_place(place: Place, group: list[tuple[OnMap, MapGrowth]], names: Names, 
         compared = compare_on_map(one, other, (its, others), grid.positions)
         if compared is not None:
             pairs[compared.one, compared.other] = compared
+            found.pairs.append((place, compared))
     inside = [grid.covered(each) for each in maps]
     field_of = ranked(maps, growths, pairs, grid, grid.places, [each.ravel() for each in inside])
     found.maps.append(drawn(place, names, maps, grid, field_of, is_size))

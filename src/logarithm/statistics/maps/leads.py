@@ -49,7 +49,7 @@ class Field:
     reach: Floats
 
 
-def cost_surface(on: OnMap, growth: MapGrowth, grid: Grid, first: Floats, second: Floats) -> Floats:
+def cost_surface(on: OnMap, growth: MapGrowth, grid: Grid, first: Floats, second: Floats) -> Surface:
     """The logarithm of a contender's cost at places, shape (g,)."""
     own = on.at
     logs = np.log(np.maximum(on.series.costs, 1e-300))
@@ -58,7 +58,7 @@ def cost_surface(on: OnMap, growth: MapGrowth, grid: Grid, first: Floats, second
         level = level_of(logs, on.series.processes, on.series.is_ours)
     rest = level.typical - growth.log_cost(*own)
     found = surface(grid.positions(*own), level, rest, grid.positions(first, second))
-    return np.asarray(found.mean + growth.log_cost(first, second), dtype=np.float64)
+    return Surface(found.mean + growth.log_cost(first, second), found.error, found.freedom)
 
 
 def ranked(
@@ -82,7 +82,7 @@ def ranked(
     names = [each.series.contender for each in maps]
     costs = np.stack(
         [
-            np.where(there, cost_surface(on, growth, grid, *where), np.nan)
+            np.where(there, cost_surface(on, growth, grid, *where).mean, np.nan)
             for on, growth, there in zip(maps, growths, inside, strict=True)
         ]
     )

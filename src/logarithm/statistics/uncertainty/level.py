@@ -41,6 +41,7 @@ ONE_PROCESS = 0.03  # the spread of a single process that nobody can see: a stan
 MANY = 60.0  # degrees of freedom of what is known
 SPIKE, FEW_VALUES = 3.0, 6.0  # robust standard deviations; with so few values, twice as many
 SURE_SHARE = 0.975
+WIDEST = 3.2  # of logarithms: over four sizes that rise by a factor of three and more, no parabola follows a curve
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,12 +82,12 @@ class Level:
         own, shared = self.own / root, self.shared / root
         return Level(self.typical, own, shared, self.own_freedom * times, self.shared_freedom * times, many)
 
-    def scattered(self, x: Floats) -> Level:
+    def scattered(self, x: Floats, is_log: bool) -> Level:
         """The level with errors no smaller than the scatter between neighbours, at positions `x`, shape (m,).
 
         What is known of errors by scatter is known from few neighbours.
         """
-        more = excess(x, self.typical, np.maximum(self.own, 1e-9) ** 2)
+        more = excess(x, self.typical, np.maximum(self.own, 1e-9) ** 2, WIDEST if is_log else math.inf)
         freedom = 1 / (1 / more / self.own_freedom + (1 - 1 / more) / freedom_of(len(x)))
         return replace(self, own=self.own * np.sqrt(more), own_freedom=freedom)
 

@@ -10,6 +10,8 @@ on either side. But no size is surer than the middle one of all windows allows: 
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from ..arrays import Floats
@@ -22,13 +24,14 @@ COMMON_FREEDOM = 2.0  # how much what is common to all sizes counts, in windows
 TOLD_FREEDOM = 2.0  # how much it counts, in windows, that errors are told rightly
 
 
-def excess(x: Floats, values: Floats, variances: Floats) -> Floats:
+def excess(x: Floats, values: Floats, variances: Floats, widest: float = math.inf) -> Floats:
     """By how much the variance of each size exceeds what is told, shape (m,), never less than 1.
 
     Args:
         x: rising positions, shape (m,).
         values: what was seen at them, shape (m,).
         variances: what is told of each one's own error, shape (m,).
+        widest: a window that is wider than this says nothing, since no parabola follows a smooth curve so far.
 
     >>> x, even = np.arange(8.0), np.full(8, 0.01**2)
     >>> float(excess(x, 0.3 * x**2, even).max())
@@ -36,10 +39,13 @@ def excess(x: Floats, values: Floats, variances: Floats) -> Floats:
     >>> bool((excess(x, np.array([0, 1, 0, 1, 0, 1, 0, 1.0]), even) > 1000).all())
     True
     """
-    windows = len(x) - WINDOW + 1
-    if windows < 1:
+    if len(x) < WINDOW:
         return np.ones_like(x)
-    at = np.arange(windows)[:, None] + np.arange(WINDOW)
+    at = np.arange(len(x) - WINDOW + 1)[:, None] + np.arange(WINDOW)
+    at = at[x[at[:, -1]] - x[at[:, 0]] <= widest]
+    windows = len(at)
+    if not windows:
+        return np.ones_like(x)
     apart = x[at] - x[at].mean(axis=1, keepdims=True)
     apart /= np.abs(apart).max(axis=1, keepdims=True)
     # What is at right angles to every parabola: the last of the left singular vectors.
@@ -48,8 +54,9 @@ def excess(x: Floats, values: Floats, variances: Floats) -> Floats:
     ratio = left / np.maximum((weights**2 * variances[at]).sum(axis=1), 1e-300)
     own = np.empty_like(x)
     for place in range(len(x)):
-        around = np.sort(ratio[max(0, place - WINDOW + 1) : place + 1])
-        own[place] = around[: (len(around) + 1) // 2].mean() / QUIETER[len(around)]
+        around = np.sort(ratio[(at == place).any(axis=1)])
+        # Where no window says anything, what is common does.
+        own[place] = around[: (len(around) + 1) // 2].mean() / QUIETER[len(around)] if len(around) else 1.0
     common = float(np.median(ratio)) / NORMAL_MEDIAN
     common = max((common * windows + TOLD_FREEDOM) / (windows + TOLD_FREEDOM), 1.0)
     moderated = (own + COMMON_FREEDOM * common) / (1 + COMMON_FREEDOM)

@@ -15,9 +15,10 @@ from typing import Any
 from ...errors import StudyError, one_line, there
 from .. import families
 from ..options import Words
+from ..second import Sizes, read_sizes
 from ..study import OF_PROGRAMS, Study
 
-TOP = ("name", "question", "sizes", "vary", "count", "agree", "run", "family", "contender")
+TOP = ("name", "question", "sizes", "varies", "where", "vary", "count", "agree", "run", "family", "contender")
 FAMILY = ("name", "ready", "python", "format", "levels")
 AGREE = ("within", "unordered")
 CODE = ("name", "python", *(word for word in Words.__annotations__ if word != "finish"))
@@ -58,8 +59,11 @@ class _Reader:
     def study(self, given: Mapping[str, Any]) -> Study:
         self.known(given, TOP, "the study", 1)
         study: Study = self.at(1, "name", lambda: Study(given.get("name", ""), given.get("question", "")))
-        if "sizes" in given:
-            self.at(1, "sizes", lambda: study.vary("size", given["sizes"]))
+        if "sizes" in given or "varies" in given:
+            key = "sizes" if "sizes" in given else "varies"
+            study.sizes, study.second = self.at(1, key, lambda: read_sizes(given.get("sizes"), given.get("varies")))
+        if "where" in given:
+            study.where(self.code(given["where"], 1, "where"))
         if "vary" in given:
             names = list(given["vary"]) if isinstance(given["vary"], dict) else []
             if len(names) != 1:
@@ -112,18 +116,18 @@ class _Reader:
                 self.wrong(begin, "[[contender]] that is a program needs a name")
             self.at(begin, kinds[0], lambda: study.program(table["name"], **options))
 
-    def code(self, text: Any, begin: int) -> Any:
+    def code(self, text: Any, begin: int, key: str = "python") -> Any:
         """The function that FILE:FUNCTION names."""
-        line = self.line(begin, "python")
+        line = self.line(begin, key)
         file, colon, name = str(text).rpartition(":")
         if not colon or not file or not name:
-            self.wrong(line, f"python = {text!r} names no function: write FILE:FUNCTION, as in harbour.py:sweep")
+            self.wrong(line, f"{key} = {text!r} names no function: write FILE:FUNCTION, as in harbour.py:sweep")
         if file == "builtins" and callable(getattr(builtins, name, None)):
             return getattr(builtins, name)
         try:
             return self.functions(self.path.resolve().parent / file, [name])[0]
         except StudyError as error:
-            raise StudyError(f"{self.path}:{line}: python: {error}") from error
+            raise StudyError(f"{self.path}:{line}: {key}: {error}") from error
 
     def tables(self, given: Mapping[str, Any], key: str) -> list[Mapping[str, Any]]:
         found: Any = given.get(key, [])
@@ -163,7 +167,12 @@ class _Reader:
 
 @contextmanager
 def raced(
-    file: Path, functions: Sequence[str], ready: Sequence[str], sizes: str | None, within: float, unordered: bool
+    file: Path,
+    functions: Sequence[str],
+    ready: Sequence[str],
+    sizes: Mapping[str, Sizes],
+    within: float,
+    unordered: bool,
 ) -> Iterator[Study]:
     """A study of functions of a file over ready-made families, in a folder that goes away at the end.
 
@@ -171,7 +180,7 @@ def raced(
         file: where the functions stand; the first one is the baseline.
         functions: their names.
         ready: names of ready-made families.
-        sizes: of the instances; they grow by themselves where there are none.
+        sizes: of the instances, by name; they grow by themselves where there are none.
         within, unordered: how answers agree.
 
     Raises:
@@ -180,7 +189,10 @@ def raced(
     from .loading import functions_of, load
 
     functions_of(file, [*functions])
-    lines = [f"name = {_text(' against '.join(functions))}", *([] if sizes is None else [f"sizes = {_text(sizes)}"])]
+    lines = [f"name = {_text(' against '.join(functions))}"]
+    if sizes:
+        named = ", ".join(f"{name or 'n'} = {_text(str(each))}" for name, each in sizes.items())
+        lines.append(f"sizes = {{{named}}}")
     lines += ["[agree]", f"within = {within!r}", f"unordered = {str(unordered).lower()}"]
     for name in ready:
         families.ready(name)

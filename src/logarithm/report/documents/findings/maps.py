@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from ....errors import one_line
 from ....notation import numbers, words
@@ -35,7 +35,7 @@ def answer(findings: Findings) -> Iterator[Line]:
         own = [edge for edge in findings.boundaries if edge.place == each.place and edge.matters]
         where = f"{place(each.place)}: " if several else ""
         for edge in own:
-            yield (where, *_edge(edge, findings))
+            yield (where, *edge_said(edge, findings.study.names))
         leading = [lead for lead in findings.leads if lead.place == each.place]
         alone = list(dict.fromkeys(lead.leader for lead in leading if lead.verdict == LEADS))
         if not own and len(alone) == 1 and all(lead.leader == alone[0] for lead in leading):
@@ -62,7 +62,7 @@ def _factors(leading: list[Lead]) -> str:
     return f", the next one costs {low} to {high} times as much" if low != high else f", the next one costs {low} ×"
 
 
-def _edge(edge: Boundary, findings: Findings) -> Iterator[str | Span]:
+def edge_said(edge: Boundary, names: Sequence[str]) -> Iterator[str | Span]:
     """A boundary in a sentence: "heap leads where k is below n / 9 (n / 10.4 to n / 8.0), sort above"."""
     yield Span(words.said(edge.before), STRONG)
     along = edge.along
@@ -72,7 +72,7 @@ def _edge(edge: Boundary, findings: Findings) -> Iterator[str | Span]:
         low, at, high = (pretty(bound.format(written(each))) for each in (value.low, value.value, value.high))
         yield f" leads where {along} is below {at} ({low} to {high}){''.join(f', {each}' for each in rest)}"
     else:
-        across = next(name for name in findings.study.names if name != along)
+        across = next(name for name in names if name != along)
         first, last = edge.curve[0], edge.curve[-1]
         yield f" leads below a line from {_spot(first, along, across)} to {_spot(last, along, across)}"
     yield ", "
