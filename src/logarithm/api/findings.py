@@ -42,7 +42,7 @@ class Findings(plain.Findings):
 
     def plot(
         self,
-        view: str = "growth",
+        view: str | None = None,
         linear: bool = False,
         size: tuple[int, int] | None = None,
         dark: bool = False,
@@ -51,7 +51,7 @@ class Findings(plain.Findings):
         """A figure of at most nine panels.
 
         Args:
-            view: growth, work, ratio, spread, standings or map.
+            view: growth, work, ratio, spread, standings or map; of two sizes the map, else growth, if none is named.
             linear: linear axes, not logarithmic ones.
             size: pixels, wide and high.
             dark: on dark paper.

@@ -31,7 +31,7 @@ def draft(
     ] = None,
     about: Annotated[
         str,
-        typer.Option("--about", help="What it shows: compare, cases, stages, counts, class or worker."),
+        typer.Option("--about", help="What it shows: compare, cases, stages, counts, two-sizes, class or worker."),
     ] = "compare",
     families: Annotated[bool, typer.Option("--families", help="List the ready-made families with a sample.")] = False,
 ) -> None:

@@ -104,10 +104,9 @@ def plot(
     from ..api.findings import findings_of
     from ..report.documents.findings.chart import charts
     from ..report.documents.findings.headlines import caption
-    from ..report.figure.views import save
+    from ..report.figure.views import save, usual_view
 
     book, size_at = book_at(logbook, at)
-    shown = view or (View.MAP if book.slices else View.GROWTH)
     check_names(book.path, "family", family, [each.name for each in book.families])
     pixels = None if size is None else _pixels(size)
     target = book.path.with_suffix(".png") if out is None else out
@@ -120,6 +119,7 @@ def plot(
         for chart in charts(findings, console.width):
             console.print(chart, markup=False, highlight=False)
         return
+    shown = view or usual_view(findings)
     for written in save(findings, target, shown.value, linear, pixels, dark):
         typer.echo(f"figure: {written}")
     typer.echo(f"caption: {caption(findings, shown.value)}")

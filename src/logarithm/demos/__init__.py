@@ -36,5 +36,6 @@ DEMOS = (
         0.1,
         True,
     ),
+    Demo("lowest-tides", "which k of n tides are the lowest: a heap, a sort, k looks; a map of both sizes", 11.0, 0.1),
     Demo("polyglot", "the closest buoys in Python, C and JavaScript, started each time and kept running", 20.0, 0.5),
 )

@@ -15,6 +15,7 @@ STUDIES = {
     "counts": "study_counts.py",
     "worker": "worker.py",
     "class": "study_class.py",
+    "two-sizes": "study_two_sizes.py",
 }
 DRAFTED_BESIDE = {"class": {"for-students.md": "students.md", "handed-in/example.py": "handed-in/example.py"}}
 """What is written beside a draft, by its path there, with the draft's own file."""

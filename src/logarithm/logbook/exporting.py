@@ -24,6 +24,13 @@ def frame_of(logbook: Logbook) -> pd.DataFrame:
     keys = pd.DataFrame(trials.keys, columns=["contender", "family", "stage", "metric"])
     frame = keys.iloc[trials.series].reset_index(drop=True)
     sizes = trials.size.astype(int) if (trials.size == trials.size.astype(int)).all() else trials.size
+    if logbook.slices:
+        # As the study has it: the family and the second size of a slice.
+        whole = {name: each.family for name, each in logbook.slices.items()}
+        second = {name: each.second for name, each in logbook.slices.items()}
+        frame = frame.assign(
+            second=frame["family"].map(second), family=frame["family"].map(lambda each: whole.get(each, each))
+        )
     return frame.assign(size=sizes, heat=trials.heat, process=trials.process, value=trials.cost)
 
 
@@ -31,8 +38,9 @@ def wide_frame_of(logbook: Logbook) -> pd.DataFrame:
     """The trials of a logbook with a column a contender, a row for each size and heat."""
     frame = frame_of(logbook)
     frame = _heats(frame[~frame["metric"].isin(BESIDE)])
-    several = {"family": len(logbook.families) > 1}
-    keys = [key for key in ("family", "stage", "metric") if several.get(key) or frame[key].nunique(dropna=False) > 1]
+    several = {"family": len(logbook.families) > 1, "second": True}
+    there_is = [key for key in ("second", "family", "stage", "metric") if key in frame.columns]
+    keys = [key for key in there_is if several.get(key) or frame[key].nunique(dropna=False) > 1]
     frame = frame.assign(stage=frame["stage"].fillna("")).pivot_table(
         index=["size", *keys, "heat"], columns="contender", values="value", sort=False
     )

@@ -1,9 +1,9 @@
 """Tables of numbers measured elsewhere, brought into a logbook.
 
-A tidy table has one row a trial, with the columns contender, size and value, and where there family, heat, metric,
-stage and unit. A wide table has a column of sizes and one column a contender; rows that repeat a size are further
-heats. What times are in may stand in a heading, "sweep (ms)", in a column "unit", or be said; where two of these differ
-nothing is read. Every cell that cannot be used is named by its line and column.
+A tidy table has one row a trial, with the columns contender, size and value, and where there second (size), family,
+heat, metric, stage and unit. A wide table has a column of sizes and one column a contender; rows that repeat a size are
+further heats. What times are in may stand in a heading, "sweep (ms)", in a column "unit", or be said; where two of
+these differ nothing is read. Every cell that cannot be used is named by its line and column.
 """
 
 from __future__ import annotations
@@ -18,6 +18,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from ..errors import TableError, harmless, named, there
+from ..notation.sizes import plain
 from .exporting import FORMULA
 from .records import AnyRecord, ContenderRecord, FamilyRecord, Header, Note, StudyRecord, Trial
 
@@ -26,7 +27,7 @@ SPELLED = {
     **{"µs": "us", "μs": "us", "sec": "s", "second": "s", "seconds": "s", "nanoseconds": "ns", "milliseconds": "ms"},
     **{"microseconds": "us", "nanos": "ns", "micros": "us", "millis": "ms", "msec": "ms", "usec": "us", "nsec": "ns"},
 }
-KNOWN = ("contender", "size", "value", "family", "heat", "metric", "stage", "unit")
+KNOWN = ("contender", "size", "second", "value", "family", "heat", "metric", "stage", "unit")
 ONLY_FAMILY = "all"
 TITLES_MOST = 20  # lines above the headings
 TABLE_SIZE_MOST = 1e300
@@ -92,9 +93,11 @@ def imported(
     families = list(dict.fromkeys(trial.family for trial in trials))
     if baseline is not None and baseline not in contenders:
         raise TableError(f"{path} has no contender '{baseline}' to be the baseline: {there(contenders)}")
+    seconds = sorted({trial.second for trial in trials if trial.second is not None})
+    names = [(columns or {}).get("size", "n"), (columns or {}).get("second", "k")] if seconds else []
     return [
         Header(software="imported"),
-        StudyRecord(name=path.stem, file=path.name),
+        StudyRecord(name=path.stem, file=path.name, names=names, seconds=seconds),
         *(ContenderRecord(name=name, baseline=name == baseline) for name in contenders),
         *(FamilyRecord(name=name) for name in families),
         *trials,
@@ -215,8 +218,8 @@ def _without_unit(heading: str) -> tuple[str, str | None]:
 
 
 def _unit(text: str) -> str | None:
-    plain = text.strip().lower()
-    return plain if plain in UNITS else SPELLED.get(plain)
+    small = text.strip().lower()
+    return small if small in UNITS else SPELLED.get(small)
 
 
 def _cells(table: Table) -> Iterator[Cell]:
@@ -250,16 +253,15 @@ def _cells(table: Table) -> Iterator[Cell]:
 def _trials(table: Table, said: str | None) -> Iterator[Trial]:
     seen: Counter[tuple[object, ...]] = Counter()
     for cell in _cells(table):
-        size = _number(table, cell.line, "size", cell.keys["size"])
-        if abs(size) > TABLE_SIZE_MOST:
-            raise TableError(f"{table.path}, line {cell.line}, column 'size': {cell.keys['size'][:20]} is too large")
+        size = _size(table, cell, "size")
+        second = _size(table, cell, "second") if "second" in cell.keys else None
         metric = cell.keys.get("metric") or "time"
         value = _number(table, cell.line, cell.column, cell.text)
         if value < 0 or (metric == "time" and value == 0):
             what = "a time is more than 0" if metric == "time" else "it is negative"
             raise TableError(f"{table.path}, line {cell.line}, column '{cell.column}': {cell.text} cannot be: {what}")
         family, stage = cell.keys.get("family") or ONLY_FAMILY, cell.keys.get("stage") or None
-        place = (cell.contender, family, stage, metric, size)
+        place = (cell.contender, family, stage, metric, size, second)
         seen[place] += 1
         heat = seen[place]
         if cell.keys.get("heat"):
@@ -269,13 +271,29 @@ def _trials(table: Table, said: str | None) -> Iterator[Trial]:
                     f"{table.path}, line {cell.line}, column 'heat': '{cell.keys['heat']}' is not a whole number"
                 )
             heat = int(given)
-        plain = int(size) if size.is_integer() else size
-        trial = Trial(contender=cell.contender, family=family, size=plain, stage=stage, metric=metric, heat=heat)
+        where = plain(size), None if second is None else plain(second)
+        trial = Trial(
+            contender=cell.contender,
+            family=family,
+            size=where[0],
+            second=where[1],
+            stage=stage,
+            metric=metric,
+            heat=heat,
+        )
         if metric == "time":
             trial.elapsed = value * UNITS[_unit_of(table, cell, said)]
         else:
             trial.value = value
         yield trial
+
+
+def _size(table: Table, cell: Cell, column: str) -> float:
+    """The size in a column, whose absolute value is that of a number that can be drawn."""
+    size = _number(table, cell.line, column, cell.keys[column])
+    if abs(size) > TABLE_SIZE_MOST:
+        raise TableError(f"{table.path}, line {cell.line}, column '{column}': {cell.keys[column][:20]} is too large")
+    return size
 
 
 def _unit_of(table: Table, cell: Cell, said: str | None) -> str:
@@ -303,18 +321,18 @@ def _number(table: Table, line: int, column: str, text: str) -> float:
     Raises:
         TableError: where it is none, or may be read in two ways.
     """
-    plain = text.translate(BLANKS)
+    bare = text.translate(BLANKS)
     if table.decimal_comma:
-        if COMMA.fullmatch(plain) or "." not in plain:
-            plain = plain.replace(".", "").replace(",", ".")
-        elif "." in plain:
+        if COMMA.fullmatch(bare) or "." not in bare:
+            bare = bare.replace(".", "").replace(",", ".")
+        elif "." in bare:
             raise TableError(
                 f"{table.path}, line {line}, column '{column}': '{text}' has a point where others have a comma: use one"
             )
-    elif POINT.fullmatch(plain):
-        plain = plain.replace(",", "")
+    elif POINT.fullmatch(bare):
+        bare = bare.replace(",", "")
     try:
-        value = float(plain)
+        value = float(bare)
     except ValueError:
         value = math.nan
     if not math.isfinite(value):

@@ -17,6 +17,7 @@ class View(enum.StrEnum):
 
 
 ON_PAGE = {
+    View.MAP: "Who leads where",
     View.GROWTH: "How each cost grows",
     View.RATIO: "How many times as fast as {reference}",
     View.STANDINGS: "Who leads over which sizes",

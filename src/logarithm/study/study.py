@@ -175,8 +175,8 @@ class Study:
         Args:
             name: what it is called.
             command: the arguments of a command, whose whole process is timed and whose standard output is the
-                answer. {size}, {seed}, {file} and the names of levels stand for their values; {build} is a folder
-                for what is built.
+                answer. {size}, {seed}, {file}, the names of both sizes where there are two, and the names of levels
+                stand for their values; {build} is a folder for what is built.
             worker: the arguments of a worker, which is kept alive and times itself (docs/formats.md).
             build: the arguments of a command that builds it, run once.
             options: claim, baseline, yardstick, ceiling, families, sizes, levels, as for any contender.

@@ -76,13 +76,21 @@ def _axes(panel: Axes, found: MapFinding, linear: bool) -> None:
         (panel.xaxis, found.first, panel.set_xscale, found.names[0]),
         (panel.yaxis, found.second, panel.set_yscale, found.names[1]),
     ):
-        if not linear and canvas.rises_by_a_factor(sizes):
+        if not linear and _is_geometric(sizes):
             scale("log")
             axis.set_minor_locator(NullLocator())
         axis.set_major_formatter(FuncFormatter(lambda value, _: numbers.size(value)))
         axis.set_label_text(canvas.plain(name), color=INK, fontsize=LABEL)
     panel.set_xlim(found.first[0], found.first[-1])
     panel.set_ylim(found.second[0], found.second[-1])
+
+
+def _is_geometric(sizes: list[float]) -> bool:
+    """Whether the lines of a grid rise by a factor."""
+    if sizes[0] <= 0 or len(sizes) < 3:
+        return False
+    first, last = sizes[1] / sizes[0], sizes[-1] / sizes[-2]
+    return abs(first - last) < 0.01 * (first - 1) + 1e-4
 
 
 def ahead_of_others(found: MapFinding) -> list[Grid]:

@@ -19,6 +19,7 @@ from ...results.pairs import Standing
 from .. import units
 from ..documents.findings.crowd import first_look
 from ..documents.findings.headlines import headline
+from ..documents.findings.maps import beside
 from ..documents.findings.tables import places
 from ..view import View
 from . import canvas
@@ -32,14 +33,13 @@ if TYPE_CHECKING:
     from matplotlib.figure import Figure
 
 BOXED_LEAST = 5  # trials of which quartiles say something
-SLICES_MOST = 6  # panels of a map
 LETTERS_LEAST = 5  # a band with room for fewer of them has no name
 
 
 def save(
     findings: Findings,
     path: Path,
-    view: str = "growth",
+    view: str | None = None,
     linear: bool = False,
     size: Size | None = None,
     dark: bool = False,
@@ -49,7 +49,7 @@ def save(
     Args:
         findings: what is drawn.
         path: the file; further ones have a number at the end of their names.
-        view: growth, work, ratio, spread or standings.
+        view: growth, work, ratio, spread, standings or map; what is usual if none is named.
         linear: linear axes, not logarithmic ones.
         size: pixels, wide and high; 1280 by 800 if none is given.
         dark: on dark paper.
@@ -85,12 +85,20 @@ def sheets(findings: Findings) -> list[Findings]:
     return [findings] if len(parts) == 1 else [findings.only(part) for part in parts]
 
 
-def draw(findings: Findings, view: str, linear: bool = False, size: Size | None = None, dark: bool = False) -> Figure:
-    """A view by its name, one of `View`.
+def usual_view(findings: Findings) -> View:
+    """The view that is drawn where none is named: growth, and of two sizes the map, where there is one."""
+    return View.MAP if findings.maps else View.GROWTH
+
+
+def draw(
+    findings: Findings, view: str | None = None, linear: bool = False, size: Size | None = None, dark: bool = False
+) -> Figure:
+    """A view by its name, one of `View`, or what is usual.
 
     Raises:
         LogarithmError: where there is nothing to draw in it.
     """
+    view = usual_view(findings) if view is None else view
     if view not in list(View):
         raise LogarithmError(f"there is no view '{view}': {there([*View])}")
     if not findings.costs:
@@ -101,20 +109,7 @@ def draw(findings: Findings, view: str, linear: bool = False, size: Size | None 
     return canvas.recoloured(drawn) if dark else drawn
 
 
-def beside(findings: Findings) -> Findings:
-    """A map as panels side by side: slices at some values of the second size, each named as a family of its own."""
-    there = findings.study.seconds
-    shown = [there[at] for at in units.evenly(len(there), SLICES_MOST)]
-    name = findings.study.names[1]
-    costs = [
-        msgspec.structs.replace(each, family=f"{each.family}, {name} = {numbers.size(each.second)}")
-        for each in findings.costs
-        if each.second in shown and each.second is not None
-    ]
-    return msgspec.structs.replace(findings, costs=costs, growth=[])
-
-
-def draw_into(axes: Axes, findings: Findings, view: str, linear: bool = False) -> Figure:
+def draw_into(axes: Axes, findings: Findings, view: str | None = None, linear: bool = False) -> Figure:
     """The first panel of a view, drawn into axes of somebody's own figure, which is returned.
 
     Raises:
@@ -123,7 +118,7 @@ def draw_into(axes: Axes, findings: Findings, view: str, linear: bool = False) -
     first = next(iter(places(findings.costs)), None)
     kept = {
         name: [row for row in getattr(findings, name) if row.place == first]
-        for name in ("costs", "crossovers", "standings", "samples", "growth")
+        for name in ("costs", "crossovers", "standings", "samples", "growth", "maps", "boundaries", "leads")
     }
     with canvas.into(axes):
         return draw(msgspec.structs.replace(findings, **kept), view, linear)

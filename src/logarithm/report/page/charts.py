@@ -11,11 +11,13 @@ from typing import Any
 
 import msgspec
 
-from ...notation import words
+from ...notation import numbers, words
 from ...notation.orders import parse
+from ...notation.places import Place
 from ...notation.words import place
 from ...results.findings import Costs, Findings
 from ...results.grades import Grade
+from ...results.maps import Boundary, MapFinding
 from .. import units
 from ..documents.findings.sentences import axis_of
 
@@ -51,6 +53,25 @@ class Panel(msgspec.Struct):
     crossings: list[Crossing] = []
 
 
+class Map(msgspec.Struct):
+    """A map, its fields as in `results.maps.MapFinding`; `panels` are the numbers of the panels of its `seconds`."""
+
+    name: str
+    metric: str
+    names: list[str]
+    first: list[float]
+    second: list[float]
+    contenders: list[str]
+    colours: list[int]
+    leader: list[list[int]]
+    sure: list[list[float | None]]
+    tied: list[list[bool]]
+    costs: list[list[list[float | None]]]
+    boundaries: list[Boundary]
+    seconds: list[float]
+    panels: list[int]
+
+
 class Chart(msgspec.Struct):
     """All panels; `axis` is what is varied, a size where `logarithmic`; with `leads`, the page says who does at n."""
 
@@ -59,20 +80,23 @@ class Chart(msgspec.Struct):
     reference: str
     panels: list[Panel]
     leads: bool = True
+    maps: list[Map] = []
 
 
 def chart(findings: Findings) -> Chart:
     """The chart of a report."""
     names = findings.study.contenders
     orders = {each.key: each.order for each in findings.growth}
-    panels: dict[tuple[str, str | None, str], Panel] = {}
+    panels: dict[tuple[Place, float | None], Panel] = {}
     for costs in findings.costs:
-        where = costs.place
-        panel = panels.setdefault(where, Panel(place(where), costs.metric, []))
+        where = costs.place, costs.second
+        # Of two sizes, a panel is a slice.
+        slice_at = "" if costs.second is None else f", {findings.study.names[1]} = {numbers.size(costs.second)}"
+        panel = panels.setdefault(where, Panel(place(costs.place) + slice_at, costs.metric, []))
         order = orders.get(costs.key) or ""
         panel.lines.append(_line(costs, names, units.formula(order) if order else ""))
     for crossing in findings.crossovers:
-        panel = panels[crossing.place]
+        panel = panels[crossing.place, None]
         before, after = words.name(crossing.before), words.name(crossing.after)
         found = Crossing(before, after, crossing.size, crossing.low, crossing.high, crossing.basis == "forecast")
         panel.crossings.append(found)
@@ -81,6 +105,27 @@ def chart(findings: Findings) -> Chart:
         logarithmic=findings.study.axis == "size",
         reference=words.name(findings.study.reference),
         panels=list(panels.values()),
+        maps=[_map(each, findings, list(panels)) for each in findings.maps],
+    )
+
+
+def _map(found: MapFinding, findings: Findings, panels: Sequence[tuple[Place, float | None]]) -> Map:
+    own = [(at, second) for at, (where, second) in enumerate(panels) if where == found.place and second is not None]
+    return Map(
+        name=place(found.place),
+        metric=found.metric,
+        names=found.names,
+        first=found.first,
+        second=found.second,
+        contenders=[words.name(name) for name in found.contenders],
+        colours=[findings.study.contenders.index(name) for name in found.contenders],
+        leader=found.leader,
+        sure=found.sure,
+        tied=found.tied,
+        costs=found.costs,
+        boundaries=[each for each in findings.boundaries if each.place == found.place and each.matters],
+        seconds=[second for _, second in own],
+        panels=[at for at, _ in own],
     )
 
 
@@ -122,9 +167,15 @@ def embedded(made: Chart) -> dict[str, Any]:
     # Nothing in the data may end the element that it stands in.
     for sign in "<>&\u2028\u2029":
         data = data.replace(sign, f"\\u{ord(sign):04x}")
-    script = _text("chart.js")
+    script = _text("chart.js") + (_text("map.js") if made.maps else "")
     digest = base64.b64encode(hashlib.sha256(script.encode()).digest()).decode()
-    return {"data": data, "script": script, "style": _text("chart.css"), "hash": f"sha256-{digest}"}
+    return {
+        "data": data,
+        "script": script,
+        "style": _text("chart.css"),
+        "hash": f"sha256-{digest}",
+        "is_map": bool(made.maps),
+    }
 
 
 def _text(name: str) -> str:

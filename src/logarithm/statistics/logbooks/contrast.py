@@ -21,7 +21,7 @@ from ...results.base import Interval
 from ...results.findings import Findings, GrowthFinding
 from ...results.logbooks.contrast import FASTER, SAME, SLOWER, AtSize, Change, Contrast, Contrasts, Moved
 from ...results.pairs import FORECAST
-from ..analyse import analyse, is_ours
+from ..analyse import analyse, is_ours, series_of
 from ..comparison.pair import EFFECT
 from ..series import Series, arrange
 from ..speed import at_typical_speed
@@ -41,6 +41,9 @@ def differences(before: Logbook, after: Logbook) -> tuple[list[str], list[str]]:
     one, other = before.machine, after.machine
     if before.study.axis != after.study.axis:
         refuse.append(f"one varies {before.study.axis}, the other {after.study.axis}")
+    if before.study.names != after.study.names:
+        sizes = [" and ".join(each.study.names) or "n alone" for each in (before, after)]
+        refuse.append(f"their sizes are {sizes[0]}, and {sizes[1]}: take one value of the second from both")
     for what, left, right in (
         ("processors", one.processor, other.processor),
         ("systems", one.system.split(" ")[0], other.system.split(" ")[0]),
@@ -91,7 +94,12 @@ def _contrast(one: tuple[Logbook, Findings], other: tuple[Logbook, Findings], wa
     (before, before_found), (after, after_found) = one, other
     costs, noise = at_typical_speed(before.trials)
     own = unchanged(before, after)
-    first = arrange(before.trials, costs, is_ours=is_ours(before))
+    # What was not asked for, such as times of a calibration, is no finding; and the order is that of the study.
+    order = {each.key: at for at, each in enumerate(series_of(before)[0])}
+    first = sorted(
+        (each for each in arrange(before.trials, costs, is_ours=is_ours(before)) if each.key in order),
+        key=lambda each: order[each.key],
+    )
     costs, _ = at_typical_speed(after.trials, noise.pace)
     second = arrange(after.trials, costs, is_ours=is_ours(after))
     growths = before_found.growth, after_found.growth
@@ -105,8 +113,6 @@ def _contrast(one: tuple[Logbook, Findings], other: tuple[Logbook, Findings], wa
         raise AnalysisError(
             f"{before.path} and {after.path} have no contender, family and size in common: nothing can be compared"
         )
-    order = [each.key for each in before_found.costs]
-    changes.sort(key=lambda each: order.index(each.key))
     axis = words.axis(before.study.axis)
     names = before.path.stem, after.path.stem
     return Contrast(names, axis, changes, _moved(before_found, after_found), warnings)

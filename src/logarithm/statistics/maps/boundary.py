@@ -22,6 +22,7 @@ from .pair import PairOnMap
 POINTS_LEAST = 3  # of a curve
 STRAIGHT, NEAR = 0.15, 0.12  # a power this near to 0 or 1 is that; and how far a curve may lie from its law
 ROWS_SHOWN = 13
+POWER_MOST = 2.0  # a steeper one is no law that anybody would trust
 STEEP = 0.4  # of the lines across the other size, so many at least must meet a boundary along the second
 
 
@@ -82,22 +83,19 @@ def _crossings(
         seen = {-1: 0, 1: 0}
         for at in np.flatnonzero(np.sign(y[:-1]) * np.sign(y[1:]) < 0):
             sign = int(np.sign(y[at]))
-            place = x[at] + (x[at + 1] - x[at]) * y[at] / (y[at] - y[at + 1])
-            low = _edge(x[: at + 1][::-1], (sign * y - r)[: at + 1][::-1])
-            high = _edge(x[at + 1 :], (-sign * y - r)[at + 1 :])
+            share = y[at] / (y[at] - y[at + 1])
+            place, unsure = x[at] + (x[at + 1] - x[at]) * share, -(r[at] + (r[at + 1] - r[at]) * share)
+            low = _edge([place, *x[at::-1]], [unsure, *(sign * y - r)[at::-1]])
+            high = _edge([place, *x[at + 1 :]], [unsure, *(-sign * y - r)[at + 1 :]])
             yield sign, seen[sign], Point(float(size), *(float(back(each)) for each in (place, low, high)))
             seen[sign] += 1
 
 
-def _edge(x: Floats, sure: Floats) -> float:
-    """Where, away from a crossing, it becomes sure who leads; the last place where it never does."""
-    clear = np.flatnonzero(sure > 0)
-    if not len(clear):
+def _edge(x: Sequence[float], sure: Sequence[float]) -> float:
+    """Where, from a crossing on, it becomes sure who leads; the last place where it never does."""
+    at = next((at for at, each in enumerate(sure) if each > 0), None)
+    if at is None:
         return float(x[-1])
-    at = int(clear[0])
-    if at == 0:
-        # Between the crossing and the first line of the grid it went from nothing to more than enough.
-        return float(x[0])
     share = sure[at - 1] / (sure[at - 1] - sure[at])
     return float(x[at - 1] + share * (x[at] - x[at - 1]))
 
@@ -164,6 +162,8 @@ def _law(points: Sequence[Point], names: Names, is_along_second: bool) -> tuple[
     if not is_along_second:
         return None, None  # such a line stands so steeply that it is no power that anybody would say
     if power != 1.0:
+        if abs(power) > POWER_MOST:
+            return None, None
         return _said(along, Constant(f"{{}} · {one}^{power:.2f}", value))
     if value.value >= 1:
         return _said(along, Constant(f"{{}} {one}", value))

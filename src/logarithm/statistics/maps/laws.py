@@ -36,7 +36,8 @@ PLACES_LEAST, VALUES_LEAST = 8, 3  # of a map, and of either size
 TERMS_MOST, KEPT = 4, 24
 GRAIN, CLOSELY = 0.006, 0.3  # what counts are irregular by, relative; and how closely they are to be met
 LEADS, NOWHERE, LEADING, NEGATIVE = 0.5, 0.2, 8.0, 4.0
-PLAUSIBLE, TEMPER = 8.0, 2.0  # in the score
+PLAUSIBLE, TEMPER, BEYOND = 8.0, 2.0, 25.0  # in the score
+BOTH_LOGS = 1.5  # how much rarer it is that one term has a logarithm of either size
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,7 +93,7 @@ def _catalogue(exponential: tuple[bool, bool]) -> tuple[tuple[Term, ...], Floats
         degree = sum(order.power for order in (one, other) if not order.base)
         if degree <= DEGREE_MOST:
             terms.append(Term(one, other))
-            rare.append(rare_one + rare_other)
+            rare.append(rare_one + rare_other + (BOTH_LOGS if one.logs and other.logs else 0.0))
     return tuple(terms), np.array(rare)
 
 
@@ -106,13 +107,8 @@ def law_of(first: Floats, second: Floats, costs: Floats, grain: float = GRAIN) -
     """
     if len(costs) < PLACES_LEAST or min(len(np.unique(first)), len(np.unique(second))) < VALUES_LEAST:
         return None
-    exponential = float(first.max()) <= EXPONENTIAL_MOST, float(second.max()) <= EXPONENTIAL_MOST
-    terms, rare = _catalogue(exponential)
-    is_below = bool((second <= first).all())
-    columns = values(terms, first, second)
-    scale = columns.max(axis=0)
-    scaled = columns / scale / costs[:, None]
-    forms = _Forms(terms, rare, scaled, grain, is_below)
+    forms = _Forms.of(first, second, costs, grain)
+    terms, scale, scaled, is_below = forms.terms, forms.scale, forms.scaled, forms.is_below
     found = forms.grown()
     if not found:
         return None
@@ -131,19 +127,60 @@ def law_of(first: Floats, second: Floats, costs: Floats, grain: float = GRAIN) -
     return MapLaw(tuple(ranked), weights, float(np.sqrt(np.mean(rest**2))), is_below)
 
 
+def is_beyond(claim: Law, first: Floats, second: Floats, costs: Floats, grain: float = GRAIN) -> bool:
+    """Whether costs grow faster than is claimed, beyond doubt: no sum of terms that stay within it fits nearly as well.
+
+    Args:
+        claim: the law that is claimed.
+        first, second, costs, grain: as for `law_of`.
+    """
+    every = _Forms.of(first, second, costs, grain)
+    within = every.only([any(term.is_within(most, every.is_below) for most in claim.terms) for term in every.terms])
+    found, kept = every.grown(), within.grown()
+    if not found:
+        return False
+    return not kept or min(kept)[0] > min(found)[0] + BEYOND
+
+
 Form = tuple[float, tuple[int, ...], tuple[float, ...]]
 """The score of a sum, its terms by number, and what each weighs."""
 
 
 @dataclass(frozen=True, slots=True)
 class _Forms:
-    """All sums that are looked at. `scaled` is each term over the cost, shape (m, terms)."""
+    """All sums that are looked at.
+
+    Attributes:
+        terms: what they are made of.
+        rare: how rare each term is.
+        scale: the largest value of each.
+        scaled: each over that and the cost, shape (m, terms).
+        grain: what costs are irregular by, relative.
+        is_below: whether the second size is at most the first everywhere.
+    """
 
     terms: tuple[Term, ...]
     rare: Floats
+    scale: Floats
     scaled: Floats
     grain: float
     is_below: bool
+
+    @classmethod
+    def of(cls, first: Floats, second: Floats, costs: Floats, grain: float) -> _Forms:
+        """The sums for costs at places."""
+        exponential = float(first.max()) <= EXPONENTIAL_MOST, float(second.max()) <= EXPONENTIAL_MOST
+        terms, rare = _catalogue(exponential)
+        columns = values(terms, first, second)
+        scale = columns.max(axis=0)
+        return cls(terms, rare, scale, columns / scale / costs[:, None], grain, bool((second <= first).all()))
+
+    def only(self, kept: list[bool]) -> _Forms:
+        """The sums of some of the terms."""
+        rows = np.flatnonzero(kept)
+        terms = tuple(self.terms[row] for row in rows)
+        own = self.rare[rows], self.scale[rows], self.scaled[:, rows]
+        return _Forms(terms, *own, self.grain, self.is_below)
 
     def grown(self) -> list[Form]:
         """Sums of one term, and what is made of the best ones by adding a term."""

@@ -15,6 +15,7 @@ from ...results.base import Interval
 from ...results.maps import Lead, MapFinding
 from ...results.pairs import LEADS, TIE, TIE_WITHIN, UNKNOWN
 from ..arrays import Floats
+from ..comparison.pair import EFFECT
 from ..uncertainty.level import exact_level, level_of
 from .grid import Grid
 from .growth import MapGrowth
@@ -93,7 +94,7 @@ def ranked(
     second = np.full(len(places), NOBODY)
     if len(maps) > 1:
         second = np.where(np.isfinite(filled[order[1], places]), order[1], NOBODY)
-    found = {pair: compared.at(*where) for pair, compared in pairs.items()}
+    found = {pair: (compared.at(*where), compared.share) for pair, compared in pairs.items()}
     sure, tied = np.full(len(places), SURE_MOST), np.zeros(len(places), dtype=np.bool_)
     mean, reach = np.full(len(places), np.nan), np.full(len(places), np.nan)
     for number, name in enumerate(names):
@@ -107,21 +108,24 @@ def ranked(
                 sure = np.where(against, 0.0, sure)
                 continue
             # The rival's cost over the leader's.
-            ahead, off = ratio
-            sure = np.where(against, np.minimum(sure, ahead / off), sure)
-            tied |= against & (np.abs(ahead) + off <= math.log1p(TIE_WITHIN)) & (ahead <= off)
+            ahead, off, least = ratio
+            sure = np.where(against, np.minimum(sure, ahead / np.maximum(least, EFFECT)), sure)
+            tied |= against & (np.abs(ahead) + off <= math.log1p(TIE_WITHIN)) & (ahead <= least)
             near = against & (second == rival)
             mean, reach = np.where(near, ahead, mean), np.where(near, off, reach)
     return Field(costs, leader, second, np.clip(sure, 0.0, SURE_MOST), tied, mean, reach)
 
 
-def _of(found: Mapping[tuple[str, str], Surface], name: str, other: str) -> tuple[Floats, Floats] | None:
-    """The logarithm of the other's cost over one's own, and how far that may be off."""
-    if (name, other) in found:
-        return -found[name, other].mean, found[name, other].reach()
-    if (other, name) in found:
-        return found[other, name].mean, found[other, name].reach()
-    return None
+def _of(
+    found: Mapping[tuple[str, str], tuple[Surface, float]], name: str, other: str
+) -> tuple[Floats, Floats, Floats] | None:
+    """The logarithm of the other's cost over one's own, how far that may be off, and what it must be to be sure."""
+    turned = (name, other) in found
+    pair = found.get((name, other) if turned else (other, name))
+    if pair is None:
+        return None
+    ratio, share = pair
+    return (-ratio.mean if turned else ratio.mean), ratio.reach(), ratio.reach(share)
 
 
 def drawn(
@@ -139,8 +143,8 @@ def drawn(
         metric=metric,
         stage=stage,
         names=list(names),
-        first=[_rounded(each) for each in grid.first[::DRAWN_EVERY]],
-        second=[_rounded(each) for each in grid.second[::DRAWN_EVERY]],
+        first=[float(f"{each:.7g}") for each in grid.first[::DRAWN_EVERY]],
+        second=[float(f"{each:.7g}") for each in grid.second[::DRAWN_EVERY]],
         contenders=[each.series.contender for each in maps],
         leader=thin(field.leader).tolist(),
         sure=_cells(thin(field.sure)),

@@ -15,8 +15,10 @@ import numpy as np
 from ..arrays import Floats
 from ..quantiles import student_quantile
 from ..uncertainty.level import SURE_SHARE, Level
-from ..uncertainty.paths import MORE, likeliest, matern
+from ..uncertainty.paths import likeliest, matern
 
+LENGTHS = (1.0, 2.0, 4.0)  # over which drifts change, in logarithms: two sizes tell of longer ones than one does
+MORE = 1.1  # the spread over that of the estimated height
 OFFSET, TILT = 4.0, 0.05  # the variances of the plane: of its height, and of its slope in either logarithm
 
 
@@ -46,7 +48,7 @@ def surface(places: Floats, level: Level, rest: Floats, grid: Floats) -> Surface
     x, to = places - middle, grid - middle
     noise = level.own**2 + 1e-6
     plane = _plane(x, x)
-    height, length = likeliest(x, rest, noise, plane)
+    height, length = likeliest(x, rest, noise, plane, LENGTHS)
     spread = (MORE * height) ** 2
     own = spread * matern(x, x, length) + plane + np.diag(noise)
     across = spread * matern(to, x, length) + _plane(to, x)

@@ -78,10 +78,12 @@ def ahead(x: Floats, level: Level, rest: Floats, grid: Floats) -> tuple[Floats, 
     return np.asarray(weights @ rest, dtype=np.float64), np.asarray(error, dtype=np.float64)
 
 
-def likeliest(x: Floats, rest: Floats, noise: Floats, trend: Floats) -> tuple[float, float]:
+def likeliest(
+    x: Floats, rest: Floats, noise: Floats, trend: Floats, lengths: tuple[float, ...] = LENGTHS
+) -> tuple[float, float]:
     """The height and length that make what laws leave over most likely, at positions of shape (m,) or (m, sizes)."""
     best = (math.inf, USUAL, 1.0)
-    for length in LENGTHS:
+    for length in lengths:
         smooth = matern(x, x, length)
         for height in HEIGHTS:
             low = np.linalg.cholesky(height**2 * smooth + trend + np.diag(noise))

@@ -160,7 +160,11 @@ class ProgramProcess:
 
     def command(self, request: Request, path: Path) -> list[str]:
         """The arguments of the command for an instance in a file."""
-        places = self.places(size=str(request.size), seed=str(request.seed), file=str(path))
+        sizes = {"size": str(request.size)}
+        family, second = self.study.the_family(request.family), self.study.second
+        if second is not None and family.second is not None:
+            sizes |= {second.first: str(request.size), second.name: str(family.second)}
+        places = self.places(**sizes, seed=str(request.seed), file=str(path))
         return filled(self.program.arguments, places)
 
     def calibrated(self, request: Calibrate, limit: float) -> Calibrated:

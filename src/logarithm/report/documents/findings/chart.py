@@ -9,6 +9,7 @@ from ....notation import numbers, words
 from ....notation.words import place
 from ....results.findings import Costs, Findings
 from ... import units
+from .maps import beside
 from .sentences import axis_of
 from .tables import places
 
@@ -17,7 +18,8 @@ SEVERAL = "∗"
 
 
 def charts(findings: Findings, width: int) -> list[str]:
-    """A chart for each family, stage and metric. Where curves meet there is a star."""
+    """A chart for each family, stage and metric, of two sizes for slices. Where curves meet there is a star."""
+    findings = beside(findings) if findings.study.names else findings
     return [_chart(place(where), group, findings, width) for where, group in places(findings.costs).items()]
 
 

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+import msgspec
+
 from ....errors import one_line
 from ....notation import numbers, words
 from ....notation.orders import pretty
@@ -15,6 +17,7 @@ from ....results.pairs import LEADS, TIE
 from ... import units
 from ...document import DIM, STRONG, VERDICTS, Line, Section, Span, Table
 
+SLICES_MOST = 6  # panels of a map
 ACROSS_MOST, NAME_MOST = 5, 10  # sizes across a grid, and letters of a name in its cells
 
 
@@ -201,3 +204,16 @@ def _costs(findings: Findings) -> list[Table]:
                 table.rows.append((numbers.size(value), *cells))
             made.append(table)
     return made
+
+
+def beside(findings: Findings) -> Findings:
+    """A map as panels side by side: slices at some values of the second size, each named as a family of its own."""
+    there = findings.study.seconds
+    shown = [there[at] for at in units.evenly(len(there), SLICES_MOST)]
+    name = findings.study.names[1]
+    costs = [
+        msgspec.structs.replace(each, family=f"{each.family}, {name} = {numbers.size(each.second)}")
+        for each in findings.costs
+        if each.second in shown and each.second is not None
+    ]
+    return msgspec.structs.replace(findings, costs=costs, growth=[])
