@@ -138,8 +138,7 @@ def main() -> None:
         run([COMMAND, "demo"])
         (figure,) = room.glob("logbooks/closest-buoys-*.png")
         shutil.copy(figure, SHOTS / "growth.png")
-        for view in ("ratio", "spread"):
-            run([COMMAND, "plot", "--view", view, "--out", SHOTS / f"{view}.png", "--overwrite"])
+        run([COMMAND, "plot", "--view", "ratio", "--out", SHOTS / "ratio.png", "--overwrite"])
         run([COMMAND, "report", "--format", "html", "--out", "page.html"])
         browse("page", room / "page.html", 1280, 1000)
         photograph("report", "logarithm report | head -n 40", room)
@@ -152,6 +151,8 @@ def main() -> None:
         (room / "study.py").write_text(quicker, encoding="utf-8")
         run([COMMAND, "measure", "study.py", "--ceiling", "100ms", "--budget", "20s", "--out", "after.jsonl"])
         photograph("contrast", f"logarithm contrast {before} after.jsonl | head -n 40", room)
+        run([COMMAND, "demo", "lowest-tides"])
+        run([COMMAND, "plot", "--view", "map", "--out", SHOTS / "map.png", "--overwrite"])
         run([COMMAND, "demo", "tides"])
         photograph("lines", "logarithm growth --lines --family gauge | head -n 44", room)
         (room / "walked.py").write_text(WALKED)

@@ -7,7 +7,7 @@ from typing import ClassVar
 from ..notation.places import Keyed, Placed
 from ..notation.sizes import Number
 from .base import Frames, Interval, Part, Result
-from .findings import LineFinding
+from .lines import LineFinding
 from .maps import Boundary
 from .pairs import CrossoverFinding, PairFinding
 

@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, ClassVar
 
 from .base import Frames, Part, Result, presenter
-from .findings import LineFinding
+from .lines import LineFinding
 
 if TYPE_CHECKING:
     import pandas as pd

@@ -14,6 +14,7 @@ import msgspec
 
 from ..findings import Findings, GrowthFinding
 from .growth import claim, growth
+from .maps import boundary, lead
 from .numbers import Numbers
 from .pairs import breakeven, crossover, cutoff, overlapping, pair, safe, standing
 
@@ -27,6 +28,8 @@ CHECKS: dict[str, Callable[[Any, Numbers], Iterator[str]]] = {
     "safe": safe,
     "cutoffs": cutoff,
     "breakeven": breakeven,
+    "boundaries": boundary,
+    "leads": lead,
 }
 """The invariants of each kind of statement: what they yield is broken."""
 

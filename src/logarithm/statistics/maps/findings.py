@@ -9,6 +9,7 @@ import numpy as np
 
 from ...logbook.memory import Logbook, Slice
 from ...notation.metrics import BESIDE, WORK
+from ...results.audit.audit import audited
 from ...results.findings import Costs, FailureFinding, Findings, NoteFinding
 from ..analyse import asked_of, every_series, few_processes, machine_of, occupation, run_of, walls_of
 from ..comparison.pairs import compare_pairs
@@ -34,7 +35,7 @@ def findings_of_map(logbook: Logbook, kind: type[F]) -> F:
     told = [
         NoteFinding(note.topic, note.text, note.contender, note.family, note.size, note.cause) for note in logbook.notes
     ]
-    return kind(
+    concluded = kind(
         study=about,
         run=run_of(logbook, series, noise),
         tools={tool: version for each in logbook.contenders for tool, version in each.tools.items()},
@@ -69,6 +70,7 @@ def findings_of_map(logbook: Logbook, kind: type[F]) -> F:
         ],
         warnings=logbook.warnings,
     )
+    return audited(concluded)
 
 
 Row = TypeVar("Row", FailureFinding, NoteFinding, Costs)

@@ -14,7 +14,7 @@ from ...logbook.records import HiddenRecord, LinesRecord
 from ...notation.orders import parse
 from ...notation.places import Who
 from ...notation.sizes import plain
-from ...results.findings import LineFinding, OperationFinding
+from ...results.lines import LineFinding, OperationFinding
 from ..growth.exact import closed_form
 from ..growth.fit import fit_growth
 from ..uncertainty.level import exact_level

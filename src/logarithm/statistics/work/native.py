@@ -11,7 +11,8 @@ from ...logbook.records import HiddenRecord
 from ...notation.orders import pretty
 from ...notation.places import Who
 from ...notation.sizes import plain
-from ...results.findings import GrowthFinding, NativeFinding, NoteFinding
+from ...results.findings import GrowthFinding, NoteFinding
+from ...results.lines import NativeFinding
 
 GROWS = 0.15  # the exponent from which on an operation's own cost is said to grow
 FOLDS = 2.0  # and it must at least have become so many times as dear

@@ -8,7 +8,7 @@ from ....notation import numbers, words
 from ....notation.orders import parse, pretty
 from ....notation.places import Who
 from ....notation.words import place, place_said
-from ....results.findings import LineFinding
+from ....results.lines import LineFinding
 from ... import units
 from ...document import Table
 
