@@ -128,14 +128,15 @@ def harbour(tmp_path: Path) -> Harbour:
 @pytest.fixture(autouse=True)
 def nothing_is_withheld(monkeypatch: pytest.MonkeyPatch) -> None:
     """Whatever a test concludes in this process must pass the audit."""
-    analysing = sys.modules.get("logarithm.statistics.analyse")
-    if analysing is None:
-        return
-    audited = analysing.audited
+    for name in ("logarithm.statistics.analyse", "logarithm.statistics.maps.findings"):
+        analysing = sys.modules.get(name)
+        if analysing is None:
+            continue
+        audited = analysing.audited
 
-    def strictly(findings: Any) -> Any:
-        made = audited(findings)
-        assert made.withheld == []
-        return made
+        def strictly(findings: Any, audited: Any = audited) -> Any:
+            made = audited(findings)
+            assert made.withheld == []
+            return made
 
-    monkeypatch.setattr(analysing, "audited", strictly)
+        monkeypatch.setattr(analysing, "audited", strictly)

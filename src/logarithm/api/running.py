@@ -164,6 +164,10 @@ def rehearsed(study: Study, file: Path, settings: Settings, quiet: bool) -> Rehe
         heats=heats_within(ahead, settings),
         settled=settled_after(ahead, tracks, starting, settings),
         bias=repeated_bias(),
+        yardsticks=[each.name for each in study.contenders if each.options.yardstick],
+        fails_from={
+            each.name: each.options.fails_from for each in study.contenders if each.options.fails_from is not None
+        },
     )
 
 
@@ -198,4 +202,4 @@ def verified(
     failing = FAILING_STRICTLY if strict else FAILING
     second = {row.key: row for row in (verdict_of(claim, again, failing) for claim in again.claims)}
     rows = [second.get(row.key, row) if row.verdict == "contradicted" else row for row in found]
-    return Verdicts(found.study, rows)
+    return Verdicts(found.study, rows, found.broken)

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
 import typer
 
 from ..errors import LogarithmError, check_names, there
+from ..notation.metrics import TIMED
 from ..notation.sizes import placed
 from ..report.view import View
 from .options import Anyway, At, Family, Form, Format, LogbookArgument, Only, Out, Overwrite
@@ -16,6 +18,8 @@ from .output import deliver, fail, guard, results, tell
 if TYPE_CHECKING:
     from ..api.findings import Findings
     from ..logbook.memory import Logbook
+    from ..results.gates import Breach
+    from ..results.logbooks.contrast import Change
 
 LogbooksArgument = Annotated[
     list[Path], typer.Argument(metavar="LOGBOOK…", help="Logbooks of one study, two at least.")
@@ -204,9 +208,14 @@ def forecast(
 def contrast(
     logbooks: Annotated[list[Path], typer.Argument(metavar="BEFORE AFTER…", help="Two logbooks, or more in order.")],
     fail_on_slower: Annotated[
-        str | None,
-        typer.Option("--fail-on-slower", metavar="SHARE", help="Exit with 1 where a real slowdown exceeds this."),
+        list[str] | None,
+        typer.Option(
+            "--fail-on-slower",
+            metavar="SHARE",
+            help="Exit with 1 where a real slowdown exceeds this: 10%, or of one metric steps=0%; may be repeated.",
+        ),
     ] = None,
+    junit: Annotated[Path | None, typer.Option("--junit", metavar="FILE", help="Also write JUnit XML.")] = None,
     anyway: Anyway = False,
     form: Format = Form.TEXT,
     out: Out = None,
@@ -217,37 +226,60 @@ def contrast(
 
     if len(logbooks) < 2:
         raise LogarithmError("name two logbooks at least: logarithm contrast BEFORE AFTER")
+    from ..report.text.junit import write_changes
+
     guard(out, overwrite)
-    share = None if fail_on_slower is None else _share(fail_on_slower)
+    guard(junit, overwrite)
+    shares = _shares(fail_on_slower or [])
     found = api.contrast(logbooks[0], logbooks[1], *logbooks[2:], anyway=anyway)
     for reason in found.warnings:
         tell(f"warning: {reason}")
     deliver(found, form, out, overwrite)
-    if share is None:
-        return
-    slower = [change for change in found.changes if change.slower_by(share) is not None]
+    slower = [each for each in found.changes if each.exceeds(shares)]
+    if junit is not None:
+        write_changes(found.changes, found.broken, slower, junit)
+        tell(f"JUnit XML: {junit}")
+    stop_on(found.broken, slower, shares)
+
+
+def stop_on(broken: list[Breach], slower: list[Change], shares: dict[str, float]) -> None:
+    """End with exit code 1 where something works no more, or is slower by more than it may be."""
+    from ..report.documents.verdicts import broken_said
+
+    if broken:
+        fail(broken_said(broken[0]), len(broken) - 1 + len(slower))
     if slower:
-        at = slower[0].slower_by(share)
-        where = f"{slower[0].contender} on {slower[0].family}" + (f" at {at:g}" if at else "")
-        fail(f"{where} is slower by more than {100 * share:g} %, beyond noise", len(slower) - 1)
+        first = slower[0]
+        share = first.limit(shares) or 0.0
+        at = first.slower_by(share)
+        where = f"{first.contender} on {first.family}" + (f" at {at:g}" if at else "")
+        beyond = "" if first.metric not in TIMED else ", beyond noise"
+        fail(f"{where} is slower by more than {100 * share:g} %{beyond}", len(slower) - 1)
 
 
-def _share(text: str) -> float:
-    """A share such as 10% or 0.1."""
-    try:
-        value = float(text.rstrip("% ")) / (100 if text.rstrip().endswith("%") else 1)
-    except ValueError:
-        value = -1.0
-    if not 0 <= value < 100:
-        raise LogarithmError(f"--fail-on-slower {text} is not a share: write for example 10%")
-    return value
+def _shares(texts: list[str]) -> dict[str, float]:
+    """Shares by metric, such as 10%, or steps=0%; those for all metrics under an empty name."""
+    made = {}
+    for text in texts:
+        metric, _, share = text.rpartition("=")
+        try:
+            value = float(share.strip().rstrip("% ")) / 100 if share.strip().endswith("%") else math.nan
+        except ValueError:
+            value = math.nan
+        if not 0 <= value < 100:
+            raise LogarithmError(f"--fail-on-slower {text} is not a share: write {share.strip().rstrip('%') or 10}%")
+        made[metric.strip()] = value
+    return made
 
 
 def across(logbooks: LogbooksArgument, form: Format = Form.TEXT, out: Out = None, overwrite: Overwrite = False) -> None:
     """What holds on several machines, or under several interpreters: each by itself, and all together."""
     from ..api import findings as api
+    from ..results.gates import breaches
 
     if len(logbooks) < 2:
         raise LogarithmError("name two logbooks at least, each of another machine or interpreter")
     guard(out, overwrite)
-    deliver(api.across(*logbooks), form, out, overwrite)
+    found = api.across(*logbooks)
+    deliver(found, form, out, overwrite)
+    stop_on([each for part in found.findings.values() for each in breaches(part)], [], {})

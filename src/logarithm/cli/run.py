@@ -34,6 +34,7 @@ from .read import deliver_report, findings_at
 
 if TYPE_CHECKING:
     from ..api.findings import Findings
+    from ..results.gates import Breach
     from ..results.worst import Search
     from ..study.run_options import RunOptions
 
@@ -75,6 +76,9 @@ def measure(
         for each in () if quiet else books:
             tell(f"logbook: {each.run.logbook}")
         deliver(books[0] if len(books) == 1 else found, form)
+        from ..results.gates import breaches
+
+        stop([each for book in books for each in breaches(book)])
         return
     path = resume or out or fresh_path(loaded.name)
     with reported(path):
@@ -105,6 +109,17 @@ def concluded(findings: Findings, form: Form, quiet: bool) -> None:
     deliver_report(findings, form)
     if not quiet:
         tell(f"logbook: {findings.run.logbook}")
+    from ..results.gates import breaches
+
+    stop(breaches(findings))
+
+
+def stop(broken: list[Breach], more: int = 0) -> None:
+    """End with exit code 1 where a contender fails where it should work, or is gone."""
+    from ..report.documents.verdicts import broken_said
+
+    if broken:
+        fail(broken_said(broken[0]), len(broken) - 1 + more)
 
 
 def race(
@@ -209,6 +224,7 @@ def rehearse(
         raise typer.Exit(1)
     if found.nothing_works:
         raise MeasuringError("no contender works at its smallest size: see the failures above")
+    stop(found.broken)
 
 
 @with_run_options("ceiling")
@@ -251,6 +267,7 @@ def verify(
         write_junit(found, junit)
         tell(f"JUnit XML: {junit}")
     failing = [row for row in found if row.fails]
+    stop(found.broken, len(failing))
     if failing:
         from ..report.documents.verdicts import where
         from ..report.units import formula

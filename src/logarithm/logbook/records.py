@@ -84,8 +84,9 @@ class ClaimRecord(msgspec.Struct, omit_defaults=True):
 class ContenderRecord(Record, tag="contender"):
     """One contender. A program has its `command`, how it was built, and the versions of the tools it needs.
 
-    `startup` is the seconds that its process takes to start. `code` is a fingerprint of what its code says. A later
-    record of the same name replaces this one; where its `code` is another, all before it is of an earlier version.
+    From size `fails_from` on it is expected to fail. `startup` is the seconds that its process takes to start.
+    `code` is a fingerprint of what its code says. A later record of the same name replaces this one; where its
+    `code` is another, all before it is of an earlier version.
     """
 
     name: str
@@ -100,6 +101,7 @@ class ContenderRecord(Record, tag="contender"):
     tools: dict[str, str] = {}
     startup: float | None = None
     handed_in: bool = False
+    fails_from: Number | None = None
     require: str | None = None
     code: str = ""
 

@@ -230,7 +230,8 @@ class Sample(Part, Keyed):
 class About(Part):
     """What was asked. `reference` is the baseline, or the first contender where none is called so.
 
-    Of two sizes, `names` are what they are called, and `seconds` the measured values of the second.
+    Of two sizes, `names` are what they are called, and `seconds` the measured values of the second. `is_fixed` where
+    sizes were asked for; `claiming` names who makes a claim, and `fails_from` sizes from which a failure is expected.
     `roles` says of the families of a search which are typical, best and worst, and `searched` of which family they are.
     """
 
@@ -249,6 +250,9 @@ class About(Part):
     searched: dict[str, str] = {}
     names: list[str] = []
     seconds: list[Number] = []
+    is_fixed: bool = True
+    claiming: list[str] = []
+    fails_from: dict[str, float] = {}
 
 
 class RunFinding(Part, rename={"processes": "lives", "noise": "weather"}):

@@ -7,6 +7,7 @@ from typing import ClassVar
 from ..notation.sizes import Number
 from .base import Frames, Part, Result
 from .findings import FailureFinding
+from .gates import Breach, of_failures
 from .machine import RepeatedBias
 
 
@@ -69,6 +70,8 @@ class Rehearsal(Result):
         heat, heats: how long one trial of everything takes, and how many of these the budget gives.
         settled: after how long most will be settled.
         bias: what the processor learns of inputs that are repeated.
+        yardsticks: contenders that are not ranked.
+        fails_from: sizes from which on a contender is expected to fail.
     """
 
     _frames: ClassVar[Frames] = {
@@ -93,6 +96,13 @@ class Rehearsal(Result):
     heats: int
     settled: float
     bias: RepeatedBias
+    yardsticks: list[str] = []
+    fails_from: dict[str, float] = {}
+
+    @property
+    def broken(self) -> list[Breach]:
+        """What fails where it should work."""
+        return of_failures([each for each in self.failures if each.contender not in self.yardsticks], self.fails_from)
 
     @property
     def agrees(self) -> bool:

@@ -10,6 +10,7 @@ from ..notation.places import Keyed
 from ..notation.sizes import Number
 from .base import Frames, Part, Result
 from .findings import ClaimFinding, Findings
+from .gates import Breach, breaches
 
 FAILING = ("contradicted",)
 FAILING_STRICTLY = ("contradicted", "undecided", "slower")
@@ -36,20 +37,21 @@ class Verdict(Part, Keyed):
 
 
 class Verdicts(Result):
-    """Claims with their verdicts; `fails` says whether any fails."""
+    """Claims with their verdicts, and what is `broken`; `fails` says whether any of these fails the whole."""
 
-    _frames: ClassVar[Frames] = {"rows": Verdict}
+    _frames: ClassVar[Frames] = {"rows": Verdict, "broken": Breach}
 
     study: str
     rows: list[Verdict]
+    broken: list[Breach] = []
 
     def __iter__(self) -> Iterator[Verdict]:
         return iter(self.rows)
 
     @property
     def fails(self) -> bool:
-        """Whether a claim fails."""
-        return any(row.fails for row in self.rows)
+        """Whether a claim fails, or a contender where it should work."""
+        return bool(self.broken) or any(row.fails for row in self.rows)
 
 
 def verdicts_of(findings: Findings, strict: bool = False) -> Verdicts:
@@ -62,10 +64,11 @@ def verdicts_of(findings: Findings, strict: bool = False) -> Verdicts:
     Raises:
         LogarithmError: where there is no claim.
     """
-    if not findings.claims:
+    broken = breaches(findings)
+    if not findings.claims and not broken:
         raise LogarithmError("no contender makes a claim: write @study.contender(claim='n log n')")
     failing = FAILING_STRICTLY if strict else FAILING
-    return Verdicts(findings.study.name, [verdict_of(claim, findings, failing) for claim in findings.claims])
+    return Verdicts(findings.study.name, [verdict_of(claim, findings, failing) for claim in findings.claims], broken)
 
 
 def verdict_of(claim: ClaimFinding, findings: Findings, failing: Sequence[str]) -> Verdict:

@@ -38,6 +38,7 @@ def contender_record(contender: Contender, folder: Path) -> ContenderRecord:
         build=list(program.build) if program else [],
         tools=versions(contender),
         handed_in=contender.source is not None,
+        fails_from=contender.options.fails_from,
         require=contender.require,
         code=code_of(contender, folder),
     )

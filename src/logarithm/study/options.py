@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import random
+import re
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, TypedDict
@@ -31,6 +32,7 @@ class Words(TypedDict, total=False):
     sizes: str | Number | Sequence[Number] | None
     levels: Levels | None
     interpreter: str
+    fails_from: str | Number | None
 
 
 class FamilyWords(TypedDict, total=False):
@@ -71,6 +73,7 @@ class Options:
         sizes: its own; None for the study's.
         levels: values of its named parameters; each makes a variant.
         interpreter: another Python to run it under; empty for this one.
+        fails_from: the size from which on it is expected to fail; None where it should work at all sizes.
     """
 
     claims: tuple[Claim, ...] = ()
@@ -84,6 +87,7 @@ class Options:
     sizes: tuple[Number, ...] | None = None
     levels: Levels = field(default_factory=dict)
     interpreter: str = ""
+    fails_from: Number | None = None
 
     @classmethod
     def read(
@@ -106,6 +110,8 @@ class Options:
             given["claims"] = _claims(given.pop("claim"), names)
         if "ceiling" in given:
             given["ceiling"] = seconds(given["ceiling"])
+        if "fails_from" in given:
+            given["fails_from"] = _failing(given["fails_from"])
         if "families" in given:
             given["families"] = tuple(given["families"])
         if "sizes" in given:
@@ -127,6 +133,18 @@ def variants(called: str, levels: Levels | None) -> list[tuple[str, dict[str, An
     combinations = itertools.product(*levels.values())
     made = [dict(zip(levels, values, strict=True)) for values in combinations]
     return [(f"{called}[{','.join(f'{key}={value}' for key, value in each.items())}]", each) for each in made]
+
+
+def _failing(text: str | Number) -> Number:
+    """The size from which on a failure is expected: 1000, or "n > 1000"."""
+    found = re.fullmatch(r"\s*(?:\w+\s*(>=?|≥)\s*)?([0-9.eE+]+)\s*", str(text))
+    try:
+        size = sizes.plain(float(found[2])) if found else None
+    except ValueError:
+        size = None
+    if found is None or size is None:
+        raise StudyError(f'fails_from={text!r} is no size: write fails_from="n > 1000"')
+    return size + 1 if found[1] == ">" and isinstance(size, int) else size
 
 
 def _claims(claim: str | Mapping[str, str], names: Names | None) -> tuple[Claim, ...]:

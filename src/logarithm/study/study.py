@@ -27,7 +27,7 @@ from .second import Sizes, read_sizes
 Code = TypeVar("Code", bound=Callable[..., Any])
 Thing = TypeVar("Thing", "Contender", "Family")
 
-OF_PROGRAMS = ("claim", "baseline", "yardstick", "ceiling", "families", "sizes", "levels")
+OF_PROGRAMS = ("claim", "baseline", "yardstick", "ceiling", "families", "sizes", "levels", "fails_from")
 FORMATS = ("json", "lines", "csv", "text")
 
 
@@ -146,6 +146,7 @@ class Study:
                 - families: the families it is measured on, if not all.
                 - sizes: its own, if not the study's.
                 - levels: values of its named parameters; each makes a variant, `grid[cell=4]`.
+                - fails_from: "n > 1000" where it is expected to fail from there on, so that this stops no gate.
                 - interpreter: another Python to run it under, such as "python3.13".
 
         Raises:
@@ -179,7 +180,7 @@ class Study:
                 stand for their values; {build} is a folder for what is built.
             worker: the arguments of a worker, which is kept alive and times itself (docs/formats.md).
             build: the arguments of a command that builds it, run once.
-            options: claim, baseline, yardstick, ceiling, families, sizes, levels, as for any contender.
+            options: claim, baseline, yardstick, ceiling, families, sizes, levels, fails_from, as for any contender.
 
         Raises:
             StudyError: where it cannot be used.

@@ -12,7 +12,8 @@ from ...notation.words import place, place_said
 from ...results.logbooks.across import Across, Overtaking
 from ...results.logbooks.contrast import SAME, Change, Contrast, Contrasts
 from .. import units
-from ..document import DIM, VERDICTS, Document, Line, Section, Span, Table, told
+from ..document import BAD, DIM, VERDICTS, Document, Line, Section, Span, Table, told
+from .verdicts import broken_said
 
 SIZES_SHOWN = 8
 UNKNOWN = "not known"
@@ -21,7 +22,8 @@ NUMBERS = {2: "two", 3: "three", 4: "four", 5: "five", 6: "six", 7: "seven", 8: 
 
 def contrast(found: Contrast) -> Document:
     """What changed between two logbooks: sentences, then the ratio at each size."""
-    lines: list[Line] = [Span(_changed(change), VERDICTS.get(change.verdict, "")) for change in found.changes]
+    lines: list[Line] = [Span(broken_said(each), BAD) for each in found.broken]
+    lines += [Span(changed(change), VERDICTS.get(change.verdict, "")) for change in found.changes]
     for each in found.moved:
         who = f"{words.said(each.after)} over {words.said(each.before)}"
         where = place_said(each.place)
@@ -59,7 +61,7 @@ def contrasts(found: Contrasts) -> Document:
     return Document("", sections=[Section("steps", title, tables=[table])])
 
 
-def _changed(change: Change) -> str:
+def changed(change: Change) -> str:
     """A change in a sentence."""
     who = f"{words.said(change.contender)} on {place_said(change.place)}"
     overall = change.overall

@@ -4,14 +4,28 @@ from __future__ import annotations
 
 from ...notation import numbers, words
 from ...notation.orders import pretty
+from ...results.gates import Breach
 from ...results.verdicts import Verdict, Verdicts
 from .. import units
-from ..document import DOUBT, VERDICTS, Document, Section, Span, Table
+from ..document import BAD, DOUBT, VERDICTS, Document, Section, Span, Table, sections_of
 
 
 def verdicts(found: Verdicts) -> Document:
     """A row for each claim."""
-    return Document("", sections=[Section("claims", "", tables=[claims_table(found.rows)])])
+    claims = Section("claims", "", tables=[claims_table(found.rows)])
+    broken = Section("broken", "", [Span(broken_said(each), BAD) for each in found.broken])
+    return Document("", sections=sections_of(claims, broken))
+
+
+def broken_said(each: Breach) -> str:
+    """What fails, or is gone, in a sentence: "sweep on scattered works up to n = 100, then ValueError at n = 128"."""
+    who = words.said(each.contender) + ("" if each.family is None else f" on {words.said(each.family)}")
+    if each.size is None:
+        return f"{who} is {each.reason}: {each.detail}" if each.detail else f"{who} is {each.reason}"
+    works = "" if each.works is None else f"works up to {numbers.size(each.works)}, then "
+    second = "" if each.second is None else f", {numbers.size(each.second)}"
+    detail = f" ({each.detail})" if each.detail else ""
+    return f"{who} {works}fails with {each.reason} at n = {numbers.size(each.size)}{second}{detail}"
 
 
 def claims_table(rows: list[Verdict]) -> Table:

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import ClassVar
 
 from ...notation.places import Keyed, Placed
 from ..base import Frames, Interval, Part, Result
+from ..gates import Breach
 
 SLOWER, FASTER, SAME = "slower", "faster", "no difference seen"
 
@@ -45,6 +47,15 @@ class Change(Part, Keyed):
     after: str | None
     is_new_order: bool
 
+    def limit(self, shares: Mapping[str, float]) -> float | None:
+        """By which share it may be slower, of shares by metric, those for all under an empty name; None for any."""
+        return shares.get(self.metric, shares.get(""))
+
+    def exceeds(self, shares: Mapping[str, float]) -> bool:
+        """Whether it is surely slower by more than it may be."""
+        share = self.limit(shares)
+        return share is not None and self.slower_by(share) is not None
+
     def slower_by(self, share: float) -> float | None:
         """The size at which it is surely slower by more than a share; 0 for all together; None where it is not."""
         if self.verdict == SLOWER and self.overall.value > 1 + share:
@@ -66,15 +77,19 @@ class Moved(Part, Placed):
 
 
 class Contrast(Result):
-    """What changed between two logbooks, `names`, contender by contender; `warnings` say where they differ."""
+    """What changed between two logbooks, `names`, contender by contender; `warnings` say where they differ.
 
-    _frames: ClassVar[Frames] = {"changes": Change, "moved": Moved}
+    What is `broken` works no more, or is gone.
+    """
+
+    _frames: ClassVar[Frames] = {"changes": Change, "moved": Moved, "broken": Breach}
 
     names: tuple[str, str]
     axis: str
     changes: list[Change]
     moved: list[Moved]
     warnings: list[str]
+    broken: list[Breach] = []
 
 
 class Contrasts(Result):
@@ -91,3 +106,8 @@ class Contrasts(Result):
     def changes(self) -> list[Change]:
         """The changes from the first logbook to the last."""
         return self.against_first[-1].changes
+
+    @property
+    def broken(self) -> list[Breach]:
+        """What works no more from the first logbook to the last."""
+        return self.against_first[-1].broken

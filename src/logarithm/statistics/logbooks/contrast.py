@@ -7,7 +7,7 @@ How sure each cost is, `errors` says; sizes are many chances to see a change tha
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
@@ -17,13 +17,16 @@ from ...errors import AnalysisError, LogarithmError, named
 from ...logbook.memory import Logbook
 from ...notation import words
 from ...notation.metrics import TIMED
+from ...notation.places import Key
 from ...results.base import Interval
 from ...results.findings import Findings, GrowthFinding
+from ...results.gates import GONE, Breach, is_unexpected, of_failures
 from ...results.logbooks.contrast import FASTER, SAME, SLOWER, AtSize, Change, Contrast, Contrasts, Moved
 from ...results.pairs import FORECAST
 from ..analyse import analyse, is_ours, series_of
+from ..arrays import Floats
 from ..comparison.pair import EFFECT
-from ..series import Series, arrange
+from ..series import NONE, Series, arrange
 from ..speed import at_typical_speed
 from ..uncertainty.level import SURE_SHARE, level_of, reach
 
@@ -109,13 +112,44 @@ def _contrast(one: tuple[Logbook, Findings], other: tuple[Logbook, Findings], wa
         same = named([words.said(each) for each in own])
         share = f"{100 * math.expm1(-day.shift):+.0f} %"
         warnings = [*warnings, f"times are corrected by {share}, by what {same} took, whose code did not change"]
-    if not changes:
+    broken = [*_broken(before_found, after_found)]
+    if not changes and not broken:
         raise AnalysisError(
             f"{before.path} and {after.path} have no contender, family and size in common: nothing can be compared"
         )
+    warnings = [*warnings, *_only_in_one(before_found, after_found, (before.path.stem, after.path.stem))]
     axis = words.axis(before.study.axis)
     names = before.path.stem, after.path.stem
-    return Contrast(names, axis, changes, _moved(before_found, after_found), warnings)
+    return Contrast(names, axis, changes, _moved(before_found, after_found), warnings, broken)
+
+
+def _broken(before: Findings, after: Findings) -> Iterator[Breach]:
+    """What worked before and fails now at a size that worked, and who is gone."""
+    worked: dict[tuple[str, str], float] = {}
+    for each in before.costs:
+        who = each.contender, each.family
+        worked[who] = max([worked.get(who, 0.0), *(float(point.size) for point in each.points)])
+    fails_from = after.study.fails_from
+    failing = [each for each in after.failures if is_unexpected(each, fails_from)]
+    for breach in of_failures(failing, fails_from):
+        if (breach.size or 0) <= worked.get((breach.contender, breach.family or ""), -1.0):
+            yield breach
+    there = {each.contender for each in after.costs} | {each.contender for each in after.failures}
+    for name in dict.fromkeys(each.contender for each in before.costs):
+        if name not in there:
+            yield Breach(contender=name, reason=GONE, detail="it is in the first logbook only")
+
+
+def _only_in_one(before: Findings, after: Findings, names: tuple[str, str]) -> Iterator[str]:
+    """Families and sizes that only one of two logbooks has."""
+    first, second = ({each.family for each in found.costs} for found in (before, after))
+    for lone, name in ((first - second, names[0]), (second - first, names[1])):
+        if lone:
+            yield f"only {name} has {words.listed(sorted(lone))}, which is not compared"
+    sizes = [{float(point.size) for each in found.costs for point in each.points} for found in (before, after)]
+    many = len(sizes[0] - sizes[1]), len(sizes[1] - sizes[0])
+    if any(many) and sizes[0] & sizes[1]:
+        yield f"{many[0]} sizes are in {names[0]} only and {many[1]} in {names[1]} only: they are not compared"
 
 
 @dataclass(frozen=True, slots=True)
@@ -173,7 +207,11 @@ def changes_between(
 
 def _change(one: Series, other: Series, found: Growths, day: Day | None) -> Change | None:
     sizes, rows, columns = np.intersect1d(one.sizes, other.sizes, return_indices=True)
-    if not len(sizes) or (one.costs[rows] <= 0).any() or (other.costs[columns] <= 0).any():
+    if not len(sizes):
+        return None
+    if one.is_exact and other.is_exact:
+        return _exactly(one, sizes, (one.typical[rows], other.typical[columns]), found)
+    if (one.costs[rows] <= 0).any() or (other.costs[columns] <= 0).any():
         return None
     levels = []
     for series, at in ((one, rows), (other, columns)):
@@ -203,10 +241,7 @@ def _change(one: Series, other: Series, found: Growths, day: Day | None) -> Chan
     verdict = SAME
     if abs(mean) > max(mean_sure, EFFECT) and tells.any():
         verdict = SLOWER if mean > 0 else FASTER
-    growths = [next((each for each in rows if each.key == one.key), None) for rows in found]
-    orders = [each.order if each else None for each in growths]
-    plausible = [[row.order for row in each.plausible] if each else [] for each in growths]
-    is_new = bool(all(orders) and orders[0] not in plausible[1] and orders[1] not in plausible[0])
+    orders, is_new = _orders(one.key, found)
     return Change(
         *one.key,
         overall=_interval(mean, mean_error),
@@ -219,6 +254,38 @@ def _change(one: Series, other: Series, found: Growths, day: Day | None) -> Chan
         after=orders[1],
         is_new_order=is_new,
     )
+
+
+def _exactly(one: Series, sizes: Floats, counts: tuple[Floats, Floats], found: Growths) -> Change | None:
+    """What changed in counts that repeat: every difference is real."""
+    before, after = (np.where((counts[0] <= 0) | (counts[1] <= 0), each + NONE, each) for each in counts)
+    apart = np.log(after / before)
+    mean = float(apart.mean())
+    orders, is_new = _orders(one.key, found)
+    verdict = SAME
+    if np.abs(apart).max() > 0:
+        # As it is at the largest size that differs: that is what growth makes of it.
+        verdict = SLOWER if apart[np.flatnonzero(apart)[-1]] > 0 else FASTER
+    return Change(
+        *one.key,
+        overall=_interval(mean, 0.0),
+        verdict=verdict,
+        sizes=[
+            AtSize(float(n), _interval(float(d), 0.0), bool(d), math.exp(float(d)))
+            for n, d in zip(sizes, apart, strict=True)
+        ],
+        before=orders[0],
+        after=orders[1],
+        is_new_order=is_new,
+    )
+
+
+def _orders(key: Key, found: Growths) -> tuple[list[str | None], bool]:
+    """The order before and after, and whether each is ruled out in the other run."""
+    growths = [next((each for each in rows if each.key == key), None) for rows in found]
+    orders = [each.order if each else None for each in growths]
+    plausible = [[row.order for row in each.plausible] if each else [] for each in growths]
+    return orders, bool(all(orders) and orders[0] not in plausible[1] and orders[1] not in plausible[0])
 
 
 def _interval(log_ratio: float, reached: float) -> Interval:

@@ -1,0 +1,75 @@
+"""What stops a gate whatever was measured: a contender that fails where it should work, or is gone."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+from ..notation.sizes import Number
+from .base import Part
+from .findings import FailureFinding, Findings
+
+LATE = "timeout"
+GONE, LEFT_OUT = "gone", "left out"
+
+
+class Breach(Part, kw_only=True):
+    """A contender that fails, or is gone: on which family and at which size, for which `reason`, with the `detail`.
+
+    `works` is the largest size that works, None where none does; of a contender that is gone there is no family.
+    """
+
+    contender: str
+    reason: str
+    detail: str = ""
+    family: str | None = None
+    size: Number | None = None
+    second: Number | None = None
+    works: Number | None = None
+
+
+def breaches(findings: Findings) -> list[Breach]:
+    """What fails where it should work: at the sizes that were asked for, or that a claim covers.
+
+    Yardsticks are not gated, nor are sizes beyond those from which a contender is expected to fail; a contender that
+    becomes too slow at some size has only ended there.
+    """
+    about = findings.study
+    claimed = {each.contender for each in findings.claims} | set(about.claiming)
+    gated = [each for each in findings.failures if each.contender not in about.yardsticks]
+    found = [
+        _of(each)
+        for each in gated
+        if is_unexpected(each, about.fails_from) and (about.is_fixed or each.works is None or each.contender in claimed)
+    ]
+    return [*found, *_left_out(findings)]
+
+
+def is_unexpected(failure: FailureFinding, fails_from: dict[str, float]) -> bool:
+    """Whether a failure is none that was said beforehand, and no call that only took too long at a larger size."""
+    after = fails_from.get(failure.contender)
+    is_said = after is not None and failure.size >= after
+    return not is_said and not (failure.reason == LATE and failure.works is not None)
+
+
+def _of(failure: FailureFinding) -> Breach:
+    return Breach(
+        contender=failure.contender,
+        reason=failure.reason,
+        detail=failure.detail,
+        family=failure.family,
+        size=failure.size,
+        second=failure.second,
+        works=failure.works,
+    )
+
+
+def _left_out(findings: Findings) -> Iterator[Breach]:
+    """Contenders that make a claim and did not take part."""
+    for note in findings.notes:
+        if note.topic == "absent" and note.contender in findings.study.claiming:
+            yield Breach(contender=note.contender, reason=LEFT_OUT, detail=note.text)
+
+
+def of_failures(failures: Sequence[FailureFinding], fails_from: dict[str, float]) -> list[Breach]:
+    """What of some failures is unexpected."""
+    return [_of(each) for each in failures if is_unexpected(each, fails_from)]

@@ -1,0 +1,146 @@
+"""Two sizes, by the installed command: asked, measured, told as a map and slice by slice, brought out and in again."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import pytest
+from tests.conftest import Harbour
+
+TIDES = """
+import heapq
+from logarithm import Study
+
+study = Study("lowest-tides", sizes={"n": "16..4096 *4", "k": "1..256 *4"})
+
+@study.where
+def possible(n, k):
+    return k <= n
+
+@study.family
+def gauges(n, k, rng):
+    return [rng.random() for _ in range(n)], k
+
+@study.contender(claim="n + k log n")
+def heap(asked):
+    levels, k = asked
+    waiting = levels[:]
+    heapq.heapify(waiting)
+    return [heapq.heappop(waiting) for _ in range(k)]
+
+@study.contender(claim="n k", baseline=True)
+def look_again(asked):
+    levels, k = asked
+    left, found = levels[:], []
+    for _ in range(k):
+        lowest = min(left)
+        left.remove(lowest)
+        found.append(lowest)
+    return found
+"""
+IN_TOML = """
+name = "tides"
+sizes = { n = "16..64 *2", k = "1..16 *4" }
+where = "study.py:possible"
+
+[[family]]
+ready = "decimals"
+
+[[contender]]
+python = "study.py:heap"
+
+[[contender]]
+python = "study.py:look_again"
+"""
+
+
+@pytest.fixture(scope="module")
+def measured(tmp_path_factory: pytest.TempPathFactory) -> Harbour:
+    harbour = Harbour(tmp_path_factory.mktemp("tides"))
+    harbour.study(TIDES)
+    done = harbour.run("measure", "study.py", "--budget", "8s", "--out", "a.jsonl", "--format", "json", "-q")
+    assert done.code == 0, done.err
+    return harbour
+
+
+def test_a_run_of_two_sizes_names_laws_and_finds_the_boundary(measured: Harbour) -> None:
+    trials = [json.loads(line) for line in (measured.folder / "a.jsonl").read_text().splitlines()]
+    timed = [each for each in trials if each["kind"] == "trial"]
+    assert {each["family"] for each in timed} == {"gauges"} and all(each["second"] <= each["size"] for each in timed)
+    found = measured.run("report", "a.jsonl", "--format", "json").json
+    orders = {each["contender"]: each["order"] for each in found["growth"]}
+    assert set(orders) == {"heap", "look_again"} and {*found["growth"][0]["exponents"]} == {"n", "k"}
+    assert {each["verdict"] for each in found["claims"]} <= {"holds", "undecided", "slower"}
+    assert found["maps"][0]["names"] == ["n", "k"] and found["leads"]
+    at = {(each["first"], each["second"]): each["leader"] for each in found["leads"]}
+    assert at[4096, 256] == "heap"
+
+
+def test_a_map_is_told_in_every_form(measured: Harbour) -> None:
+    text = measured.run("report", "a.jsonl").out
+    assert "k \\ n" in text and "law" in text and "n = 16 … 4096, k = 1 … 256" in text
+    assert "| law |" in measured.run("report", "a.jsonl", "--format", "markdown").out
+    assert measured.run("report", "a.jsonl", "--format", "html", "--out", "map.html").code == 0
+    page = (measured.folder / "map.html").read_text(encoding="utf-8")
+    assert 'id="map"' in page and "Who leads where" in page and "gauges, k = 16" in page
+    for view, name in ((), "usual.svg"), (("--view", "growth"), "growth.svg"), (("--view", "ratio"), "ratio.svg"):
+        assert measured.run("plot", "a.jsonl", *view, "--out", name).code == 0
+    assert "look again" in (measured.folder / "usual.svg").read_text(encoding="utf-8")
+    refused = measured.run("plot", "a.jsonl", "--view", "standings", "--out", "standings.svg")
+    assert refused.code == 2 and "no standings to draw" in refused.err
+
+
+def test_one_slice_is_a_study_of_one_size(measured: Harbour) -> None:
+    part = measured.run("report", "a.jsonl", "--at", "k=16").out
+    assert "k \\ n" not in part and "order" in part
+    assert measured.run("growth", "a.jsonl", "--at", "k=16", "--only", "heap").code == 0
+    assert "boundary" in measured.run("crossover", "a.jsonl", "heap", "look_again").out
+    assert "heap over" in measured.run("crossover", "a.jsonl", "heap", "look_again", "--at", "k=64").out
+    assert measured.run("verify", "a.jsonl", "--at", "k=16").code == 0
+    assert "n = 8000, k = 50" in measured.run("forecast", "a.jsonl", "--at", "n=8000,k=50").out
+    assert "at k = 50" in measured.run("forecast", "a.jsonl", "--within", "1ms", "--at", "k=50").out
+    for command, told in (
+        (("report", "a.jsonl", "--at", "k=17"), "was not measured at k = 17"),
+        (("report", "a.jsonl", "--at", "m=1"), "has no size 'm': there are n and k"),
+        (("forecast", "a.jsonl", "--at", "1e6"), "has two sizes: say --at n=1e6,k=64"),
+        (("worst", "study.py"), "the study has two sizes: say at which k, such as --at k=1"),
+        (("measure", "study.py", "--sizes", "m=8..64"), "the study has no size 'm': there are n and k"),
+    ):
+        done = measured.run(*command)
+        assert done.code == 2 and told in done.err, done.err
+
+
+def test_a_map_goes_out_and_comes_in_again(measured: Harbour) -> None:
+    assert measured.run("export", "a.jsonl", "--out", "times.csv").code == 0
+    heading = (measured.folder / "times.csv").read_text().splitlines()[0]
+    assert heading == "contender,family,stage,metric,second,size,heat,process,value"
+    done = measured.run("import", "times.csv", "--column", "second=second", "--out", "in.jsonl", "--format", "json")
+    assert done.json["study"]["names"] == ["n", "second"] and done.json["maps"]
+    assert "second" in measured.run("export", "a.jsonl", "--wide").out.splitlines()[0]
+    one = "contender,size,value\\nheap,8,1\\nheap,16,2\\nsort,8,1\\nsort,16,3\\n".replace("\\n", "\n")
+    (measured.folder / "one.csv").write_text(one)
+    assert measured.run("import", "one.csv", "--out", "one.jsonl").code == 0
+    refused = measured.run("contrast", "one.jsonl", "a.jsonl")
+    assert refused.code == 2 and "their sizes are n alone, and n and k" in refused.err
+
+
+def test_a_map_is_gone_on_with_walked_and_searched(measured: Harbour, tmp_path: Path) -> None:
+    more = measured.run("measure", "study.py", "--resume", "a.jsonl", "--budget", "3s", "-q")
+    assert more.code == 0, more.err
+    walked = measured.run("walk", "study.py", "look_again", "--at", "k=2", "--size", "4")
+    assert walked.code == 0 and "k = 2" in walked.out
+    searched = measured.run(
+        "worst", "study.py", "--at", "k=4", "--only", "look_again", "--budget", "4s", "--sizes", "8..16"
+    )
+    assert searched.code == 0 and "k=4" in searched.out, searched.err
+    (measured.folder / "tides.toml").write_text(IN_TOML)
+    rehearsed = measured.run("rehearse", "tides.toml", "--budget", "4s")
+    assert rehearsed.code == 0 and "decimals[k=4]" in rehearsed.out, rehearsed.err
+    raced = measured.run(
+        "race", "study.py", "heap", "look_again", "--family", "decimals", "--budget", "3s", "-q", *SIZES
+    )
+    assert raced.code == 0 and "k \\ n" in raced.out, raced.err
+
+
+SIZES = ("--sizes", "n=16..64 *2", "--sizes", "k=1..4 *2")
