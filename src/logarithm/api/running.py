@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -13,6 +13,7 @@ from ..executors.cluster import cluster
 from ..executors.machines import MeasureJob, measured_there
 from ..logbook.files import write_file
 from ..logbook.reading import read_logbook
+from ..logbook.records import Note
 from ..logbook.writing import LogbookWriter, fresh_path
 from ..notation.durations import capacity, seconds
 from ..notation.numbers import span
@@ -28,12 +29,13 @@ from ..run.plan.track import tracks as tracks_of
 from ..run.rehearsal.estimate import estimate, heats_within, settled_after
 from ..run.rehearsal.rehearse import rehearsal_pool, rehearse
 from ..run.resume import More, resume
+from ..run.revisions.copies import measured_against
 from ..study.study import Study
 from ..supervisor.machine.idle import wait_for_calm
 from ..supervisor.machine.repeated_inputs import repeated_bias
 from ..supervisor.programs.tools import absent
 from .findings import Findings, findings_of
-from .options import BUDGET, ON_RESUME, settings_of, sizes_of
+from .options import BUDGET, ON_RESUME, names_of, settings_of, sizes_of
 from .rule import LoadedLater
 
 FIRST = 0.45  # of the budget, for all claims; what is left is for those that seem contradicted
@@ -49,16 +51,30 @@ def run(
     verbose: bool,
 ) -> Path:
     """Measure into a new logbook. Returns its path."""
-    return _run(study, file, logbook, settings_of(study, budget, options), quiet, verbose)
+    settings, said = settings_of(study, budget, options), {**study.run_options, **options}
+    against, prepare = (names_of(said.get(name)) for name in ("against", "prepare"))
+    with measured_against(study, file, against, prepare, settings.contenders) as notes:
+        named = [each.name for each in study.contenders if each.revision is not None]
+        if named and settings.contenders:
+            settings = replace(settings, contenders=(*settings.contenders, *named))
+        return _run(study, file, logbook, settings, quiet, verbose, notes)
 
 
-def _run(study: Study, file: Path, logbook: Path, settings: Settings, quiet: bool, verbose: bool) -> Path:
+def _run(
+    study: Study,
+    file: Path,
+    logbook: Path,
+    settings: Settings,
+    quiet: bool,
+    verbose: bool,
+    notes: Sequence[Note] = (),
+) -> Path:
     rule = LoadedLater()
     shown = watching(study.name, settings.budget, rule, logbook, quiet, verbose)
     with shown as progress, LogbookWriter(logbook) as writer:
         if settings.wait and not wait_for_calm(settings.wait, lambda what: progress(0.0, what)):
             warn(f"no calmer moment came within {span(settings.wait)}: measured all the same")
-        found = measure(study, file, settings, writer, progress, rule).rehearsed
+        found = measure(study, file, settings, writer, progress, rule, notes).rehearsed
     for disagreement in found.disagreements:
         warn(str(disagreement))
     return logbook

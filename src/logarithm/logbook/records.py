@@ -54,7 +54,8 @@ class StudyRecord(Record, tag="study"):
 
     `known` names all contenders of the file, those that do not take part included. A later record replaces this one.
     Of two sizes, `names` are theirs and `seconds` the values of the second; `is_second_size` is false where that is
-    another number, with which costs need not grow.
+    another number, with which costs need not grow. `commit` and `branch` are those that the project stood at, with
+    changes that are not committed where it was `changed`.
     """
 
     name: str
@@ -67,6 +68,9 @@ class StudyRecord(Record, tag="study"):
     names: list[str] = []
     seconds: list[Number] = []
     is_second_size: bool = True
+    commit: str = ""
+    branch: str = ""
+    changed: bool = False
     budget: float | None = None
     ceiling: float | None = None
     seed: int = 0
@@ -102,6 +106,9 @@ class ContenderRecord(Record, tag="contender"):
     startup: float | None = None
     handed_in: bool = False
     fails_from: Number | None = None
+    of: str = ""
+    revision: str = ""
+    commit: str = ""
     require: str | None = None
     code: str = ""
 

@@ -5,13 +5,13 @@ from __future__ import annotations
 import logging
 import threading
 import time
-from collections.abc import Collection, Iterator
+from collections.abc import Collection, Iterator, Sequence
 from contextlib import contextmanager, suppress
 from dataclasses import dataclass
 from pathlib import Path
 
 from ..errors import DisagreementError
-from ..logbook.records import AnyRecord, Close
+from ..logbook.records import AnyRecord, Close, Note
 from ..logbook.writing import LogbookWriter
 from ..protocol.replies import StartUp
 from ..protocol.requests import TimeStartUp
@@ -56,6 +56,7 @@ def measure(
     writer: LogbookWriter,
     progress: Progress = lambda *_: None,
     rule: Rule | None = None,
+    told: Sequence[Note] = (),
 ) -> Outcome:
     """Rehearse and measure a study into a logbook, within the budget.
 
@@ -66,6 +67,7 @@ def measure(
         writer: of the logbook.
         progress: told what is being done.
         rule: asked between two processes what the rest of the run is for.
+        told: notes to begin with.
 
     Raises:
         DisagreementError: where contenders disagree and the settings do not say `anyway`; nothing is measured.
@@ -78,6 +80,7 @@ def measure(
     run.book.write(*preamble(study, study_file, settings, taking, on))
     for name, why in run.absent.items():
         run.book.note("absent", f"is left out: {why}", name)
+    run.book.write(*told)
     run.book.flush()  # killed from here on, the run can be gone on with
     with closing(run) as closed:
         with working(run):
@@ -87,7 +90,9 @@ def measure(
             if found.disagreements:
                 for disagreement in found.disagreements:
                     run.book.note("disagreement", str(disagreement), disagreement.contender)
-                if not settings.anyway:
+                # A revision may answer otherwise: that may be what was mended since.
+                earlier = {each.name for each in study.contenders if each.revision is not None}
+                if not settings.anyway and any(each.contender not in earlier for each in found.disagreements):
                     closed.reason = "disagreement"
                     raise DisagreementError("\n".join(str(each) for each in found.disagreements))
             calibrate_all(run)

@@ -18,6 +18,7 @@ from ..version import __version__
 from .counters.counts import metrics_of
 from .plan.settings import Settings
 from .plan.track import seconds_of
+from .revisions.git import state_of
 
 SOURCE_MOST = 200_000  # characters
 
@@ -39,6 +40,9 @@ def contender_record(contender: Contender, folder: Path) -> ContenderRecord:
         tools=versions(contender),
         handed_in=contender.source is not None,
         fails_from=contender.options.fails_from,
+        of="" if contender.revision is None else contender.revision.of,
+        revision="" if contender.revision is None else contender.revision.label,
+        commit="" if contender.revision is None else contender.revision.commit,
         require=contender.require,
         code=code_of(contender, folder),
     )
@@ -60,6 +64,7 @@ def preamble(
 
 def study_record(study: Study, study_file: Path, settings: Settings) -> StudyRecord:
     """The record of what is asked, with the settings of a run."""
+    state = state_of(study_file)
     asked, second = fixed(settings.sizes or study.sizes), study.second
     return StudyRecord(
         name=study.name,
@@ -72,6 +77,9 @@ def study_record(study: Study, study_file: Path, settings: Settings) -> StudyRec
         names=[] if second is None else [second.first, second.name],
         seconds=list(seconds_of(study, settings) or ()),
         is_second_size=second is None or second.is_size,
+        commit="" if state is None else state.commit,
+        branch="" if state is None else state.branch,
+        changed=state is not None and state.changed,
         budget=settings.budget,
         ceiling=settings.ceiling,
         seed=settings.seed,
@@ -83,6 +91,8 @@ def study_record(study: Study, study_file: Path, settings: Settings) -> StudyRec
 def code_of(contender: Contender, folder: Path) -> str:
     """The fingerprint of a contender's code."""
     program = contender.program
+    if contender.revision is not None:
+        return contender.revision.commit
     if program is not None:
         return fingerprint_of_program(program.arguments, program.build, folder)
     return "" if contender.source is not None else fingerprint_of(contender.code)

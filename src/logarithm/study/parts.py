@@ -127,6 +127,25 @@ class Source:
 
 
 @dataclass(frozen=True, slots=True)
+class Revision:
+    """A contender's code as it is at another commit.
+
+    Attributes:
+        label: how users called the revision.
+        commit: its 40 digits.
+        file: today's study, in a copy of the project as it is there.
+        paths: where modules are looked for first.
+        of: the contender's name in the study.
+    """
+
+    label: str
+    commit: str
+    file: str
+    paths: tuple[str, ...]
+    of: str
+
+
+@dataclass(frozen=True, slots=True)
 class Contender:
     """One implementation of the job, with what its author says of it. `values` are those of this variant of it."""
 
@@ -138,6 +157,7 @@ class Contender:
     program: Program | None = None
     source: Source | None = None
     require: str | None = None
+    revision: Revision | None = None
 
     @property
     def stages(self) -> tuple[str | None, ...]:

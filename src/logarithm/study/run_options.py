@@ -21,6 +21,8 @@ class RaceOptions(TypedDict, total=False):
     memory: Annotated[str | None, "How much memory a contender may fill, such as 2GiB; else half."]
     inputs: Annotated[Literal["fresh", "same"], "Take inputs in turn, or repeat the same one on purpose."]
     wait: Annotated[str | None, "Wait at most so long for a moment in which a processor is idle."]
+    against: Annotated[Names, "Beside today's code, that of a branch, tag, commit or v1..v4; may be repeated."]
+    prepare: Annotated[Names, "Run in the copy of each revision, such as 'pip install .'; may be repeated."]
     whole_budget: Annotated[bool, "Use all of the budget, even when everything is settled before."]
 
 

@@ -80,6 +80,7 @@ class WorkerPool:
     def _start(self, contender: Contender) -> Worker | ProgramProcess:
         limits = replace(self.limits, processor=None) if self.free else self.limits
         if contender.program is not None:
-            folder = self.study_file.resolve().parent
+            file = self.study_file if contender.revision is None else Path(contender.revision.file)
+            folder = file.resolve().parent
             return ProgramProcess(self.study, folder, contender, limits)
         return Worker(self.study_file, contender, self.hash_seed, limits, self.templates)

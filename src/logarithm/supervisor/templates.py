@@ -22,15 +22,22 @@ from pathlib import Path
 from typing import IO
 
 from ..protocol.requests import Limits
+from ..study.parts import Revision
 
 TEMPLATES = 3  # interpreters that take turns
 LOADING_MOST, FORKING_MOST = 30.0, 5.0  # seconds
 READ_MOST = 2**16
 
 
-def environment_of(hash_seed: int) -> dict[str, str]:
-    """The environment of a process of a contender: ours, with the seed of its dictionaries and sets."""
-    return {**os.environ, "PYTHONHASHSEED": str(hash_seed), "PYTHONDONTWRITEBYTECODE": "1"}
+def environment_of(hash_seed: int, paths: Sequence[str] = ()) -> dict[str, str]:
+    """The environment of a process of a contender: ours, with the seed of its dictionaries and sets.
+
+    Modules are looked for along some `paths` first.
+    """
+    made = {**os.environ, "PYTHONHASHSEED": str(hash_seed), "PYTHONDONTWRITEBYTECODE": "1"}
+    if paths:
+        made["PYTHONPATH"] = os.pathsep.join([*paths, *filter(None, [os.environ.get("PYTHONPATH", "")])])
+    return made
 
 
 class ForkedProcess:
@@ -174,19 +181,20 @@ class Templates:
 
     def __init__(self, study_file: Path) -> None:
         self.study_file = study_file
-        self.made: dict[int, Template] = {}
+        self.made: dict[tuple[str, int], Template] = {}
 
-    def of(self, hash_seed: int) -> Template | None:
-        """The template whose turn it is; None where processes must be started anew.
+    def of(self, hash_seed: int, revision: Revision | None = None) -> Template | None:
+        """The template whose turn it is, of the study or of its copy at a revision; None where processes start anew.
 
         Linux ends it with the thread that was the first to ask for it.
         """
         if sys.platform != "linux" or any(template.ready is False for template in self.made.values()):
             return None
-        turn = hash_seed % TEMPLATES
+        file, paths = (str(self.study_file), ()) if revision is None else (revision.file, revision.paths)
+        turn = file, hash_seed % TEMPLATES
         if turn not in self.made:
-            command = [sys.executable, "-P", "-m", "logarithm.worker.template", str(self.study_file)]
-            self.made[turn] = Template(command, environment_of(hash_seed))
+            command = [sys.executable, "-P", "-m", "logarithm.worker.template", file]
+            self.made[turn] = Template(command, environment_of(hash_seed, paths))
         return self.made[turn]
 
     @property

@@ -89,17 +89,21 @@ class Worker:
         self, study_file: Path, contender: Contender, hash_seed: int, limits: Limits, templates: Templates | None = None
     ) -> None:
         self.contender, self.limits = contender, limits
-        template = templates.of(hash_seed) if templates is not None and not contender.options.interpreter else None
-        forked = template.fork(contender.name, limits) if template is not None and template.is_ready() else None
+        revision = contender.revision
+        name, paths = (contender.name, ()) if revision is None else (revision.of, revision.paths)
+        study_file = study_file if revision is None else Path(revision.file)
+        own = templates is not None and not contender.options.interpreter
+        template = templates.of(hash_seed, revision) if templates is not None and own else None
+        forked = template.fork(name, limits) if template is not None and template.is_ready() else None
         if forked is not None:
             self.adopt(forked)
             return
-        environment = environment_of(hash_seed)
+        environment = environment_of(hash_seed, paths)
         interpreter = contender.options.interpreter or sys.executable
         if contender.options.interpreter:
             environment["PYTHONPATH"] = str(alone())
         command = [interpreter, "-P", "-m", "logarithm.worker.serve"]
-        self.start([*command, str(study_file), contender.name, json.dumps(asdict(limits))], environment)
+        self.start([*command, str(study_file), name, json.dumps(asdict(limits))], environment)
 
     def start(self, command: list[str], environment: dict[str, str]) -> None:
         """Start the process, and listen to it."""

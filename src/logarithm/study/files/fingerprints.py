@@ -1,7 +1,7 @@
 """What the code of a contender or a family says: a fingerprint that changes where it, or what it calls, was edited.
 
-Comments, layout, docstrings and decorators of its own do not count; what it calls in its file, and files beside it that
-are imported, do. Libraries do not: their versions are another matter.
+Comments, layout, docstrings and decorators of its own do not count; what it calls in its file, and modules of the
+project that are imported, do, with all that these import. Libraries do not: their versions are another matter.
 """
 
 from __future__ import annotations
@@ -14,7 +14,10 @@ from functools import lru_cache, partial
 from pathlib import Path
 from typing import Any
 
+from .modules import imported_by
+
 SHORT = 16  # letters of a fingerprint
+DOCUMENTED = (ast.Module, ast.FunctionDef, ast.AsyncFunctionDef, ast.ClassDef)
 
 
 def fingerprint_of(code: Callable[..., Any]) -> str:
@@ -32,13 +35,13 @@ def fingerprint_of(code: Callable[..., Any]) -> str:
     start = bound.get(name) or _at(file, line)
     if not start:
         return ""
-    texts = {name: _text(start, is_start=True)}
+    texts = {name: _text(start, is_start=True) + _project(file, start)}
     waiting = list(_used(start))
     while waiting:
         each = waiting.pop()
         if each in texts or each not in bound:
             continue
-        texts[each] = _text(bound[each]) + "".join(_beside(node, file.parent) for node in bound[each])
+        texts[each] = _text(bound[each]) + _project(file, bound[each])
         waiting += _used(bound[each])
     return _short("\n".join(f"{each}: {texts[each]}" for each in sorted(texts)))
 
@@ -102,22 +105,34 @@ def _text(nodes: list[ast.stmt], is_start: bool = False) -> str:
 
 def _bare(node: ast.stmt, is_start: bool) -> ast.AST:
     """A statement without docstrings and, where it is the contender itself, without the decorators that make it one."""
-    tree = ast.parse(ast.unparse(node))
-    for each in ast.walk(tree):
-        if isinstance(each, ast.FunctionDef | ast.AsyncFunctionDef | ast.ClassDef) and ast.get_docstring(each):
-            each.body = each.body[1:] or [ast.Pass()]
+    tree = _without_docstrings(ast.Module([node], []))
     top = tree.body[0]
     if is_start and isinstance(top, ast.FunctionDef | ast.AsyncFunctionDef | ast.ClassDef):
         top.decorator_list = []
     return tree
 
 
-def _beside(node: ast.stmt, folder: Path) -> str:
-    """The bytes of a file in the same folder that a statement imports, as a digest."""
-    names: list[str] = []
-    if isinstance(node, ast.Import):
-        names = [each.name for each in node.names]
-    elif isinstance(node, ast.ImportFrom) and node.module:
-        names = [node.module]
-    found = [folder / f"{name.replace('.', '/')}.py" for name in names]
-    return "".join(hashlib.sha256(file.read_bytes()).hexdigest() for file in found if file.is_file())
+def _project(file: Path, nodes: list[ast.stmt]) -> str:
+    """What the modules of the project say that some statements import, packages and nested modules included."""
+    return "".join(
+        f"{path.name}: {_module(path, path.stat().st_mtime_ns)}" for path in sorted(imported_by(file, nodes))
+    )
+
+
+@lru_cache(maxsize=512)
+def _module(path: Path, changed: int) -> str:
+    """The digest of a module: what its code says, or its bytes where it is compiled."""
+    try:
+        said = ast.dump(_without_docstrings(_parsed(path, changed)), include_attributes=False).encode()
+    except (SyntaxError, ValueError):
+        said = path.read_bytes()
+    return hashlib.sha256(said).hexdigest()
+
+
+def _without_docstrings(tree: ast.Module) -> ast.Module:
+    """A module without its docstrings."""
+    tree = ast.parse(ast.unparse(tree))
+    for each in ast.walk(tree):
+        if isinstance(each, DOCUMENTED) and ast.get_docstring(each):
+            each.body = each.body[1:] or [ast.Pass()]
+    return tree

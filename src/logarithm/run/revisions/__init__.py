@@ -1,0 +1,1 @@
+"""Code as it is at other commits, taken into a run beside today's."""
