@@ -1,4 +1,4 @@
-"""A made project with twelve commits: two that slow, one that mends an order, one that breaks, others that change nothing."""
+"""A made project of twelve commits: two that slow, one that mends an order, one that breaks, others without effect."""
 
 from __future__ import annotations
 
@@ -61,13 +61,15 @@ def is_right(levels, answer):
     return answer > 0
 '''
 SLOWER = LEVELS.replace("        if level > best:\n", "        if level > best and float(level) > float(best):\n")
-SLOWER = SLOWER.replace("    for level in levels:\n", "    for level in levels:\n        level = min(level, abs(level) + 0.0)\n")
-MENDED = '''    ordered = sorted(levels)
+SLOWER = SLOWER.replace(
+    "    for level in levels:\n", "    for level in levels:\n        level = min(level, abs(level) + 0.0)\n"
+)
+MENDED = """    ordered = sorted(levels)
     total = 0.0
     for at, level in enumerate(ordered):
         total += (2 * at - len(ordered) + 1) * level
     return added([total])
-'''
+"""
 SUMMED = SUMS.replace("    total = 0.0\n", "    total = 0.0\n    values = [float(value) + 0.0 for value in values]\n")
 
 
@@ -77,7 +79,9 @@ def mended(text: str) -> str:
 
 
 def _slow_spread(text: str) -> str:
-    return text.replace("    ordered = sorted(levels)\n", "    ordered = sorted(sorted(levels, key=lambda level: -level))\n")
+    return text.replace(
+        "    ordered = sorted(levels)\n", "    ordered = sorted(sorted(levels, key=lambda level: -level))\n"
+    )
 
 
 def steps() -> list[tuple[str, dict[str, str]]]:
@@ -87,7 +91,10 @@ def steps() -> list[tuple[str, dict[str, str]]]:
         ("Levels", {"src/tides/levels.py": LEVELS, "src/tides/sums.py": SUMS, "src/tides/__init__.py": ""}),
         ("Say what it is for", {"README.md": "Levels of the harbour.\n"}),
         ("Look twice at each level", {"src/tides/levels.py": slow}),
-        ("A word on the module", {"src/tides/levels.py": slow.replace("Water levels.", "Levels of the water, in metres.")}),
+        (
+            "A word on the module",
+            {"src/tides/levels.py": slow.replace("Water levels.", "Levels of the water, in metres.")},
+        ),
         ("Sums by another name", {"src/tides/sums.py": SUMS.replace("def added", "def summed")}),
         ("The old name again", {"src/tides/sums.py": SUMS}),
         ("A list of harbours", {"harbours.txt": "north\n"}),
@@ -116,7 +123,9 @@ def made_in(folder: Path) -> list[str]:
     git("init", "-q", "-b", "main")
     (folder / "src" / "tides").mkdir(parents=True)
     (folder / "bench").mkdir()
-    text = STUDY.replace("from logarithm", "import sys\nfrom pathlib import Path\n\nsys.path.insert(0, str(SRC))\n\nfrom logarithm")
+    text = STUDY.replace(
+        "from logarithm", "import sys\nfrom pathlib import Path\n\nsys.path.insert(0, str(SRC))\n\nfrom logarithm"
+    )
     text = text.replace("sys.path", 'SRC = Path(__file__).resolve().parents[1] / "src"\nsys.path', 1)
     (folder / "bench" / "study.py").write_text(text)
     made = []

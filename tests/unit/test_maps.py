@@ -187,7 +187,7 @@ def test_what_a_study_of_two_sizes_cannot_be_is_told(words: dict[str, object], w
 def test_a_claim_names_sizes_that_there_are() -> None:
     asked = study()
     for claim, told in (
-        ("n + m", "names m, which is no size of this study: there are n and k"),
+        ("n + m", "names m, which is not a size of this study: there are n and k"),
         ("n k^", "is not a law"),
     ):
         with pytest.raises(StudyError, match=told):

@@ -2,7 +2,7 @@
 
 logarithm measure {name} --budget 20s
 logarithm plot --view map
-logarithm report --at k=16          one value of k, as a study of one size
+logarithm report --at k=1           one value of k, as a study of one size
 logarithm crossover A B             the boundary between two contenders, point by point
 """
 
@@ -24,6 +24,7 @@ def possible(n, k):
 # An instance has both: a list of n berths with the ships in them, and the k ships that are asked for.
 @study.family
 def harbour(n, k, rng):
+    """A ship at each of n berths, k of them asked for."""
     berths = rng.sample(range(10 * n), n)
     return berths, rng.sample(berths, k)
 

@@ -141,7 +141,7 @@ def _term(text: str, names: Names, wrong: StudyError) -> Term:
     strange = [word for word in re.findall(r"[A-Za-z_]\w*", left) if word not in FUNCTIONS]
     if strange and not set(names) & set(strange):
         raise StudyError(
-            f"a claim names {strange[0]}, which is no size of this study: there are {names[0]} and {names[1]}"
+            f"a claim names {strange[0]}, which is not a size of this study: there are {names[0]} and {names[1]}"
         )
     if left.split() not in ([], ["1"]) or (not text.strip()):
         raise wrong

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import math
 
+SMALL_CHANGE = 1.1  # a ratio nearer to one than this is said in per cent
+
 
 def number(value: float, digits: int = 3) -> str:
     r"""A number with so many significant digits, in plain notation, with no-break spaces between thousands.
@@ -37,6 +39,20 @@ def crossing(value: float) -> str:
 def times(ratio: float) -> str:
     """A ratio as people say it: "61 ×", "1.4 ×", and "1/250 ×" where it is small."""
     return f"{number(ratio, 2)} ×" if ratio >= 0.01 or ratio <= 0 else f"1/{number(1 / ratio, 2)} ×"
+
+
+def changed(ratio: float) -> str:
+    """A cost over what it was before, as people say it: per cent below a tenth, else times.
+
+    >>> changed(1.042), changed(2.41), changed(0.07), changed(0.95)
+    ('4.2 % slower', '2.4 × slower', '14 × as fast', '5.3 % faster')
+    """
+    if ratio <= 0 or not math.isfinite(ratio):
+        return "not known"
+    if SMALL_CHANGE > ratio > 1 / SMALL_CHANGE:
+        share = 100 * (max(ratio, 1 / ratio) - 1)
+        return f"{number(share, 2)} % {'slower' if ratio >= 1 else 'faster'}"
+    return f"{number(ratio, 2)} × slower" if ratio > 1 else f"{number(1 / ratio, 2)} × as fast"
 
 
 def span(seconds: float) -> str:

@@ -84,7 +84,7 @@ def placed(text: str) -> dict[str, float]:
         except ValueError:
             size = math.nan
         if not math.isfinite(size) or (equals and not name.strip()) or name.strip() in made:
-            raise StudyError(f"'{one_line(text, 60)}' is not a place: write for example 1e6, k=64 or n=1e6,k=64")
+            raise StudyError(f"'{one_line(text, 60)}' is not a size: write for example 1e6, k=64 or n=1e6,k=64")
         made[name.strip()] = size
     return made
 

@@ -14,10 +14,12 @@ class View(enum.StrEnum):
     SPREAD = "spread"
     STANDINGS = "standings"
     MAP = "map"
+    CHANGE = "change"
 
 
 ON_PAGE = {
     View.MAP: "Who leads where",
+    View.CHANGE: "Cost now over cost then",
     View.GROWTH: "How each cost grows",
     View.RATIO: "How many times as fast as {reference}",
     View.STANDINGS: "Who leads over which sizes",

@@ -17,6 +17,7 @@ from .base import Frames, Interval, Part, Result, frame_of
 from .lines import LineFinding, NativeFinding
 from .maps import Boundary, Lead, MapFinding
 from .pairs import Breakeven, CrossoverFinding, Cutoff, PairFinding, SafeChoice, Standing
+from .revisions import Moved, RevisionChange
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -232,6 +233,7 @@ class About(Part):
 
     Of two sizes, `names` are what they are called, and `seconds` the measured values of the second. `is_fixed` where
     sizes were asked for; `claiming` names who makes a claim, and `fails_from` sizes from which a failure is expected.
+    `earlier` are contenders as they were at a revision.
     `roles` says of the families of a search which are typical, best and worst, and `searched` of which family they are.
     """
 
@@ -253,6 +255,7 @@ class About(Part):
     is_fixed: bool = True
     claiming: list[str] = []
     fails_from: dict[str, float] = {}
+    earlier: list[str] = []
 
 
 class RunFinding(Part, rename={"processes": "lives", "noise": "weather"}):
@@ -301,6 +304,8 @@ class Findings(Result, kw_only=True, rename={"native": "hidden", "repeated": "le
         "claims": ClaimFinding,
         "failures": FailureFinding,
         "breakeven": Breakeven,
+        "changes": RevisionChange,
+        "moved": Moved,
         "boundaries": Boundary,
         "leads": Lead,
         "pairs": PairFinding,
@@ -330,6 +335,8 @@ class Findings(Result, kw_only=True, rename={"native": "hidden", "repeated": "le
     claims: list[ClaimFinding]
     failures: list[FailureFinding]
     costs: list[Costs]
+    changes: list[RevisionChange] = []
+    moved: list[Moved] = []
     boundaries: list[Boundary] = []
     leads: list[Lead] = []
     maps: list[MapFinding] = []

@@ -34,6 +34,7 @@ from .costs import costs_of, failure_of, samples_of
 from .growth.fit import Growth
 from .moment import is_too_busy
 from .naming import name_growth
+from .revisions import changes_of, moved_between
 from .series import Series, arrange
 from .speed import Noise, at_typical_speed
 from .work.lines import lines
@@ -136,6 +137,8 @@ def analyse(
             )
             for each in series
         ],
+        changes=changes_of(logbook, comparisons, growth),
+        moved=moved_between(logbook, comparisons),
         samples=samples_of(series, sampled),
         native=native,
         startups=startups(logbook, series),
@@ -171,6 +174,7 @@ def asked_of(logbook: Logbook) -> About:
         file=logbook.study.file,
         sha256=logbook.study.sha256,
         source=logbook.study.source,
+        earlier=[each.name for each in logbook.contenders if each.of],
         names=logbook.study.names,
         is_fixed=logbook.study.sizes is not None,
         claiming=[each.name for each in logbook.contenders if each.claims],

@@ -27,7 +27,7 @@ def fitted(
     """The series of some contenders and families, of all where none is named, with their growth.
 
     Raises:
-        AnalysisError: where the axis is no size, or no series has sizes enough.
+        AnalysisError: where the axis is not a size, or no series has sizes enough.
     """
     if logbook.study.axis != "size":
         raise AnalysisError(f"{logbook.path} varies {logbook.study.axis}, not the size: growth is named for sizes only")

@@ -143,7 +143,7 @@ def _failing(text: str | Number) -> Number:
     except ValueError:
         size = None
     if found is None or size is None:
-        raise StudyError(f'fails_from={text!r} is no size: write fails_from="n > 1000"')
+        raise StudyError(f'fails_from={text!r} is not a size: write fails_from="n > 1000"')
     return size + 1 if found[1] == ">" and isinstance(size, int) else size
 
 

@@ -39,7 +39,7 @@ class Study:
         question: the question in one sentence, shown above every report.
         sizes: such as "8..4096"; without them, they go on as far as ceiling and budget allow. Two sizes by their names:
             {"n": "64..65536 *4", "k": "1..4096 *4"}; families are then functions of (n, k, rng).
-        varies: a second number that is no size, by its name: {"share": "0..1 +0.1"}.
+        varies: a second number that is not a size, by its name: {"share": "0..1 +0.1"}.
 
     """
 

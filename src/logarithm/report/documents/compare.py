@@ -13,6 +13,7 @@ from ...results.logbooks.across import Across, Overtaking
 from ...results.logbooks.contrast import SAME, Change, Contrast, Contrasts
 from .. import units
 from ..document import BAD, DIM, VERDICTS, Document, Line, Section, Span, Table, told
+from .findings.changes import moved_said
 from .verdicts import broken_said
 
 SIZES_SHOWN = 8
@@ -24,13 +25,7 @@ def contrast(found: Contrast) -> Document:
     """What changed between two logbooks: sentences, then the ratio at each size."""
     lines: list[Line] = [Span(broken_said(each), BAD) for each in found.broken]
     lines += [Span(changed(change), VERDICTS.get(change.verdict, "")) for change in found.changes]
-    for each in found.moved:
-        who = f"{words.said(each.after)} over {words.said(each.before)}"
-        where = place_said(each.place)
-        how = "moved" if each.is_real else "has not moved, as far as can be told:"
-        ends = ((end.value, end.low, end.high) for end in (each.then, each.now))
-        spans = ["{} ({} to {})".format(*map(numbers.crossing, three)) for three in ends]
-        lines.append(f"the crossover of {who} on {where} {how} from {found.axis} = {spans[0]} to {spans[1]}")
+    lines += [moved_said(each, found.axis) for each in found.moved]
     table = Table(("contender", "family", found.axis, "ratio", "95 %", "difference"))
     for change in found.changes:
         for number, at in enumerate(units.evenly(len(change.sizes), SIZES_SHOWN)):
@@ -62,25 +57,27 @@ def contrasts(found: Contrasts) -> Document:
 
 
 def changed(change: Change) -> str:
-    """A change in a sentence."""
+    """A change in a sentence; where sizes differ, at both ends, and not as one mean."""
     who = f"{words.said(change.contender)} on {place_said(change.place)}"
+    clear = [each for each in change.sizes if each.is_clear]
+    signs = {each.ratio.value > 1 for each in clear}
     overall = change.overall
-    share = f"{_percent(overall.value)} ({_percent(overall.low)} to {_percent(overall.high)})"
-    sentence = f"{who}: {change.verdict}{';' if change.verdict == SAME else ','} {share}"
+    if len(signs) > 1:
+        ends = [f"{numbers.changed(each.ratio.value)} at {numbers.size(each.size)}" for each in (clear[0], clear[-1])]
+        sentence = f"{who}: {' and '.join(ends)}"
+    elif change.verdict == SAME:
+        ends = [numbers.changed(end) for end in (overall.low, overall.high)]
+        sentence = f"{who}: no difference seen ({ends[0]} to {ends[1]})"
+    else:
+        low, high = (numbers.number(end, 3) for end in (overall.low, overall.high))
+        sentence = f"{who}: {numbers.changed(overall.value)} over all sizes (cost {low} to {high} times)"
     if change.is_new_order:
         sentence += f"; its order changed from {pretty(change.before or '')} to {pretty(change.after or '')}"
     return sentence
 
 
-def _percent(ratio: float) -> str:
-    """A ratio as a change: "+4.9 %"; from twice on as a factor."""
-    if ratio >= 2 or ratio <= 0.5:
-        return numbers.times(ratio)
-    return f"{100 * (ratio - 1):+.1f} %".replace("-0.0", "+0.0")
-
-
 def _marked(change: Change) -> str:
-    return f"{'≈ ' if change.verdict == SAME else ''}{_percent(change.overall.value)}"
+    return f"{'≈ ' if change.verdict == SAME else ''}{numbers.changed(change.overall.value)}"
 
 
 def across(found: Across) -> Document:

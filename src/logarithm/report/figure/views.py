@@ -24,6 +24,7 @@ from ..documents.findings.tables import places
 from ..view import View
 from . import canvas
 from .canvas import FAINT, INK, LABEL, LETTER, PAPER, Size
+from .change import draw_change
 from .growth import draw_growth, make_room, name_curves, worth_marking
 from .labels import Mark, write_marks
 from .map import draw_map
@@ -49,7 +50,7 @@ def save(
     Args:
         findings: what is drawn.
         path: the file; further ones have a number at the end of their names.
-        view: growth, work, ratio, spread, standings or map; what is usual if none is named.
+        view: growth, work, ratio, spread, standings, map or change; what is usual if none is named.
         linear: linear axes, not logarithmic ones.
         size: pixels, wide and high; 1280 by 800 if none is given.
         dark: on dark paper.
@@ -332,4 +333,5 @@ _DRAWN: dict[View, Callable[[Findings, bool, Size | None], Figure]] = {
     View.SPREAD: draw_spread,
     View.STANDINGS: draw_standings,
     View.MAP: draw_map,
+    View.CHANGE: draw_change,
 }

@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import ClassVar
 
-from ...notation.places import Keyed, Placed
+from ...notation.places import Keyed
 from ..base import Frames, Interval, Part, Result
 from ..gates import Breach
+from ..revisions import Moved
 
 SLOWER, FASTER, SAME = "slower", "faster", "no difference seen"
 
@@ -61,19 +62,6 @@ class Change(Part, Keyed):
         if self.verdict == SLOWER and self.overall.value > 1 + share:
             return 0.0
         return next((each.size for each in self.sizes if each.is_clear and each.least > 1 + share), None)
-
-
-class Moved(Part, Placed):
-    """A crossover in both logbooks; `is_real` where its intervals in the two do not meet."""
-
-    family: str
-    stage: str | None
-    metric: str
-    before: str
-    after: str
-    then: Interval
-    now: Interval
-    is_real: bool
 
 
 class Contrast(Result):

@@ -1,4 +1,4 @@
-"""Copies of a project at other commits: each with today's study in it, looked at, and its contenders added to the plan."""
+"""Copies of a project at other commits: each with today's study in it, and its contenders added to the plan."""
 
 from __future__ import annotations
 

@@ -21,8 +21,9 @@ from ...notation.places import Key
 from ...results.base import Interval
 from ...results.findings import Findings, GrowthFinding
 from ...results.gates import GONE, Breach, is_unexpected, of_failures
-from ...results.logbooks.contrast import FASTER, SAME, SLOWER, AtSize, Change, Contrast, Contrasts, Moved
+from ...results.logbooks.contrast import FASTER, SAME, SLOWER, AtSize, Change, Contrast, Contrasts
 from ...results.pairs import FORECAST
+from ...results.revisions import Moved
 from ..analyse import analyse, is_ours, series_of
 from ..arrays import Floats
 from ..comparison.pair import EFFECT

@@ -41,12 +41,12 @@ def forecast_on_map(
         only, family: contenders and families; all where none is named.
 
     Raises:
-        AnalysisError: where the second is no size, or nothing was measured in time.
+        AnalysisError: where the second is not a size, or nothing was measured in time.
     """
     names: Names = (logbook.study.names[0], logbook.study.names[1])
     if not logbook.study.is_second_size:
         raise AnalysisError(
-            f"{names[1]} is no size, so nothing is forecast beside it: say {names[1]} = a measured value"
+            f"{names[1]} is not a size, so nothing is forecast beside it: say {names[1]} = a measured value"
         )
     maps = on_maps(every_series(logbook)[0], logbook.slices)
     works = {each.series.who: each for each in maps if each.series.metric == WORK}

@@ -42,6 +42,7 @@ from ..uncertainty.repeated_looks import DOUBTLESS, lead_share
 KNOWN_WITHIN = 0.05  # to each side, of a crossover between leaders
 ASIDE = 3.0  # so many times as wide may the interval of another crossover be
 PROCESSES_TELLING = 5  # before noise is known well enough to give a question up for it
+FACTOR_WITHIN = 0.08  # in the logarithm: how well the factor between two revisions is to be known
 HOPE = 0.75  # a width may come out so much smaller than is to be expected: the noise may be less than it looks
 FOCUS = 5  # so many neighbouring sizes tell most about a lead
 ROUGH = 0.1  # costs that are unsure by so much say little of their order: more processes help
@@ -77,6 +78,26 @@ def questions(
     more = processes_left(rest, points_of(unsettled))
     foreseen = [_foreseen(each, about, more) if each.state == OPEN else each for each, about in asked]
     return [replace(each, axis=axis) for each in foreseen]
+
+
+def factor_known(asked: Question, comparisons: PairComparisons, rest: Remaining) -> Question:
+    """The question of a lead over an earlier revision: it is settled where its factor is known well, too.
+
+    It stays settled where the time left is not expected to make the factor known much better.
+    """
+    if asked.kind != LEAD or asked.state != SETTLED:
+        return asked
+    pairs = comparisons[asked.place]
+    compared = next(each for pair, each in pairs.items() if {*pair} == {*asked.contenders})
+    level = compared.smooth
+    here = (compared.sizes >= asked.start) & (compared.sizes <= asked.end)
+    if level is None or not here.any() or float(level.reach()[here].max()) <= FACTOR_WITHIN:
+        return asked
+    at = tuple(map(float, compared.sizes[here]))
+    more = processes_left(rest, {(name, asked.place[0], size) for name in asked.contenders for size in at})
+    later = level.after((level.processes + more) / max(level.processes, 1)).reach()[here]
+    is_hopeful = more >= 1 and HOPE * float(later.max()) < float(level.reach()[here].max())
+    return replace(asked, state=OPEN, at=at) if is_hopeful else asked
 
 
 def points_of(asked: Collection[Question]) -> set[Point]:

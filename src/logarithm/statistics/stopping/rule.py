@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -16,7 +16,7 @@ from ...notation.sizes import plain
 from ...notation.words import axis
 from ...results.questions import OPEN, ORDER, SETTLED, Look, Question, Remaining
 from ..analyse import every_series, whose, works_of
-from ..comparison.pairs import compare_pairs, places
+from ..comparison.pairs import PairComparisons, compare_pairs, places
 from ..comparison.standings import standings
 from ..growth.fit import Growth
 from ..growth.naming import named_growth
@@ -24,7 +24,7 @@ from ..series import Series
 from ..work.order import Work
 from ..work.witnesses import by_both, price_of
 from .further_sizes import sizes_between
-from .questions import points_of, questions
+from .questions import factor_known, points_of, questions
 
 PROCESSES_LEAST = 3  # before growth is named
 AGAIN = 1.5  # growth that is not settled is named again when there are so many times the processes
@@ -68,6 +68,8 @@ class StoppingRule:
         ranks = [each for each in series if each.contender in ranked]
         between = compare_pairs(ranks, {}) if len(ranks) < len(series) else comparisons
         asked = questions(named, between, rest, axis(logbook.study.axis))
+        for own in _of_revisions(logbook, comparisons):
+            asked += [factor_known(each, own, rest) for each in questions({}, own, rest, axis(logbook.study.axis))]
         asked += [
             _by_work(each, self.works) for each in series if named and each not in named and whose(each) in self.works
         ]
@@ -112,6 +114,15 @@ class StoppingRule:
             return None
         self.growths[key] = growth, processes, len(series.sizes)
         return growth
+
+
+def _of_revisions(logbook: Logbook, comparisons: PairComparisons) -> Iterator[PairComparisons]:
+    """Each contender beside itself at a revision: whether it changed is asked whoever leads."""
+    for record in logbook.contenders:
+        for place, pairs in comparisons.items() if record.of else ():
+            for names in ((record.of, record.name), (record.name, record.of)):
+                if names in pairs:
+                    yield {place: {names: pairs[names]}}
 
 
 def _by_work(series: Series, works: Mapping[Who | None, Work]) -> Question:

@@ -9,6 +9,7 @@ from ....notation.words import place_said
 from ....results.findings import Findings
 from ....results.pairs import MEASURED
 from ... import units
+from .changes import change_said
 from .sentences import axis_of, spot
 from .tables import places
 
@@ -19,6 +20,8 @@ def headline(findings: Findings, view: str = "growth") -> str:
         return _fastest(findings) or "How many times as fast"
     if view == "map":
         return _border(findings) or "Who leads where"
+    if view == "change":
+        return change_said(findings.changes[0], axis_of(findings)) if findings.changes else "What changed"
     if view == "work":
         return _least(findings) or "Work of one call, counted"
     if view == "spread" and findings.samples:

@@ -14,7 +14,7 @@ from ....results.findings import FailureFinding, Findings, NoteFinding
 from ....results.machine import OTHERS_QUIET
 from ... import units
 from ...document import Document, Line, Section, sections_of
-from . import maps
+from . import changes, maps
 from .breakeven import breakeven
 from .chart import charts
 from .crowd import first_look
@@ -27,7 +27,19 @@ LINES_MOST = 8
 STRETCHED = 1.2  # times by the clock what calls cost, from which on it is told
 UNSETTLED_MOST = 4
 NAMES = (
-    *("answer", "crossovers", "choice", "breakeven", "startup", "inputs", "growth", "ratios", "costs", "counts"),
+    *(
+        "changes",
+        "answer",
+        "crossovers",
+        "choice",
+        "breakeven",
+        "startup",
+        "inputs",
+        "growth",
+        "ratios",
+        "costs",
+        "counts",
+    ),
     *("lines", "native", "failures", "notes", "machine", "chart"),
 )
 """What `--section` may name."""
@@ -110,6 +122,7 @@ def sections(findings: Findings, everything: bool = False, sizes_shown: int = 8)
     """
     head = maps.sections(findings, everything) if findings.study.names else None
     made = [
+        changes.section(findings, everything),
         *(_on_one_size(findings, everything, sizes_shown) if head is None else head),
         Section("failures", "Failures", [failure(each, findings) for each in findings.failures]),
         Section("notes", "Notes", list(_notes(findings, everything))),
