@@ -24,6 +24,7 @@ if TYPE_CHECKING:
     from .results.depth import GrowthsInDepth, Lines, PairsInDepth
     from .results.forecast import Forecast
     from .results.grades import Class
+    from .results.history import History
     from .results.logbooks.across import Across
     from .results.logbooks.contrast import Contrast, Contrasts
     from .results.machine import Conditions
@@ -49,6 +50,7 @@ HOMES = {
     "results.depth": ("GrowthsInDepth", "Lines", "PairsInDepth"),
     "results.forecast": ("Forecast",),
     "results.grades": ("Class",),
+    "results.history": ("History",),
     "results.machine": ("Conditions",),
     "results.rehearsal": ("Rehearsal",),
     "results.verdicts": ("Verdicts",),
@@ -72,6 +74,7 @@ __all__ = [
     "Findings",
     "Forecast",
     "GrowthsInDepth",
+    "History",
     "Lines",
     "LogarithmError",
     "Logbook",

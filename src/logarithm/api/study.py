@@ -18,6 +18,7 @@ class Study(Plan):
     measure_on = tasks.measure_on
     rehearse = tasks.rehearse
     verify = tasks.verify
+    history = tasks.history
     worst = tasks.worst
     walk = tasks.walk
     assess = tasks.assess

@@ -16,6 +16,7 @@ from ..study.study import Study
 
 if TYPE_CHECKING:
     from ..results.grades import Class
+    from ..results.history import History
     from ..results.logbooks.across import Across
     from ..results.machine import Conditions
     from ..results.rehearsal import Rehearsal
@@ -169,6 +170,53 @@ def verify(
     check_options(options)
     with opened(study) as (plan, file, _):
         return verified(plan, file, budget, options, strict, doubting, quiet, verbose)
+
+
+def history(
+    study: Asked,
+    revisions: str,
+    budget: str | None = None,
+    *,
+    quiet: bool = False,
+    tell: Callable[[str], None] = lambda _: None,
+    **options: Unpack[RunOptions],
+) -> History:
+    """Which commits changed the cost? Revisions are measured side by side, and halved where neighbours differ.
+
+    Commits that say what the one before says are not measured, and those that do not run are skipped and named. The
+    study itself is today's.
+
+    Args:
+        study: what is asked; its file lies in a git repository.
+        revisions: a range of commits, such as "v1..HEAD" or "v1..".
+        budget: the most that it may take.
+        quiet: show no progress.
+        tell: called with a line on what is being done.
+        options: as of `measure`.
+
+    Raises:
+        StudyError: where there is no such range, or nothing in it runs.
+    """
+    from ..notation.durations import seconds
+    from .history import history_of
+    from .options import BUDGET, check_in, check_options, names_of
+    from .running import run
+    from .subject import opened
+
+    check_options(options)
+    with opened(study, "-history") as (plan, file, _):
+        prepare, only = names_of(options.pop("prepare", None)), names_of(options.pop("only", None))
+        check_in(plan, only, ())
+
+        def measured(left: float) -> Findings:
+            from ..logbook.writing import fresh_path
+            from .findings import findings_of
+
+            path = fresh_path(f"{plan.name}-history")
+            return findings_of(run(plan, file, path, f"{left:.3f}s", options, quiet, verbose=False))
+
+        most = seconds(budget or BUDGET)
+        return history_of(plan, file, revisions, most, prepare, only, measured, tell)
 
 
 def worst(

@@ -14,7 +14,7 @@ from ..version import __version__
 from .assess import assess
 from .prepare import draft, export, import_table, machine
 from .read import across, contrast, crossover, forecast, growth, plot, report
-from .run import demo, measure, race, rehearse, verify, walk, worst
+from .run import demo, history, measure, race, rehearse, verify, walk, worst
 
 WORDS = (
     "Words. A study asks one question of several contenders, each an implementation of the same job. A family makes "
@@ -59,6 +59,7 @@ app.command(epilog="Example: logarithm plot --out growth.png")(plot)
 app.command(epilog="Example: logarithm growth --only sweep")(growth)
 app.command(epilog="Example: logarithm crossover logbooks/run.jsonl sweep grid")(crossover)
 app.command(epilog="Example: logarithm contrast before.jsonl after.jsonl")(contrast)
+app.command(epilog="Example: logarithm history study.py v1..HEAD")(history)
 app.command(epilog="Example: logarithm across here.jsonl there.jsonl")(across)
 app.command(epilog="Example: logarithm forecast --at 20000")(forecast)
 app.command(epilog="Example: logarithm verify")(verify)

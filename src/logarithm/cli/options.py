@@ -50,6 +50,14 @@ At = Annotated[
     str | None,
     typer.Option("--at", metavar="PLACE", help="Of two sizes, one value of the second, such as k=64."),
 ]
+FailOnSlower = Annotated[
+    list[str] | None,
+    typer.Option(
+        "--fail-on-slower",
+        metavar="SHARE",
+        help="Exit with 1 where a real slowdown exceeds this: 10%, or of one metric steps=0%; may be repeated.",
+    ),
+]
 Seed = Annotated[int, typer.Option("--seed", min=0, help="The same seed gives the same result.")]
 Anyway = Annotated[bool, typer.Option("--anyway", help="Go on even where it is doubtful.")]
 Quiet = Annotated[bool, typer.Option("--quiet", "-q", help="Say nothing but the result.")]

@@ -12,7 +12,7 @@ from ..errors import LogarithmError, check_names, there
 from ..notation.metrics import TIMED
 from ..notation.sizes import placed
 from ..report.view import View
-from .options import Anyway, At, Family, Form, Format, LogbookArgument, Only, Out, Overwrite
+from .options import Anyway, At, FailOnSlower, Family, Form, Format, LogbookArgument, Only, Out, Overwrite
 from .output import deliver, fail, guard, results, tell
 
 if TYPE_CHECKING:
@@ -207,14 +207,7 @@ def forecast(
 
 def contrast(
     logbooks: Annotated[list[Path], typer.Argument(metavar="BEFORE AFTER…", help="Two logbooks, or more in order.")],
-    fail_on_slower: Annotated[
-        list[str] | None,
-        typer.Option(
-            "--fail-on-slower",
-            metavar="SHARE",
-            help="Exit with 1 where a real slowdown exceeds this: 10%, or of one metric steps=0%; may be repeated.",
-        ),
-    ] = None,
+    fail_on_slower: FailOnSlower = None,
     junit: Annotated[Path | None, typer.Option("--junit", metavar="FILE", help="Also write JUnit XML.")] = None,
     anyway: Anyway = False,
     form: Format = Form.TEXT,
@@ -230,7 +223,7 @@ def contrast(
 
     guard(out, overwrite)
     guard(junit, overwrite)
-    shares = _shares(fail_on_slower or [])
+    shares = shares_of(fail_on_slower or [])
     found = api.contrast(logbooks[0], logbooks[1], *logbooks[2:], anyway=anyway)
     for reason in found.warnings:
         tell(f"warning: {reason}")
@@ -257,7 +250,7 @@ def stop_on(broken: list[Breach], slower: list[Change], shares: dict[str, float]
         fail(f"{where} is slower by more than {100 * share:g} %{beyond}", len(slower) - 1)
 
 
-def _shares(texts: list[str]) -> dict[str, float]:
+def shares_of(texts: list[str]) -> dict[str, float]:
     """Shares by metric, such as 10%, or steps=0%; those for all metrics under an empty name."""
     made = {}
     for text in texts:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from contextlib import contextmanager, suppress
 from pathlib import Path
@@ -14,6 +15,7 @@ from .options import (
     Anyway,
     At,
     Budget,
+    FailOnSlower,
     Family,
     Form,
     Format,
@@ -30,7 +32,7 @@ from .options import (
     with_run_options,
 )
 from .output import deliver, fail, guard, tell
-from .read import deliver_report, findings_at
+from .read import deliver_report, findings_at, shares_of
 
 if TYPE_CHECKING:
     from ..api.findings import Findings
@@ -38,6 +40,7 @@ if TYPE_CHECKING:
     from ..results.worst import Search
     from ..study.run_options import RunOptions
 
+NOTHING: dict[str, float] = {}
 NEXT = (
     "next:    logarithm report --format html --out page.html, a page to work with; "
     "logarithm draft study.py, a study of your own"
@@ -57,6 +60,7 @@ def measure(
             help="Go on with a logbook: further, or with contenders edited or added since.",
         ),
     ] = None,
+    fail_on_slower: FailOnSlower = None,
     form: Format = Form.TEXT,
     quiet: Quiet = False,
     verbose: Verbose = False,
@@ -83,7 +87,7 @@ def measure(
     path = resume or out or fresh_path(loaded.name)
     with reported(path):
         findings = tasks.measure(loaded, budget, out=path, resume=resume, quiet=quiet, verbose=verbose, **options)
-    concluded(findings, form, quiet)
+    concluded(findings, form, quiet, shares_of(fail_on_slower or []))
 
 
 @contextmanager
@@ -104,14 +108,24 @@ def reported(logbook: Path) -> Iterator[None]:
         raise
 
 
-def concluded(findings: Findings, form: Form, quiet: bool) -> None:
+def concluded(findings: Findings, form: Form, quiet: bool, shares: dict[str, float] = NOTHING) -> None:
     """The report of what was measured just now, and where it stands."""
     deliver_report(findings, form)
     if not quiet:
         tell(f"logbook: {findings.run.logbook}")
     from ..results.gates import breaches
 
-    stop(breaches(findings))
+    broken = breaches(findings)
+    slower = [
+        each
+        for each in findings.changes
+        if each.slower_by(shares.get(each.metric, shares.get("", math.inf))) is not None
+    ]
+    stop(broken, len(slower))
+    if slower:
+        from ..report.documents.findings.changes import change_said
+
+        fail(change_said(slower[0], "n"), len(slower) - 1)
 
 
 def stop(broken: list[Breach], more: int = 0) -> None:
@@ -275,6 +289,41 @@ def verify(
         first = failing[0]
         claim = f"{formula(first.claim)} of {first.contender} on {where(first)}"
         fail(f"{claim} is {first.verdict}", len(failing) - 1)
+
+
+@with_run_options("ceiling", "sizes", "family", "only", "metric", "seed", "prepare")
+def history(
+    study: StudyArgument,
+    revisions: Annotated[str, typer.Argument(metavar="FROM..TO", help="A range of commits, such as v1..HEAD.")],
+    budget: Budget = None,
+    fail_on_slower: FailOnSlower = None,
+    figure: Annotated[
+        Path | None, typer.Option("--figure", metavar="FILE", help="Also draw it: PNG, SVG or PDF.")
+    ] = None,
+    form: Format = Form.TEXT,
+    out: Out = None,
+    overwrite: Overwrite = False,
+    quiet: Quiet = False,
+    **options: Any,
+) -> None:
+    """Which commits changed the cost? Revisions are measured side by side, halved where neighbours differ."""
+    from ..api import tasks
+    from ..report.figure.canvas import check_kind, save_figure
+
+    for path in (out, figure):
+        guard(path, overwrite)
+    if figure is not None:
+        check_kind(figure)
+    shares = shares_of(fail_on_slower or [])
+    found = tasks.history(study, revisions, budget, quiet=quiet, tell=(lambda _: None) if quiet else tell, **options)
+    deliver(found, form, out, overwrite, "history")
+    if figure is not None and found.costs:
+        save_figure(found.plot(), figure)
+        tell(f"figure: {figure}")
+    slower = [each for each in found.steps if each.exceeds(shares.get(each.metric, shares.get("", math.inf)))]
+    if slower:
+        first = slower[0]
+        fail(f"{first.contender} is slower since {first.commit[:9]} ({first.subject})", len(slower) - 1)
 
 
 def worst(

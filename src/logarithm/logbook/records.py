@@ -109,6 +109,7 @@ class ContenderRecord(Record, tag="contender"):
     of: str = ""
     revision: str = ""
     commit: str = ""
+    beside: str = ""
     require: str | None = None
     code: str = ""
 

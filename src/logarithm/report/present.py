@@ -12,6 +12,7 @@ from ..results.depth import GrowthsInDepth, Lines, PairsInDepth
 from ..results.findings import Findings
 from ..results.forecast import Forecast
 from ..results.grades import Class
+from ..results.history import History
 from ..results.logbooks.across import Across
 from ..results.logbooks.contrast import Contrast, Contrasts
 from ..results.machine import Conditions
@@ -20,7 +21,7 @@ from ..results.verdicts import Verdicts
 from ..results.walk import Walk
 from ..results.worst import Search
 from .document import Document
-from .documents import compare, depth, grades, rehearsal, verdicts, walk, worst
+from .documents import compare, depth, grades, history, rehearsal, verdicts, walk, worst
 from .documents.findings import whole as findings
 
 if TYPE_CHECKING:
@@ -41,6 +42,7 @@ DOCUMENTS: dict[type[Result], Callable[..., Document]] = {
     Lines: depth.lines,
     Forecast: depth.forecast,
     Walk: walk.walk,
+    History: history.history,
 }
 FORMS = ("text", "markdown", "html", "json")
 """What every result can be written as."""
@@ -100,6 +102,10 @@ class Reports:
             from .figure.worst import draw_worst
 
             return draw_worst(result, **choices)
+        if isinstance(result, History):
+            from .figure.history import draw_history
+
+            return draw_history(result, **choices)
         if isinstance(result, Walk):
             from .figure.walk import draw_walk
 

@@ -43,6 +43,7 @@ def contender_record(contender: Contender, folder: Path) -> ContenderRecord:
         of="" if contender.revision is None else contender.revision.of,
         revision="" if contender.revision is None else contender.revision.label,
         commit="" if contender.revision is None else contender.revision.commit,
+        beside="" if contender.revision is None else contender.revision.beside,
         require=contender.require,
         code=code_of(contender, folder),
     )

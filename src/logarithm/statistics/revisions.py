@@ -17,7 +17,7 @@ from .comparison.pairs import PairComparisons
 
 
 def changes_of(logbook: Logbook, comparisons: PairComparisons, growth: Sequence[GrowthFinding]) -> list[RevisionChange]:
-    """What changed from each revision to today's code, contender by contender.
+    """What changed from each revision to today's code, or to the next revision, contender by contender.
 
     Args:
         logbook: in which contenders at revisions stand beside today's.
@@ -25,16 +25,18 @@ def changes_of(logbook: Logbook, comparisons: PairComparisons, growth: Sequence[
         growth: how each cost grows.
     """
     orders = {each.key: each.order for each in growth}
+    labels = {record.name: record.revision for record in logbook.contenders}
     made = []
     for record in logbook.contenders:
-        if not record.of:
+        if not record.beside:
             continue
+        later = labels.get(record.beside, NOW) or NOW
         for place, pairs in comparisons.items():
-            compared = pairs.get((record.of, record.name)) or pairs.get((record.name, record.of))
+            compared = pairs.get((record.beside, record.name)) or pairs.get((record.name, record.beside))
             if compared is None:
                 continue
             family, stage, metric = place
-            before, now = ((name, family, stage, metric) for name in (record.name, record.of))
+            before, now = ((name, family, stage, metric) for name in (record.name, record.beside))
             made.append(
                 RevisionChange(
                     contender=record.of,
@@ -42,9 +44,9 @@ def changes_of(logbook: Logbook, comparisons: PairComparisons, growth: Sequence[
                     stage=stage,
                     metric=metric,
                     before=record.revision,
-                    after=NOW,
-                    verdict=_verdict(compared, record.of),
-                    sizes=[*_factors(compared, record.of)],
+                    after=later,
+                    verdict=_verdict(compared, record.beside),
+                    sizes=[*_factors(compared, record.beside)],
                     turns=[Interval(each.size, each.low, each.high) for each in compared.crossings],
                     order_before=orders.get(before),
                     order_now=orders.get(now),

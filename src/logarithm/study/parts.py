@@ -136,6 +136,7 @@ class Revision:
         file: today's study, in a copy of the project as it is there.
         paths: where modules are looked for first.
         of: the contender's name in the study.
+        beside: the later contender that it is compared with; today's where there is none.
     """
 
     label: str
@@ -143,6 +144,7 @@ class Revision:
     file: str
     paths: tuple[str, ...]
     of: str
+    beside: str = ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -52,10 +52,11 @@ class Copy:
     files: frozenset[str] = frozenset()
     fault: str = ""
 
-    def contender(self, contender: Contender) -> Contender:
-        """A contender as it is here. It makes no claim, and stands beside today's without a rank."""
+    def contender(self, contender: Contender, beside: str | None = None) -> Contender:
+        """A contender as it is here, which makes no claim and has no rank, beside today's or another one."""
+        beside = contender.name if beside is None else beside
         options = replace(contender.options, claims=(), baseline=False, yardstick=True)
-        revision = Revision(self.label, self.commit.sha, str(self.file), self.paths, contender.name)
+        revision = Revision(self.label, self.commit.sha, str(self.file), self.paths, contender.name, beside)
         return replace(contender, name=f"{contender.name} at {self.label}", options=options, revision=revision)
 
 

@@ -119,8 +119,8 @@ class StoppingRule:
 def _of_revisions(logbook: Logbook, comparisons: PairComparisons) -> Iterator[PairComparisons]:
     """Each contender beside itself at a revision: whether it changed is asked whoever leads."""
     for record in logbook.contenders:
-        for place, pairs in comparisons.items() if record.of else ():
-            for names in ((record.of, record.name), (record.name, record.of)):
+        for place, pairs in comparisons.items() if record.beside else ():
+            for names in ((record.beside, record.name), (record.name, record.beside)):
                 if names in pairs:
                     yield {place: {names: pairs[names]}}
 

@@ -8,7 +8,7 @@ from ....notation import numbers, words
 from ....notation.orders import pretty
 from ....notation.words import place, place_said
 from ....results.findings import Findings
-from ....results.revisions import SAME, UNKNOWN, FactorAt, Moved, RevisionChange
+from ....results.revisions import NOW, SAME, UNKNOWN, FactorAt, Moved, RevisionChange
 from ... import units
 from ...document import DIM, VERDICTS, Line, Section, Span, Table
 from .sentences import axis_of
@@ -27,7 +27,8 @@ def section(findings: Findings, everything: bool) -> Section:
 
 def change_said(change: RevisionChange, axis: str) -> str:
     """A change in a sentence: "sweep on scattered since v1: 2.4 × slower at n = 8, 7.6 × as fast at 4096"."""
-    who = f"{words.said(change.contender)} on {place_said(change.place)} since {change.before}"
+    until = "" if change.after == NOW else f" until {change.after}"
+    who = f"{words.said(change.contender)} on {place_said(change.place)} since {change.before}{until}"
     if change.verdict == SAME:
         return f"{who}: as fast as it was, within 5 %{_orders(change)}"
     if change.verdict == UNKNOWN:
