@@ -142,7 +142,6 @@ def main() -> None:
         run([COMMAND, "report", "--format", "html", "--out", "page.html"])
         browse("page", room / "page.html", 1280, 1000)
         photograph("report", "logarithm report | head -n 40", room)
-        photograph("growth_in_depth", "logarithm growth --only sweep --family clumped | head -n 40", room)
         photograph("crossover", "logarithm crossover --only grid --only every_pair --family in_line", room)
         photograph("forecast", "logarithm forecast --within 1s && echo && logarithm verify", room)
         (before,) = room.glob("logbooks/closest-buoys-*.jsonl")
@@ -151,6 +150,18 @@ def main() -> None:
         (room / "study.py").write_text(quicker, encoding="utf-8")
         run([COMMAND, "measure", "study.py", "--ceiling", "100ms", "--budget", "20s", "--out", "after.jsonl"])
         photograph("contrast", f"logarithm contrast {before} after.jsonl | head -n 40", room)
+        remember(room / "project")
+        words = [
+            "history",
+            "bench/study.py",
+            "v1..HEAD",
+            "--budget",
+            "40s",
+            "--figure",
+            SHOTS / "history.png",
+            "--overwrite",
+        ]
+        run([COMMAND, *words], cwd=room / "project")
         run([COMMAND, "demo", "lowest-tides"])
         run([COMMAND, "plot", "--view", "map", "--out", SHOTS / "map.png", "--overwrite"])
         run([COMMAND, "demo", "tides"])
@@ -171,6 +182,14 @@ def main() -> None:
         searched = subprocess.run([COMMAND, "worst", soundings, "--figure", "worst.png"], cwd=room, check=False)
         assert searched.returncode in (0, 1)
         shutil.copy(room / "worst.png", SHOTS / "worst.png")
+
+
+def remember(folder: Path) -> None:
+    """A small project with a history."""
+    sys.path.insert(0, str(Path(__file__).parents[1] / "benchmarks" / "revisions"))
+    from made import made_in
+
+    made_in(folder)
 
 
 def hand_in(room: Path) -> None:

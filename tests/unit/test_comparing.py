@@ -102,7 +102,7 @@ def test_a_real_change_is_told_from_none(tmp_path: Path, harbour) -> None:
     assert "sweep on bay: no difference seen" in calm.out
     told = harbour.run("contrast", "before.jsonl", "slower.jsonl", "--fail-on-slower", "10%")
     assert told.code == 1
-    assert "sweep on bay: slower, +" in told.out
+    assert "sweep on bay: 1.2 × slower over all sizes (cost 1.1" in told.out
     assert "grid on bay: no difference seen" in told.out
     assert harbour.run("contrast", "before.jsonl", "slower.jsonl", "--fail-on-slower", "40%").code == 0
     steps = harbour.run("contrast", "before.jsonl", "slower.jsonl", "same.jsonl")
@@ -118,7 +118,7 @@ def test_a_change_of_order_and_a_crossover_that_moved(tmp_path: Path, harbour) -
         written(tmp_path / f"{name}.jsonl", each)
     moved = harbour.run("contrast", "before.jsonl", "better.jsonl").out
     assert "the crossover of high over low on bay moved from n = 9" in moved
-    assert "high on bay: faster" in moved
+    assert "high on bay: 3.0 × as fast over all sizes" in moved
     assert "its order changed from n to n²" in harbour.run("contrast", "before.jsonl", "steeper.jsonl").out
 
 

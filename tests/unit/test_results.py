@@ -30,6 +30,7 @@ from logarithm.logbook.records import (
 from logarithm.report.present import DOCUMENTS, FORMS
 from logarithm.results.base import Drawn, Interval, Part, Result, frame_of
 from logarithm.results.grades import Class
+from logarithm.results.history import CostAt, History, Skipped, Step
 from logarithm.results.machine import Conditions, LengthBias, RepeatedBias
 from logarithm.results.rehearsal import Disagreement, Estimate, Rehearsal, Trap
 from logarithm.results.walk import Walk
@@ -107,8 +108,33 @@ def every_result(folder: Path) -> list[Result]:
         *(found, found.verify(), found.forecast(at=4096.0), found.crossover("near", "far"), found.growth_in_depth()),
         *(lines_in_depth(found), logarithm.contrast(one, two, anyway=True), logarithm.across(one, two)),
         *(logarithm.contrast(one, two, one, anyway=True), a_class(folder), a_search(folder)),
-        *(walk, machine, rehearsal),
+        *(walk, machine, rehearsal, a_history()),
     ]
+
+
+def a_history() -> History:
+    first, second = "1" * 40, "2" * 40
+    where = {"contender": "near", "family": "bay", "stage": None, "metric": "time"}
+    step = Step(
+        **where,
+        commit=second,
+        date="2026-01-02",
+        subject="Look twice",
+        verdict="slower",
+        factor=2.4,
+        low=2.2,
+        high=2.6,
+        size=512,
+        order_before="n",
+        order_now="n^2",
+        worst=2.2,
+    )
+    costs = [
+        CostAt(**where, commit=commit, subject="made up", size=512, typical=cost, low=cost, high=1.1 * cost)
+        for commit, cost in ((first, 1e-3), (second, 2.4e-3))
+    ]
+    skipped = [Skipped("3" * 40, "2026-01-03", "Break", "it stops with ValueError")]
+    return History("tide", "v1..HEAD", 4, 1, 2, [step], skipped, costs, True, ["made.jsonl"], 9.0)
 
 
 def a_class(folder: Path) -> Class:

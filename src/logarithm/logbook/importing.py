@@ -252,6 +252,7 @@ def _cells(table: Table) -> Iterator[Cell]:
 
 def _trials(table: Table, said: str | None) -> Iterator[Trial]:
     seen: Counter[tuple[object, ...]] = Counter()
+    lines: dict[tuple[object, ...], int] = {}
     for cell in _cells(table):
         size = _size(table, cell, "size")
         second = _size(table, cell, "second") if "second" in cell.keys else None
@@ -271,6 +272,12 @@ def _trials(table: Table, said: str | None) -> Iterator[Trial]:
                     f"{table.path}, line {cell.line}, column 'heat': '{cell.keys['heat']}' is not a whole number"
                 )
             heat = int(given)
+            first = lines.setdefault((*place, heat), cell.line)
+            if first != cell.line:
+                raise TableError(
+                    f"{table.path}, line {cell.line}: heat {heat} of {cell.contender} at this size stands in line "
+                    f"{first} already: take one out, or number the heats"
+                )
         where = plain(size), None if second is None else plain(second)
         trial = Trial(
             contender=cell.contender,
@@ -291,6 +298,8 @@ def _trials(table: Table, said: str | None) -> Iterator[Trial]:
 def _size(table: Table, cell: Cell, column: str) -> float:
     """The size in a column, whose absolute value is that of a number that can be drawn."""
     size = _number(table, cell.line, column, cell.keys[column])
+    if size <= 0 and column == "size":
+        raise TableError(f"{table.path}, line {cell.line}, column 'size': {cell.keys[column]} cannot be: more than 0")
     if abs(size) > TABLE_SIZE_MOST:
         raise TableError(f"{table.path}, line {cell.line}, column '{column}': {cell.keys[column][:20]} is too large")
     return size

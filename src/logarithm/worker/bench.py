@@ -53,6 +53,7 @@ class Bench:
         self.room = room
         self.pools: dict[Place, Pool] = {}
         self.taken: list[Any] = []
+        self.repeated: set[str] = set()  # families of which it was looked at whether they repeat their instances
         self.objects: dict[Place, list[Any]] = {}
         self.building: dict[Place, int] = {}
         self.calls: dict[tuple[Place, str | None], float] = {}

@@ -14,10 +14,10 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import BinaryIO
 
-from ..errors import LogarithmError, one_line
+from ..errors import FamilyError, LogarithmError, one_line
 from ..notation import encoding
 from ..notation.encoding import decoded, encoded
-from ..protocol import clock
+from ..protocol import answers, clock
 from ..protocol.message import line_of
 from ..protocol.replies import (
     Answered,
@@ -152,7 +152,7 @@ def serve(bench: Bench, request: Request, replies: BinaryIO) -> Reply:
         case Judge():
             return judged(bench, request)
         case Answer():
-            return answered(bench, fresh(bench, request), lambda: fresh(bench, request))
+            return answered(bench, repeatable(bench, request), lambda: fresh(bench, request))
         case Attempt():
             bench.answer(fresh(bench, request))
             return Done()
@@ -183,6 +183,28 @@ def serve(bench: Bench, request: Request, replies: BinaryIO) -> Reply:
 def fresh(bench: Bench, request: Answer | Attempt) -> object:
     """The instance, made anew."""
     return bench.study.the_family(request.family).instance(request.size, request.seed)
+
+
+def repeatable(bench: Bench, request: Answer) -> object:
+    """The instance; that its family makes the same one of the same seed is looked at once.
+
+    Raises:
+        FamilyError: where it does not, or makes nothing: no contender is to blame for that.
+    """
+    made = fresh(bench, request)
+    if request.family not in bench.repeated:
+        bench.repeated.add(request.family)
+        if made is None:
+            raise FamilyError(
+                f"the family '{request.family}' returns nothing at n = {request.size}: return the instance"
+            )
+        with contextlib.suppress(encoding.TooLargeError):
+            if not answers.agree(encoding.described(made), encoding.described(fresh(bench, request)), 1e-12, False):
+                raise FamilyError(
+                    f"the family '{request.family}' makes two different instances of one seed at n = {request.size}: "
+                    "take all chance from rng"
+                )
+    return made
 
 
 def answered(bench: Bench, instance: object, untouched: Callable[[], object]) -> Answered:

@@ -101,7 +101,7 @@ def range_of(top: Path, text: str) -> list[Commit]:
     """
     first, dots, last = text.partition("..")
     if not dots or not first:
-        raise StudyError(f"'{text}' is no range of revisions: write for example v1..HEAD")
+        raise StudyError(f"'{text}' is not a range of revisions: write for example v1..HEAD")
     oldest, newest = commit_of(top, first), commit_of(top, last or "HEAD")
     lines = asked(
         top, "log", "--first-parent", "--reverse", "--format=%H%x00%as%x00%s", f"{oldest.sha}..{newest.sha}", "--"

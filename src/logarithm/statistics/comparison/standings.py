@@ -56,7 +56,8 @@ def standings(
         leader = min(names, key=lambda name: _mean_cost(name, start, end, series))
         border = _border(before, leader, float(made[-1].end), start, comparisons) if made and not follows_gap else None
         if border is not None and is_whole:
-            start = math.ceil(border - ROUNDING * abs(border))
+            # The range before keeps the size that it was seen at, even where the border lies on it.
+            start = max(math.ceil(border - ROUNDING * abs(border)), math.floor(made[-1].start) + 1)
             made[-1].end = max(start - 1, made[-1].start)
         elif border is not None:
             start, made[-1].end = border, max(math.nextafter(border, -math.inf), float(made[-1].start))

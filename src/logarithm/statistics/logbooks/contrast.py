@@ -114,7 +114,7 @@ def _contrast(one: tuple[Logbook, Findings], other: tuple[Logbook, Findings], wa
         share = f"{100 * math.expm1(-day.shift):+.0f} %"
         warnings = [*warnings, f"times are corrected by {share}, by what {same} took, whose code did not change"]
     broken = [*_broken(before_found, after_found)]
-    if not changes and not broken:
+    if not changes and all(each.reason == GONE for each in broken):
         raise AnalysisError(
             f"{before.path} and {after.path} have no contender, family and size in common: nothing can be compared"
         )

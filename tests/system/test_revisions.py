@@ -1,0 +1,107 @@
+"""Revisions of a made project: measured beside today's code, and the commits that changed a cost found."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import subprocess
+from pathlib import Path
+
+import pytest
+from tests.conftest import Harbour
+
+pytestmark = pytest.mark.skipif(shutil.which("git") is None, reason="git is not installed")
+STUDY = """
+import sys
+from pathlib import Path
+sys.path.insert(0, str(Path(__file__).resolve().parents[1] / "src"))
+from logarithm import Study
+from tides.levels import spread
+study = Study("levels", sizes="16..128 *2")
+@study.family
+def gauge(n, rng):
+    return [rng.random() for _ in range(n)]
+study.contender(spread)
+@study.referee
+def is_right(levels, answer):
+    return answer > 0
+"""
+SLOW = """
+from .sums import added
+def spread(levels):
+    return added([abs(one - other) for at, one in enumerate(levels) for other in levels[:at]])
+"""
+QUICK = """
+from .sums import added
+def spread(levels):
+    ordered = sorted(levels)
+    return added([(2 * at - len(ordered) + 1) * level for at, level in enumerate(ordered)])
+"""
+SUMS = "def added(values):\n    return sum(values)\n"
+STEPS = (
+    ("Levels", {"levels.py": SLOW, "sums.py": SUMS, "__init__.py": ""}),
+    ("A remark", {"sums.py": f"# Sums.\n{SUMS}"}),
+    ("Another name", {"sums.py": SUMS.replace("added", "summed")}),
+    ("Order first", {"levels.py": QUICK, "sums.py": SUMS}),
+    ("A word", {"__init__.py": '"""Tides."""\n'}),
+)
+
+
+@pytest.fixture(scope="module")
+def project(tmp_path_factory: pytest.TempPathFactory) -> Harbour:
+    folder = tmp_path_factory.mktemp("project")
+    who = {f"GIT_{role}_{what}": "harbour" for role in ("AUTHOR", "COMMITTER") for what in ("NAME", "EMAIL")}
+
+    def git(*words: str) -> None:
+        subprocess.run(["git", "-C", folder, *words], check=True, capture_output=True, env={**os.environ, **who})
+
+    git("init", "-q", "-b", "main")
+    (folder / "src" / "tides").mkdir(parents=True)
+    (folder / "bench").mkdir()
+    (folder / "bench" / "study.py").write_text(STUDY)
+    (folder / ".gitignore").write_text("logbooks/\n*.jsonl\n*.png\n")
+    for number, (subject, files) in enumerate(STEPS):
+        for name, text in files.items():
+            (folder / "src" / "tides" / name).write_text(text)
+        git("add", "-A")
+        git("commit", "-q", "-m", subject)
+        if not number:
+            git("tag", "v1")
+    return Harbour(folder)
+
+
+def test_a_revision_is_measured_beside_todays_code(project: Harbour) -> None:
+    done = project.run("measure", "bench/study.py", "--against", "v1", "--budget", "6s", "--out", "a.jsonl", "-q")
+    assert done.code == 0, done.err
+    found = project.run("report", "a.jsonl", "--format", "json").json
+    (change,) = found["changes"]
+    assert (change["contender"], change["from"], change["to"], change["verdict"]) == ("spread", "v1", "now", "faster")
+    assert change["sizes"][-1]["factor"] < 0.5 and found["study"]["yardsticks"] == ["spread at v1"]
+    assert "spread on gauge since v1: " in project.run("report", "a.jsonl", "--section", "changes").out
+    assert project.run("plot", "a.jsonl", "--view", "change", "--out", "change.png").code == 0
+    assert subprocess.run(["git", "-C", project.folder, "status", "--porcelain"], capture_output=True).stdout == b""
+
+
+def test_the_same_code_is_measured_once_and_revisions_that_do_not_run_are_told(project: Harbour) -> None:
+    done = project.run("measure", "bench/study.py", "--against", "HEAD~1", "--budget", "3s", "--format", "json", "-q")
+    assert done.code == 0, done.err
+    assert done.json["changes"] == []
+    assert any("is the same code at HEAD~1 as now" in each["text"] for each in done.json["notes"])
+    broken = project.run("measure", "bench/study.py", "--against", "HEAD~2", "--budget", "3s", "-q")
+    assert broken.code == 2 and "HEAD~2 does not run: " in broken.err and "cannot import name 'added'" in broken.err
+    unknown = project.run("measure", "bench/study.py", "--against", "v9", "--budget", "3s", "-q")
+    assert unknown.code == 2 and "there is no revision 'v9'" in unknown.err
+
+
+def test_history_names_the_commit_that_changed_the_cost(project: Harbour, tmp_path: Path) -> None:
+    figure = tmp_path / "history.png"
+    words = ("history", "bench/study.py", "v1..HEAD", "--budget", "8s", "--figure", figure)
+    done = project.run(*words, "--format", "json", "-q", "--fail-on-slower", "10%")
+    assert done.code == 0, done.err
+    (step,) = done.json["steps"]
+    assert (step["subject"], step["verdict"], step["since"]) == ("Order first", "faster", None)
+    assert [each["subject"] for each in done.json["skipped"]] == ["Another name"]
+    assert (done.json["commits"], done.json["same"], done.json["is_whole"]) == (5, 2, True)
+    assert figure.exists()
+    wrong = project.run("history", "bench/study.py", "v1", "-q")
+    assert wrong.code == 2 and "is not a range of revisions: write for example v1..HEAD" in wrong.err
