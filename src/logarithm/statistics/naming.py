@@ -20,6 +20,7 @@ from .series import Series
 from .work.order import Work
 from .work.witnesses import Price, by_both
 
+STEEP, ALONE = 4.5, 0.2  # a power, and a share of the cost at the last size but one
 MISSES, ASTRAY = 0.25, 0.7  # a law that misses so much typically, or so far (in the logarithm) somewhere, is none
 
 
@@ -99,7 +100,17 @@ def _fit(growth: Growth | None, exact: Exact | None) -> dict[str, Any]:
 def _fits(growth: Growth, series: Series) -> bool:
     """Whether the first choice fits about as well as noise and a drift allow."""
     unsure = float(np.median(growth.level.error)) if series.metric in TIMED else 0.0
-    return growth.best.miss <= MISSES + unsure and growth.best.misfit <= ASTRAY + 3 * unsure
+    is_near = growth.best.miss <= MISSES + unsure and growth.best.misfit <= ASTRAY + 3 * unsure
+    return is_near and not _rests_on_one(growth)
+
+
+def _rests_on_one(growth: Growth) -> bool:
+    """Whether a steep law shows at the last size alone, where it may be one that lies apart."""
+    best, last = growth.best, growth.at[-2:]
+    if best.order.power < STEEP or len(last) < 2:
+        return False
+    before, at_end = 1 - (best.fixed + best.linear * last) / best.cost(last)
+    return bool(before < ALONE < at_end)
 
 
 def _work_finding(work: Work, price: Price, growth: Growth) -> WorkFinding:
