@@ -10,7 +10,8 @@ from __future__ import annotations
 import logging
 import os
 import socket
-from collections.abc import Iterator, Sequence
+import time
+from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
@@ -29,6 +30,8 @@ RETRIES = 2  # of a job whose function fails by no fault of the contender
 ALLOWED_FAILURES = 2  # of workers by one job, and it is not tried again
 ANSWERING = 5.0  # seconds for a scheduler to answer
 STARTING = 30.0  # seconds for the first worker to come
+LOOKING, GONE = 5.0, 30.0  # seconds between two looks at who is there, and after which a worker that left is gone
+NOWHERE: Mapping[Any, str] = {}
 
 
 class Cluster:
@@ -73,9 +76,10 @@ class Cluster:
         yield from self._gathered({self._sent(function, job, alone): job for job in jobs}, kind)
 
     def on_each_machine(self, function: Function, job: Any, kind: Any) -> Iterator[tuple[str, Any]]:
-        """The same job once on each machine, with the machine's address."""
-        sent = {self._sent(function, job, True, address): address for address in self.machines()}
-        yield from self._gathered(sent, kind)
+        """The same job once on each machine, with the address of its worker; two workers of a machine are one."""
+        by_host = {host: address for address, host in reversed(self.machines().items())}
+        sent = {self._sent(function, job, True, address): address for address in by_host.values()}
+        yield from self._gathered(sent, kind, sent)
 
     def _sent(self, function: Function, job: Any, alone: bool, address: str | None = None) -> Any:
         name = f"{function.__module__}:{function.__qualname__}"
@@ -90,18 +94,39 @@ class Cluster:
             workers=[address] if address else None,
         )
 
-    def _gathered(self, sent: dict[Any, Any], kind: Any) -> Iterator[tuple[Any, Any]]:
+    def _gathered(
+        self, sent: dict[Any, Any], kind: Any, places: Mapping[Any, str] = NOWHERE
+    ) -> Iterator[tuple[Any, Any]]:
+        """What came of each job; lost is one whose worker, of `places` by job, has been gone for half a minute."""
         import distributed
 
-        as_completed: Any = distributed.as_completed
-        for future in as_completed(sent, loop=self.client.loop):
+        wait: Any = distributed.wait
+        pending, gone = set(sent), dict[Any, float]()
+        while pending:
             try:
-                yield sent[future], msgspec.json.decode(future.result(), type=kind)
-            except Exception as error:  # whatever a cluster may raise is the end of this job only
-                reason = str(error)
-                if type(error).__name__ == "KilledWorker":
-                    reason = "it ended the process that looked at it, three times"
-                yield sent[future], Lost(one_line(reason, 200))
+                finished = wait(list(pending), timeout=LOOKING, return_when="FIRST_COMPLETED").done
+            except TimeoutError:
+                finished = set()
+            for future in finished:
+                yield sent[future], _result_of(future, kind)
+            pending -= finished
+            there = self.client.scheduler_info(n_workers=-1)["workers"] if pending else {}
+            for future in [each for each in pending if not there or places.get(each, next(iter(there))) not in there]:
+                if time.monotonic() - gone.setdefault(future, time.monotonic()) > GONE:
+                    future.cancel()
+                    pending.discard(future)
+                    yield sent[future], Lost("its worker is gone, and has not come back")
+
+
+def _result_of(future: Any, kind: Any) -> Any:
+    """What came of a job that is done, or why nothing did."""
+    try:
+        return msgspec.json.decode(future.result(), type=kind)
+    except Exception as error:  # whatever a cluster may raise is the end of this job only
+        reason = str(error)
+        if type(error).__name__ == "KilledWorker":
+            reason = "it ended the process that looked at it, three times"
+        return Lost(one_line(reason, 200))
 
 
 @contextmanager

@@ -185,10 +185,15 @@ def _columns(lengths: Sequence[int]) -> int:
 
 def recoloured(figure: Figure) -> Figure:
     """The figure on dark paper: every colour of ours is exchanged for its counterpart."""
-    from matplotlib.colors import to_hex
+    import numpy as np
+    from matplotlib.colors import to_hex, to_rgba
 
     def exchanged(colour: Any) -> Any:
-        return DARK.get(to_hex(colour))
+        if np.ndim(colour) < 2:
+            return DARK.get(to_hex(colour))
+        # Of what is drawn in layers, each has its own colour.
+        rows = [to_rgba(DARK.get(to_hex(row), to_hex(row)), row[3]) for row in colour]
+        return rows or None
 
     for artist in [figure, *figure.findobj()]:
         for name in ("color", "facecolor", "edgecolor", "markerfacecolor", "markeredgecolor"):

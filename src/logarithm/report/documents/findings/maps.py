@@ -18,6 +18,7 @@ from ... import units
 from ...document import DIM, STRONG, VERDICTS, Line, Section, Span, Table
 
 SLICES_MOST = 6  # panels of a map
+FLAT = 0.1  # a slope in a size that does not matter
 ACROSS_MOST, NAME_MOST = 5, 10  # sizes across a grid, and letters of a name in its cells
 
 
@@ -25,7 +26,7 @@ def sections(findings: Findings, everything: bool) -> list[Section]:
     """The sections of a map, in the order of reading."""
     return [
         Section("answer", "", list(answer(findings))),
-        Section("growth", "Growth", tables=[laws(findings)]),
+        Section("growth", "Growth", list(_matters(findings)), [laws(findings)], tables_first=True),
         Section("ratios", "Who leads, and how many times as much the next one costs", tables=_grids(findings)),
         Section("costs", "Cost of a call", tables=_costs(findings) if everything else []),
     ]
@@ -92,6 +93,15 @@ def _spot(point: dict[str, float], along: str, across: str) -> str:
 
 def _short(value: float) -> str:
     return numbers.number(value, 2)
+
+
+def _matters(findings: Findings) -> Iterator[Line]:
+    """Which size a cost does not depend on: its law does not name it, and its slope is about nothing."""
+    for each in findings.growth:
+        for name in findings.study.names if each.order else ():
+            slope = each.exponents.get(name)
+            if slope is not None and name not in (each.order or "").split() and abs(slope.value) < FLAT:
+                yield f"{words.said(each.contender)} on {place_said(each.place)}: {name} does not matter"
 
 
 def laws(findings: Findings) -> Table:
