@@ -9,6 +9,7 @@ if TYPE_CHECKING:
     from .api.findings import Findings, Logbook, across, contrast, import_table, read_logbook
     from .api.study import Study
     from .api.tasks import machine, race
+    from .counting.noting import note_calls
     from .counting.tallies import tally
     from .errors import (
         AnalysisError,
@@ -40,6 +41,7 @@ HOMES = {
     "api.findings": ("Findings", "Logbook", "across", "contrast", "import_table", "read_logbook"),
     "api.study": ("Study",),
     "api.tasks": ("machine", "race"),
+    "counting.noting": ("note_calls",),
     "counting.tallies": ("tally",),
     "errors": (
         *("AnalysisError", "DisagreementError", "FamilyError", "LogarithmError", "LogbookError", "MeasuringError"),
@@ -99,6 +101,7 @@ __all__ = [
     "import_table",
     "keeps",
     "machine",
+    "note_calls",
     "race",
     "read_logbook",
     "tally",

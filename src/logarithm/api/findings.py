@@ -113,6 +113,22 @@ class Findings(plain.Findings):
         """
         return read_logbook(self.run.logbook).at(**second).findings()
 
+    def weighed(self, calls: str | Path) -> Findings:
+        """These findings with what some calls cost in all, by contender.
+
+        Args:
+            calls: a file of sizes, one a line, or a CSV table with the columns size, count and, where there, family.
+
+        Raises:
+            LogarithmError: where the file cannot be used, or nothing that was measured tells of its calls.
+        """
+        from msgspec.structs import replace
+
+        from ..logbook.calls import read_calls
+        from ..statistics.workload import workload_of
+
+        return replace(self, workload=workload_of(logbook_of(self.run.logbook), read_calls(Path(calls))))
+
     def map(self, ax: Axes | None = None, dark: bool = False) -> Figure:
         """The map of a study of two sizes: who leads where.
 

@@ -21,6 +21,10 @@ if TYPE_CHECKING:
     from ..results.gates import Breach
     from ..results.logbooks.contrast import Change
 
+WorkloadFile = Annotated[
+    Path | None,
+    typer.Option("--workload", metavar="FILE", help="Weigh costs by these calls: sizes, with a count or without."),
+]
 LogbooksArgument = Annotated[
     list[Path], typer.Argument(metavar="LOGBOOK…", help="Logbooks of one study, two at least.")
 ]
@@ -34,6 +38,7 @@ def report(
         str | None, typer.Option("--section", help="One part only, such as growth, ratios, costs, notes or chart.")
     ] = None,
     everything: Annotated[bool, typer.Option("--all", help="Also what a first look leaves out.")] = False,
+    workload: WorkloadFile = None,
     out: Out = None,
     overwrite: Overwrite = False,
 ) -> None:
@@ -43,7 +48,10 @@ def report(
     if section is not None and section not in NAMES:
         raise LogarithmError(f"a report has no section '{section}': {there(list(NAMES), 20)}")
     guard(out, overwrite)
-    deliver_report(findings_at(logbook, at), form, out, overwrite, section, everything)
+    findings = findings_at(logbook, at)
+    if workload is not None:
+        findings = findings.weighed(workload)
+    deliver_report(findings, form, out, overwrite, section, everything)
 
 
 def book_at(logbook: Path | None, at: str | None) -> tuple[Logbook, float | None]:
@@ -97,6 +105,7 @@ def plot(
     at: Annotated[
         str | None, typer.Option("--at", help="The size whose spread is shown; of two sizes also one value, k=64.")
     ] = None,
+    workload: WorkloadFile = None,
     as_text: Annotated[bool, typer.Option("--text", help="A chart of letters in the terminal, no file.")] = False,
     out: Annotated[
         Path | None,
@@ -123,7 +132,8 @@ def plot(
         for chart in charts(findings, console.width):
             console.print(chart, markup=False, highlight=False)
         return
-    shown = view or usual_view(findings)
+    findings = findings if workload is None else findings.weighed(workload)
+    shown = view or (View.WORKLOAD if workload is not None else usual_view(findings))
     for written in save(findings, target, shown.value, linear, pixels, dark):
         typer.echo(f"figure: {written}")
     typer.echo(f"caption: {caption(findings, shown.value)}")

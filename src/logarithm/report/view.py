@@ -15,6 +15,7 @@ class View(enum.StrEnum):
     STANDINGS = "standings"
     MAP = "map"
     CHANGE = "change"
+    WORKLOAD = "workload"
 
 
 ON_PAGE = {

@@ -18,6 +18,7 @@ from .lines import LineFinding, NativeFinding
 from .maps import Boundary, Lead, MapFinding
 from .pairs import Breakeven, CrossoverFinding, Cutoff, PairFinding, SafeChoice, Standing
 from .revisions import Moved, RevisionChange
+from .workload import Workload
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -337,6 +338,7 @@ class Findings(Result, kw_only=True, rename={"native": "hidden", "repeated": "le
     costs: list[Costs]
     changes: list[RevisionChange] = []
     moved: list[Moved] = []
+    workload: Workload | None = None
     boundaries: list[Boundary] = []
     leads: list[Lead] = []
     maps: list[MapFinding] = []

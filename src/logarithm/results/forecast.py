@@ -13,6 +13,15 @@ FAR, VAGUE, NONE_FITS, FEW, FAILS = "far", "vague", "none fits", "few trials", "
 even the smallest input takes longer, there are too few trials, or the contender fails before."""
 
 
+NO_FORECAST = {
+    FAR: "more than ten times the largest size: measure larger ones",
+    VAGUE: "the data do not say: measure more, or larger sizes",
+    NONE_FITS: "even the smallest takes longer",
+    FEW: "too few trials: measure longer",
+}
+"""The same in words."""
+
+
 class Ahead(Part, Keyed):
     """A forecast.
 

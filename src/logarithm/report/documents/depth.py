@@ -8,7 +8,7 @@ from ...notation import numbers, words
 from ...notation.orders import pretty
 from ...notation.words import place, place_said
 from ...results.depth import GrowthInDepth, GrowthsInDepth, Lines, MapPair, PairInDepth, PairsInDepth
-from ...results.forecast import FAR, FEW, NONE_FITS, VAGUE, Ahead, Forecast
+from ...results.forecast import NO_FORECAST, Ahead, Forecast
 from ...results.pairs import TIE, PairFinding, Zone
 from .. import units
 from ..document import DIM, Document, Line, Section, Span, Table, told
@@ -18,12 +18,6 @@ from .findings.sentences import overtaking, taking
 from .findings.tables import formula
 
 WITHIN = "within"  # what was measured
-NO_FORECAST = {
-    FAR: "more than ten times the largest size: measure larger ones",
-    VAGUE: "the data do not say: measure more, or larger sizes",
-    NONE_FITS: "even the smallest takes longer",
-    FEW: "too few trials: measure longer",
-}
 BEYOND = "beyond: so many times the largest size measured. A kink, a full cache or full memory may stand in between."
 
 

@@ -14,7 +14,7 @@ from ....results.findings import FailureFinding, Findings, NoteFinding
 from ....results.machine import OTHERS_QUIET
 from ... import units
 from ...document import Document, Line, Section, sections_of
-from . import changes, maps
+from . import changes, maps, workload
 from .breakeven import breakeven
 from .chart import charts
 from .crowd import first_look
@@ -28,6 +28,7 @@ STRETCHED = 1.2  # times by the clock what calls cost, from which on it is told
 UNSETTLED_MOST = 4
 NAMES = (
     *(
+        "workload",
         "changes",
         "answer",
         "crossovers",
@@ -122,6 +123,7 @@ def sections(findings: Findings, everything: bool = False, sizes_shown: int = 8)
     """
     head = maps.sections(findings, everything) if findings.study.names else None
     made = [
+        workload.section(findings),
         changes.section(findings, everything),
         *(_on_one_size(findings, everything, sizes_shown) if head is None else head),
         Section("failures", "Failures", [failure(each, findings) for each in findings.failures]),
