@@ -87,7 +87,7 @@ def test_a_full_disk_is_told_and_what_was_measured_stays(harbour) -> None:
 def test_where_an_interpreter_breaks_down_its_line_is_told(harbour) -> None:
     harbour.study(STUDY, BREAKS)
     done = harbour.run("measure", "study.py", "--budget", "4s", "--out", "run.jsonl", "-q")
-    assert done.code == 0, done.err
+    assert done.code == 1, done.err  # a contender fails
     (failure,) = [each for each in read_logbook(harbour.folder / "run.jsonl").failures if each.contender == "breaks"]
     assert failure.size <= 64
     assert "study.py:13" in failure.detail, failure

@@ -69,7 +69,7 @@ def test_a_command_that_misbehaves_is_ended_and_told(harbour, reason: str) -> No
     harbour.study(HEAD, command(HOSTILE[reason]))
     done = harbour.run("measure", "study.py", "--budget", "4s", "--ceiling", "0.5s")
     assert time.monotonic() - begun < 30
-    assert done.code == 0, done.err
+    assert done.code == 1, done.err
     (failure, *_) = harbour.records("failure")
     assert failure["contender"] == "other"
     assert failure["reason"] == ("exit" if reason == "none" else reason)

@@ -18,6 +18,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from ..errors import TableError, harmless, named, there
+from ..notation.metrics import BESIDE
 from ..notation.sizes import plain
 from .exporting import FORMULA
 from .records import AnyRecord, ContenderRecord, FamilyRecord, Header, Note, StudyRecord, Trial
@@ -273,7 +274,7 @@ def _trials(table: Table, said: str | None) -> Iterator[Trial]:
                 )
             heat = int(given)
             first = lines.setdefault((*place, heat), cell.line)
-            if first != cell.line:
+            if first != cell.line and metric not in BESIDE:
                 raise TableError(
                     f"{table.path}, line {cell.line}: heat {heat} of {cell.contender} at this size stands in line "
                     f"{first} already: take one out, or number the heats"
