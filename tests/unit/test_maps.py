@@ -102,7 +102,20 @@ def test_a_slice_is_a_study_of_one_size(found: Findings) -> None:
 
 
 @pytest.mark.parametrize(
-    "law", ["n k", "n + k", "k log n", "n^2 + k", "n^2 k", "n log k", "n", "k^2", "n log n + k log n"]
+    "law",
+    [
+        "n k",
+        "n + k",
+        "min(n, k)",
+        "k log(n/k)",
+        "k log n",
+        "n^2 + k",
+        "n^2 k",
+        "n log k",
+        "n",
+        "k^2",
+        "n log n + k log n",
+    ],
 )
 def test_the_law_of_exact_work_is_named(law: str) -> None:
     terms = parse(law, NAMES).terms

@@ -5,9 +5,10 @@ Nothing here needs more than the standard library, so that a study can be checke
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..errors import StudyError, one_line
 from .orders import LENGTH_MOST, Order
@@ -23,12 +24,17 @@ _PLAIN = r"(?:[0-9.]+\s*\^\s*)?\b{name}\b(?:\s*(?:\^\s*[0-9.]+|!))?"
 ONE = Order()
 
 
+RATIO, LEAST, MOST = "log(n/k)", "min(n, k)", "max(n, k)"
+"""What a term may have beside an order in each size: something of both, written with n and k for their names."""
+
+
 @dataclass(frozen=True, slots=True)
 class Term:
-    """A product of an order in the first size and one in the second."""
+    """A product of an order in the first size, one in the second, and at times of something of `both`."""
 
     first: Order
     second: Order
+    both: str = ""
 
     def spelled(self, names: Names) -> str:
         """The term with the names of its sizes.
@@ -37,13 +43,14 @@ class Term:
         'k log n'
         """
         parts = [_spelled(order, name) for order, name in zip((self.first, self.second), names, strict=True)]
-        there = [part for part in parts if part != "1"]
+        named = re.sub(r"\b[nk]\b", lambda found: names["nk".index(found[0])], self.both)
+        there = [part for part in (*parts, named) if part not in ("1", "")]
         # Powers come before logarithms, as people write them.
         return " ".join(sorted(there, key=lambda part: part.startswith("log"))) or "1"
 
     def log_value(self, first: float, second: float) -> float:
         """The natural logarithm of its value."""
-        return self.first.log_value(first) + self.second.log_value(second)
+        return self.first.log_value(first) + self.second.log_value(second) + math.log(of_both(self.both, first, second))
 
     def is_within(self, other: Term, is_below: bool = False) -> bool:
         """Whether it grows no faster than another one in either size; `is_below` where the second is at most the first.
@@ -52,6 +59,10 @@ class Term:
         >>> square.is_within(product), square.is_within(product, is_below=True)
         (False, True)
         """
+        if self.both != other.both:
+            # It is within what it is at most, and what it is within is at least so much.
+            at_most, at_least = _bounds(self, True), _bounds(other, False)
+            return any(one.is_within(two, is_below) for one in at_most for two in at_least)
         own, others = (self.first, self.second), (other.first, other.second)
         if is_below and not any(order.base or order.factorial for order in (*own, *others)):
             moved = max(own[1].power - others[1].power, 0.0)
@@ -63,6 +74,32 @@ class Term:
                 more = own[1].logs - others[1].logs
                 own = Order(own[0].power, own[0].logs + more), Order(own[1].power, others[1].logs)
         return all(one.rank <= two.rank for one, two in zip(own, others, strict=True))
+
+
+def of_both(both: str, first: float, second: float) -> float:
+    """The value of what a term has of both sizes; 1 where it has nothing.
+
+    >>> of_both(RATIO, 64, 4), of_both(LEAST, 64, 4), of_both("", 64, 4)
+    (4.0, 4, 1.0)
+    """
+    if both == RATIO:
+        return math.log2(max(first / second, second / first, 2.0))
+    return min(first, second) if both == LEAST else max(first, second) if both == MOST else 1.0
+
+
+def _bounds(term: Term, is_upper: bool) -> list[Term]:
+    """Plain terms of which each is an upper bound of a term, or a lower one; none where there is no such."""
+    first, second = term.first, term.second
+    higher = [Term(replace(first, power=first.power + 1), second), Term(first, replace(second, power=second.power + 1))]
+    plain = [Term(first, second)]
+    if term.both == RATIO:
+        longer = [Term(replace(first, logs=first.logs + 1), second), Term(first, replace(second, logs=second.logs + 1))]
+        return longer if is_upper else plain
+    if term.both == LEAST:
+        return higher if is_upper else plain
+    if term.both == MOST:
+        return [] if is_upper else higher
+    return plain
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,6 +150,8 @@ def parse(text: str, names: Names) -> Law:
 
     >>> parse("n + k log n", ("n", "k")).spelled(("n", "k")), parse("n²k", ("n", "k")).spelled(("n", "k"))
     ('n + k log n', 'n^2 k')
+    >>> parse("k log(n/k)", ("n", "k")).spelled(("n", "k")), parse("min(a, b)", ("a", "b")).spelled(("a", "b"))
+    ('k log(n/k)', 'min(a, b)')
 
     Raises:
         StudyError: where it is none, or names a size that there is not.
@@ -132,7 +171,13 @@ def parse(text: str, names: Names) -> Law:
 
 def _term(text: str, names: Names, wrong: StudyError) -> Term:
     left = re.sub(r"[*·⋅]", " ", text)
-    orders = []
+    orders: list[Order] = []
+    both = ""
+    for kind in (RATIO, LEAST, MOST):
+        written = re.sub(r"\b[nk]\b", lambda found: re.escape(names["nk".index(found[0])]), re.escape(kind))
+        shape = re.compile(written.replace("\\ ", r"\s*"))
+        if shape.search(left):
+            left, both = shape.sub(" ", left), kind
     for name in names:
         shape = re.compile(f"{_FUNCTION}|{_PLAIN}".replace("{name}", re.escape(name)))
         found = [re.sub(rf"\b{re.escape(name)}\b", "n", each[0]) for each in shape.finditer(left)]
@@ -145,7 +190,7 @@ def _term(text: str, names: Names, wrong: StudyError) -> Term:
         )
     if left.split() not in ([], ["1"]) or (not text.strip()):
         raise wrong
-    return Term(*orders)
+    return Term(orders[0], orders[1], both)
 
 
 def _spelled(order: Order, name: str) -> str:

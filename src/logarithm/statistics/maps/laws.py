@@ -21,7 +21,7 @@ from itertools import product
 import numpy as np
 from numpy.typing import NDArray
 
-from ...notation.laws import ONE, Law, Term, leading
+from ...notation.laws import LEAST, MOST, ONE, RATIO, Law, Term, leading
 from ...notation.orders import Order, parse
 from ..arrays import Floats
 from ..growth.catalogue import log_values
@@ -37,6 +37,7 @@ TERMS_MOST, KEPT = 4, 24
 GRAIN, CLOSELY = 0.006, 0.3  # what counts are irregular by, relative; and how closely they are to be met
 LEADS, NOWHERE, LEADING, NEGATIVE = 0.5, 0.2, 8.0, 4.0
 PLAUSIBLE, TEMPER, BEYOND = 8.0, 2.0, 25.0  # in the score
+OF_BOTH = 6.0  # how rare a term of both sizes is
 BOTH_LOGS = 1.5  # how much rarer it is that one term has a logarithm of either size
 
 
@@ -78,13 +79,28 @@ class MapLaw:
 
 def values(terms: Iterable[Term], first: Floats, second: Floats) -> Floats:
     """The value of each term at each place, shape (places, terms)."""
-    logs = [log_values(term.first, first) + log_values(term.second, second) for term in terms]
+    logs = [
+        log_values(term.first, first) + log_values(term.second, second) + np.log(_of_both(term.both, first, second))
+        for term in terms
+    ]
     return np.asarray(np.exp(np.minimum(np.stack(logs, axis=1), 600.0)), dtype=np.float64)
 
 
+def _of_both(both: str, first: Floats, second: Floats) -> Floats:
+    """`notation.laws.of_both` at many places."""
+    if both == RATIO:
+        return np.asarray(np.log2(np.maximum(np.maximum(first / second, second / first), 2.0)), dtype=np.float64)
+    if not both:
+        return np.ones(len(first))
+    return np.asarray(np.minimum(first, second) if both == LEAST else np.maximum(first, second), dtype=np.float64)
+
+
 @lru_cache(maxsize=4)
-def _catalogue(exponential: tuple[bool, bool]) -> tuple[tuple[Term, ...], Floats]:
-    """The terms that laws are made of, and how rare each is, shape (terms,)."""
+def _catalogue(exponential: tuple[bool, bool], is_ordered: bool) -> tuple[tuple[Term, ...], Floats]:
+    """The terms that laws are made of, and how rare each is, shape (terms,).
+
+    Where one size is never larger than the other, the smaller and the larger of them are these two.
+    """
     orders = {parse(text): rare for text, rare in RARE.items()}
     terms, rare = [], []
     for (one, rare_one), (other, rare_other) in product(orders.items(), repeat=2):
@@ -94,6 +110,11 @@ def _catalogue(exponential: tuple[bool, bool]) -> tuple[tuple[Term, ...], Floats
         if degree <= DEGREE_MOST:
             terms.append(Term(one, other))
             rare.append(rare_one + rare_other + (BOTH_LOGS if one.logs and other.logs else 0.0))
+    one, linear = parse("1"), parse("n")
+    special = [Term(one, linear, RATIO), Term(linear, one, RATIO)]
+    special += [] if is_ordered else [Term(one, one, LEAST), Term(one, one, MOST)]
+    terms += special
+    rare += [OF_BOTH] * len(special)
     return tuple(terms), np.array(rare)
 
 
@@ -170,10 +191,11 @@ class _Forms:
     def of(cls, first: Floats, second: Floats, costs: Floats, grain: float) -> _Forms:
         """The sums for costs at places."""
         exponential = float(first.max()) <= EXPONENTIAL_MOST, float(second.max()) <= EXPONENTIAL_MOST
-        terms, rare = _catalogue(exponential)
+        is_below = bool((second <= first).all())
+        terms, rare = _catalogue(exponential, is_below or bool((first <= second).all()))
         columns = values(terms, first, second)
         scale = columns.max(axis=0)
-        return cls(terms, rare, scale, columns / scale / costs[:, None], grain, bool((second <= first).all()))
+        return cls(terms, rare, scale, columns / scale / costs[:, None], grain, is_below)
 
     def only(self, kept: list[bool]) -> _Forms:
         """The sums of some of the terms."""
