@@ -125,9 +125,10 @@ class Findings(plain.Findings):
         from msgspec.structs import replace
 
         from ..logbook.calls import read_calls
-        from ..statistics.workload import workload_of
+        from ..statistics.workload import weighed
 
-        return replace(self, workload=workload_of(logbook_of(self.run.logbook), read_calls(Path(calls))))
+        totals, weighing = weighed(logbook_of(self.run.logbook), read_calls(Path(calls)))
+        return replace(self, workload=totals, weighing=weighing)
 
     def map(self, ax: Axes | None = None, dark: bool = False) -> Figure:
         """The map of a study of two sizes: who leads where.

@@ -18,7 +18,7 @@ from .lines import LineFinding, NativeFinding
 from .maps import Boundary, Lead, MapFinding
 from .pairs import Breakeven, CrossoverFinding, Cutoff, PairFinding, SafeChoice, Standing
 from .revisions import Moved, RevisionChange
-from .workload import Workload
+from .workload import Weighing, WorkloadTotal
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -305,6 +305,7 @@ class Findings(Result, kw_only=True, rename={"native": "hidden", "repeated": "le
         "claims": ClaimFinding,
         "failures": FailureFinding,
         "breakeven": Breakeven,
+        "workload": WorkloadTotal,
         "changes": RevisionChange,
         "moved": Moved,
         "boundaries": Boundary,
@@ -338,7 +339,8 @@ class Findings(Result, kw_only=True, rename={"native": "hidden", "repeated": "le
     costs: list[Costs]
     changes: list[RevisionChange] = []
     moved: list[Moved] = []
-    workload: Workload | None = None
+    workload: list[WorkloadTotal] = []
+    weighing: Weighing | None = None
     boundaries: list[Boundary] = []
     leads: list[Lead] = []
     maps: list[MapFinding] = []

@@ -44,12 +44,11 @@ class Hybrid(Part):
     total: float
 
 
-class Workload(Part):
-    """The calls that somebody really makes, weighed by what each contender costs.
+class Weighing(Part):
+    """What follows from the totals of a workload.
 
     Attributes:
         source: where the calls come from.
-        totals: of each contender, the cheapest first.
         best: the cheapest one, with those that may be as cheap.
         classes: by size, who is best over a part of the calls.
         hybrid: of two contenders, where that costs less than the best one alone; None where none does.
@@ -58,7 +57,6 @@ class Workload(Part):
     """
 
     source: str
-    totals: list[WorkloadTotal]
     best: list[str]
     classes: list[SizeClass]
     hybrid: Hybrid | None

@@ -13,7 +13,7 @@ from ..errors import AnalysisError
 from ..logbook.calls import Calls
 from ..logbook.memory import Logbook
 from ..notation.sizes import plain
-from ..results.workload import Hybrid, SizeClass, Workload, WorkloadTotal
+from ..results.workload import Hybrid, SizeClass, Weighing, WorkloadTotal
 from .arrays import Floats
 from .forecasts import fitted
 from .growth.fit import Growth
@@ -38,8 +38,8 @@ class Priced:
     why: str = ""
 
 
-def workload_of(logbook: Logbook, calls: Calls) -> Workload:
-    """What some calls cost with each contender.
+def weighed(logbook: Logbook, calls: Calls) -> tuple[list[WorkloadTotal], Weighing]:
+    """What some calls cost with each contender, the cheapest first, and what follows from it.
 
     Args:
         logbook: what was measured, of one size.
@@ -65,12 +65,11 @@ def workload_of(logbook: Logbook, calls: Calls) -> Workload:
     totals = sorted((_total(each, many, sizes) for each in priced), key=lambda each: each.total or math.inf)
     known = [each for each in priced if each.at is None]
     if not known:
-        return Workload(calls.source, totals, [], [], None, _pairs(sizes, many), {})
+        return totals, Weighing(calls.source, [], [], None, _pairs(sizes, many), {})
     best = totals[0]
     near = [each.contender for each in totals if each.low is not None and each.low <= (best.total or 0.0)]
-    return Workload(
+    return totals, Weighing(
         source=calls.source,
-        totals=totals,
         best=[best.contender, *(name for name in near if name != best.contender)],
         classes=[*_classes(known, many, sizes)],
         hybrid=_hybrid(known, many, sizes, best.total or 0.0),

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from ...errors import LogarithmError
 from ...notation import numbers, words
 from ...results.findings import Findings
-from ...results.workload import Workload
+from ...results.workload import Weighing, WorkloadTotal
 from .. import units
 from . import canvas
 from .canvas import FAINT, INK, LABEL, SMALL, SOFT, Size
@@ -30,7 +30,7 @@ def draw_workload(findings: Findings, linear: bool = False, size: Size | None = 
     from matplotlib.figure import Figure
     from matplotlib.layout_engine import ConstrainedLayoutEngine
 
-    found = findings.workload
+    found = findings.weighing
     if found is None or not found.best:
         raise LogarithmError("there is no workload to draw: name its calls with --workload FILE")
     dpi = canvas.DPI if size is None else canvas.DPI * size[0] / (canvas.WIDTH * canvas.DPI)
@@ -46,8 +46,8 @@ def draw_workload(findings: Findings, linear: bool = False, size: Size | None = 
     above.set_xlabel("")
     _calls(above, found, linear)
     style = canvas.styles(findings.study.contenders)
-    names = _costs(below, found, style)
-    calls = f"{numbers.whole(found.totals[0].calls)} calls of {found.source}"
+    names = _costs(below, findings.workload, found, style)
+    calls = f"{numbers.whole(findings.workload[0].calls)} calls of {found.source}"
     title = f"{words.said(found.best[0])} costs least over {calls}"
     figure.suptitle(canvas.plain(title), x=0.01, ha="left", fontsize=canvas.TITLE, fontweight="bold", color=INK)
     told = canvas.foot(findings, "above: how often each size is called; below: what all calls up to a size cost")
@@ -56,7 +56,7 @@ def draw_workload(findings: Findings, linear: bool = False, size: Size | None = 
     return figure
 
 
-def _calls(panel: Axes, found: Workload, linear: bool) -> None:
+def _calls(panel: Axes, found: Weighing, linear: bool) -> None:
     """How many calls there are in each of some ranges of sizes."""
     sizes = [size for size, _ in found.sizes]
     low, high = min(sizes), max(sizes)
@@ -71,11 +71,11 @@ def _calls(panel: Axes, found: Workload, linear: bool) -> None:
     panel.set_ylabel("calls", color=INK, fontsize=LABEL)
 
 
-def _costs(panel: Axes, found: Workload, style: dict[str, canvas.Style]) -> list[str]:
+def _costs(panel: Axes, totals: list[WorkloadTotal], found: Weighing, style: dict[str, canvas.Style]) -> list[str]:
     """Costs added up, for each contender that has a total. Returns their names."""
-    unit = units.unit_for([each.total for each in found.totals if each.total], "time")
+    unit = units.unit_for([each.total for each in totals if each.total], "time")
     names = []
-    for each in found.totals:
+    for each in totals:
         rows = found.accumulated.get(each.contender)
         if not rows or each.total is None:
             continue

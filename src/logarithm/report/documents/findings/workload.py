@@ -8,7 +8,7 @@ from ....errors import counted
 from ....notation import numbers, words
 from ....results.findings import Findings
 from ....results.forecast import NO_FORECAST
-from ....results.workload import Workload
+from ....results.workload import Weighing, WorkloadTotal
 from ... import units
 from ...document import DIM, STRONG, Line, Section, Span, Table
 
@@ -17,17 +17,17 @@ SHARE_LEAST = 0.005
 
 def section(findings: Findings) -> Section:
     """The section of a workload; empty where none is weighed."""
-    found = findings.workload
-    if found is None:
+    found = findings.weighing
+    if found is None or not findings.workload:
         return Section("workload", "")
-    calls = counted(found.totals[0].calls, "call")
-    return Section("workload", f"Workload: {calls} of {found.source}", list(_said(found)), [_totals(found)], True)
+    title = f"Workload: {counted(findings.workload[0].calls, 'call')} of {found.source}"
+    return Section("workload", title, list(_said(findings.workload, found)), [_totals(findings.workload, found)], True)
 
 
-def _totals(found: Workload) -> Table:
-    unit = units.unit_for([each.total for each in found.totals if each.total], "time")
+def _totals(totals: list[WorkloadTotal], found: Weighing) -> Table:
+    unit = units.unit_for([each.total for each in totals if each.total], "time")
     table = Table(("contender", f"in all, {unit.name}", "95 %", "largest tenth of calls", "forecast"))
-    for each in found.totals:
+    for each in totals:
         if each.total is None or each.low is None or each.high is None:
             why = NO_FORECAST.get(each.why, "not measured on that family")
             none = f"at {numbers.size(each.at or 0)}: {why}"
@@ -42,15 +42,15 @@ def _totals(found: Workload) -> Table:
     return table
 
 
-def _said(found: Workload) -> Iterator[Line]:
+def _said(totals: list[WorkloadTotal], found: Weighing) -> Iterator[Line]:
     if not found.best:
         return
     best, *near = found.best
     if near:
         yield f"not known which of {words.listed(found.best, 4)} costs least in all"
     else:
-        second = next((each for each in found.totals if each.contender != best and each.total), None)
-        own = next(each for each in found.totals if each.contender == best)
+        second = next((each for each in totals if each.contender != best and each.total), None)
+        own = next(each for each in totals if each.contender == best)
         ratio = (
             "" if second is None else f", {numbers.times((second.total or 0) / (own.total or 1))} as fast as the next"
         )
