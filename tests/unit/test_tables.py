@@ -122,3 +122,13 @@ def test_a_table_may_say_its_units_and_begin_with_a_title(harbour) -> None:
     assert harbour.run("import", "rows.csv", "--out", "rows.jsonl").code == 0
     rows = [line.split(",") for line in harbour.run("export", "rows.jsonl").out.splitlines()[1:]]
     assert [(float(row[4]), float(row[-1])) for row in rows] == [(1000, 0.0025), (2000, 3e-6)]
+
+
+def test_units_may_stand_in_cells(harbour) -> None:
+    (harbour.folder / "cells.csv").write_text("size,scan,table\n8,143.9 ms,35 µs\n16,0.3 s,70µs\n")
+    assert harbour.run("import", "cells.csv", "--out", "cells.jsonl").code == 0
+    found = harbour.run("report", "cells.jsonl", "--format", "json").json
+    costs = {each["contender"]: [point["typical"] for point in each["points"]] for each in found["costs"]}
+    assert costs == {"scan": [0.1439, 0.3], "table": [35e-6, 70e-6]}
+    both = harbour.run("import", "cells.csv", "--unit", "s", "--out", "other.jsonl")
+    assert both.code == 2 and "is it in ms or in s? The table and --unit must say the same" in both.err

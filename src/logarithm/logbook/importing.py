@@ -1,9 +1,10 @@
 """Tables of numbers measured elsewhere, brought into a logbook.
 
 A tidy table has one row a trial, with the columns contender, size and value, and where there second (size), family,
-heat, metric, stage and unit. A wide table has a column of sizes and one column a contender; rows that repeat a size are
-further heats. What times are in may stand in a heading, "sweep (ms)", in a column "unit", or be said; where two of
-these differ nothing is read. Every cell that cannot be used is named by its line and column.
+heat, metric, stage and unit. A wide table has a column of sizes and one column a contender; rows that repeat a size
+are further heats. What times are in may stand in a heading, "sweep (ms)", in a column "unit", or be said; where two of
+these differ nothing is read; it may stand in each cell, too: 143.9 ms. Every cell that cannot be used is named by its
+line and column.
 """
 
 from __future__ import annotations
@@ -258,7 +259,8 @@ def _trials(table: Table, said: str | None) -> Iterator[Trial]:
         size = _size(table, cell, "size")
         second = _size(table, cell, "second") if "second" in cell.keys else None
         metric = cell.keys.get("metric") or "time"
-        value = _number(table, cell.line, cell.column, cell.text)
+        bare, in_cell = _measured(cell.text) if metric == "time" else (cell.text, None)
+        value = _number(table, cell.line, cell.column, bare)
         if value < 0 or (metric == "time" and value == 0):
             what = "a time is more than 0" if metric == "time" else "it is negative"
             raise TableError(f"{table.path}, line {cell.line}, column '{cell.column}': {cell.text} cannot be: {what}")
@@ -290,7 +292,7 @@ def _trials(table: Table, said: str | None) -> Iterator[Trial]:
             heat=heat,
         )
         if metric == "time":
-            trial.elapsed = value * UNITS[_unit_of(table, cell, said)]
+            trial.elapsed = value * UNITS[_unit_of(table, cell, in_cell, said)]
         else:
             trial.value = value
         yield trial
@@ -306,8 +308,19 @@ def _size(table: Table, cell: Cell, column: str) -> float:
     return size
 
 
-def _unit_of(table: Table, cell: Cell, said: str | None) -> str:
-    """What a time is in: as its row, its heading or the user says.
+def _measured(text: str) -> tuple[str, str | None]:
+    """A cell as its number and the unit that stands beside it.
+
+    >>> _measured("143.9 ms"), _measured("35µs"), _measured("12"), _measured("1e-3 s")
+    (('143.9', 'ms'), ('35', 'us'), ('12', None), ('1e-3', 's'))
+    """
+    found = re.fullmatch(r"(.*?[0-9.])\s*([^\W\d_]+)", text.strip())
+    unit = _unit(found[2]) if found is not None else None
+    return (found[1], unit) if found is not None and unit is not None else (text, None)
+
+
+def _unit_of(table: Table, cell: Cell, in_cell: str | None, said: str | None) -> str:
+    """What a time is in: as its cell, its row, its heading or the user says.
 
     Raises:
         TableError: where these differ, or it is none that is known.
@@ -318,7 +331,7 @@ def _unit_of(table: Table, cell: Cell, said: str | None) -> str:
         of_row = _unit(cell.keys["unit"])
         if of_row is None:
             raise TableError(f"{where} 'unit': '{cell.keys['unit']}' is not a unit of time: write ns, us, ms or s")
-    told = {each: None for each in (of_row, cell.unit, said) if each is not None}
+    told = {each: None for each in (in_cell, of_row, cell.unit, said) if each is not None}
     if len(told) > 1:
         both = " or in ".join(told)
         raise TableError(f"{where} '{cell.column}': is it in {both}? The table and --unit must say the same")
