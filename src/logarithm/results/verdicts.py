@@ -20,7 +20,7 @@ class Verdict(Part, Keyed):
     """A claim, its verdict, what was found, and whether it `fails` the whole.
 
     `orders` are those that cannot be ruled out, `exact` the formula where there is one, and `advice` says why there is
-    no order; a contradicted claim is so from size `since` on.
+    no order; a contradicted claim is so from size `since` on. One that fails is judged `until` the size that works.
     """
 
     contender: str
@@ -34,6 +34,7 @@ class Verdict(Part, Keyed):
     orders: list[str]
     exact: str | None
     advice: str
+    until: Number | None = None
 
 
 class Verdicts(Result):
@@ -78,4 +79,6 @@ def verdict_of(claim: ClaimFinding, findings: Findings, failing: Sequence[str]) 
     growth = growths.get(key) or growths[(*key[:3], "time")]
     orders = [each.order for each in growth.plausible]
     fails, since = claim.verdict in failing, claim.since
-    return Verdict(*key, claim.claim, claim.verdict, fails, since, orders, growth.exact, growth.advice)
+    works = [each.works for each in findings.failures if (each.contender, each.family) == key[:2]]
+    until = min((size for size in works if size is not None), default=None)
+    return Verdict(*key, claim.claim, claim.verdict, fails, since, orders, growth.exact, growth.advice, until)

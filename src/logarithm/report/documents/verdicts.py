@@ -47,4 +47,5 @@ def where(row: Verdict) -> str:
 def found_in(row: Verdict) -> str:
     """What was found beside a claim."""
     told = units.formula(row.exact) if row.exact else ", ".join(map(pretty, row.orders)) or row.advice
-    return told + (f", from n = {numbers.size(row.since)} on" if row.since is not None else "")
+    told += f", from n = {numbers.size(row.since)} on" if row.since is not None else ""
+    return told + (f", judged up to n = {numbers.size(row.until)}" if row.until is not None else "")
