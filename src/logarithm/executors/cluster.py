@@ -30,7 +30,11 @@ RETRIES = 2  # of a job whose function fails by no fault of the contender
 ALLOWED_FAILURES = 2  # of workers by one job, and it is not tried again
 ANSWERING = 5.0  # seconds for a scheduler to answer
 STARTING = 30.0  # seconds for the first worker to come
-LOOKING, GONE = 5.0, 30.0  # seconds between two looks at who is there, and after which a worker that left is gone
+WAITING, LOOKING, GONE = (
+    0.05,
+    5.0,
+    30.0,
+)  # seconds between looks at what is done, at who is there; and until one is gone
 NOWHERE: Mapping[Any, str] = {}
 
 
@@ -98,19 +102,18 @@ class Cluster:
         self, sent: dict[Any, Any], kind: Any, places: Mapping[Any, str] = NOWHERE
     ) -> Iterator[tuple[Any, Any]]:
         """What came of each job; lost is one whose worker, of `places` by job, has been gone for half a minute."""
-        import distributed
-
-        wait: Any = distributed.wait
-        pending, gone = set(sent), dict[Any, float]()
+        pending, gone, looked = set(sent), dict[Any, float](), time.monotonic()
         while pending:
-            try:
-                finished = wait(list(pending), timeout=LOOKING, return_when="FIRST_COMPLETED").done
-            except TimeoutError:
-                finished = set()
+            finished = {each for each in pending if each.done()}
             for future in finished:
                 yield sent[future], _result_of(future, kind)
             pending -= finished
-            there = self.client.scheduler_info(n_workers=-1)["workers"] if pending else {}
+            if not finished:
+                time.sleep(WAITING)
+            if not pending or time.monotonic() - looked < LOOKING:
+                continue
+            looked = time.monotonic()
+            there = self.client.scheduler_info(n_workers=-1)["workers"]
             for future in [each for each in pending if not there or places.get(each, next(iter(there))) not in there]:
                 if time.monotonic() - gone.setdefault(future, time.monotonic()) > GONE:
                     future.cancel()

@@ -70,7 +70,7 @@ class Term:
                 Order(own[0].power + moved, own[0].logs),
                 Order(own[1].power - moved, own[1].logs),
             )
-            if moved == 0.0 and own[1].power == others[1].power and own[1].logs > others[1].logs:
+            if own[1].power == others[1].power and own[1].logs > others[1].logs:
                 more = own[1].logs - others[1].logs
                 own = Order(own[0].power, own[0].logs + more), Order(own[1].power, others[1].logs)
         return all(one.rank <= two.rank for one, two in zip(own, others, strict=True))
