@@ -8,7 +8,7 @@ from xml.etree import ElementTree
 import pytest
 
 from logarithm.api import subject as _  # noqa: F401 - so that results can show themselves
-from logarithm.cli.read import shares_of
+from logarithm.cli.gates import shares_of
 from logarithm.errors import LogarithmError, TableError
 from logarithm.logbook.importing import imported
 from logarithm.logbook.memory import Logbook, LogbookBuilder

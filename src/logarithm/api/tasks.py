@@ -183,8 +183,7 @@ def history(
 ) -> History:
     """Which commits changed the cost? Revisions are measured side by side, and halved where neighbours differ.
 
-    Commits that say what the one before says are not measured, and those that do not run are skipped and named. The
-    study itself is today's.
+    Commits that say what the one before says are not measured, and those that do not run are named.
 
     Args:
         study: what is asked; its file lies in a git repository.
@@ -197,7 +196,9 @@ def history(
     Raises:
         StudyError: where there is no such range, or nothing in it runs.
     """
+    from ..logbook.writing import fresh_path
     from ..notation.durations import seconds
+    from .findings import findings_of
     from .history import history_of
     from .options import BUDGET, check_in, check_options, names_of
     from .running import run
@@ -209,9 +210,6 @@ def history(
         check_in(plan, only, ())
 
         def measured(left: float) -> Findings:
-            from ..logbook.writing import fresh_path
-            from .findings import findings_of
-
             path = fresh_path(f"{plan.name}-history")
             return findings_of(run(plan, file, path, f"{left:.3f}s", options, quiet, verbose=False))
 

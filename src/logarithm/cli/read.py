@@ -2,24 +2,21 @@
 
 from __future__ import annotations
 
-import math
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
 import typer
 
 from ..errors import LogarithmError, check_names, there
-from ..notation.metrics import TIMED
 from ..notation.sizes import placed
 from ..report.view import View
+from .gates import shares_of, stop_measured, stop_on
 from .options import Anyway, At, FailOnSlower, Family, Form, Format, LogbookArgument, Only, Out, Overwrite
-from .output import deliver, fail, guard, results, tell
+from .output import deliver, guard, results, tell
 
 if TYPE_CHECKING:
     from ..api.findings import Findings
     from ..logbook.memory import Logbook
-    from ..results.gates import Breach
-    from ..results.logbooks.contrast import Change
 
 WorkloadFile = Annotated[
     Path | None,
@@ -245,44 +242,13 @@ def contrast(
     stop_on(found.broken, slower, shares)
 
 
-def stop_on(broken: list[Breach], slower: list[Change], shares: dict[str, float]) -> None:
-    """End with exit code 1 where something works no more, or is slower by more than it may be."""
-    from ..report.documents.verdicts import broken_said
-
-    if broken:
-        fail(broken_said(broken[0]), len(broken) - 1 + len(slower))
-    if slower:
-        first = slower[0]
-        share = first.limit(shares) or 0.0
-        at = first.slower_by(share)
-        where = f"{first.contender} on {first.family}" + (f" at {at:g}" if at else "")
-        beyond = "" if first.metric not in TIMED else ", beyond noise"
-        fail(f"{where} is slower by more than {100 * share:g} %{beyond}", len(slower) - 1)
-
-
-def shares_of(texts: list[str]) -> dict[str, float]:
-    """Shares by metric, such as 10%, or steps=0%; those for all metrics under an empty name."""
-    made = {}
-    for text in texts:
-        metric, _, share = text.rpartition("=")
-        try:
-            value = float(share.strip().rstrip("% ")) / 100 if share.strip().endswith("%") else math.nan
-        except ValueError:
-            value = math.nan
-        if not 0 <= value < 100:
-            raise LogarithmError(f"--fail-on-slower {text} is not a share: write {share.strip().rstrip('%') or 10}%")
-        made[metric.strip()] = value
-    return made
-
-
 def across(logbooks: LogbooksArgument, form: Format = Form.TEXT, out: Out = None, overwrite: Overwrite = False) -> None:
     """What holds on several machines, or under several interpreters: each by itself, and all together."""
     from ..api import findings as api
-    from ..results.gates import breaches
 
     if len(logbooks) < 2:
         raise LogarithmError("name two logbooks at least, each of another machine or interpreter")
     guard(out, overwrite)
     found = api.across(*logbooks)
     deliver(found, form, out, overwrite)
-    stop_on([each for part in found.findings.values() for each in breaches(part)], [], {})
+    stop_measured(list(found.findings.values()))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any
@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 import typer
 
 from ..errors import LogarithmError, MeasuringError, there
+from .gates import NO_LIMITS, shares_of, stop, stop_measured
 from .options import (
     Anyway,
     At,
@@ -32,15 +33,13 @@ from .options import (
     with_run_options,
 )
 from .output import deliver, fail, guard, tell
-from .read import deliver_report, findings_at, shares_of
+from .read import deliver_report, findings_at
 
 if TYPE_CHECKING:
     from ..api.findings import Findings
-    from ..results.gates import Breach
     from ..results.worst import Search
     from ..study.run_options import RunOptions
 
-NOTHING: dict[str, float] = {}
 NEXT = (
     "next:    logarithm report --format html --out page.html, a page to work with; "
     "logarithm draft study.py, a study of your own"
@@ -80,9 +79,7 @@ def measure(
         for each in () if quiet else books:
             tell(f"logbook: {each.run.logbook}")
         deliver(books[0] if len(books) == 1 else found, form)
-        from ..results.gates import breaches
-
-        stop([each for book in books for each in breaches(book)])
+        stop_measured(books)
         return
     path = resume or out or fresh_path(loaded.name)
     with reported(path):
@@ -108,32 +105,12 @@ def reported(logbook: Path) -> Iterator[None]:
         raise
 
 
-def concluded(findings: Findings, form: Form, quiet: bool, shares: dict[str, float] = NOTHING) -> None:
+def concluded(findings: Findings, form: Form, quiet: bool, shares: Mapping[str, float] = NO_LIMITS) -> None:
     """The report of what was measured just now, and where it stands."""
     deliver_report(findings, form)
     if not quiet:
         tell(f"logbook: {findings.run.logbook}")
-    from ..results.gates import breaches
-
-    broken = breaches(findings)
-    slower = [
-        each
-        for each in findings.changes
-        if each.slower_by(shares.get(each.metric, shares.get("", math.inf))) is not None
-    ]
-    stop(broken, len(slower))
-    if slower:
-        from ..report.documents.findings.changes import change_said
-
-        fail(change_said(slower[0], "n"), len(slower) - 1)
-
-
-def stop(broken: list[Breach], more: int = 0) -> None:
-    """End with exit code 1 where a contender fails where it should work, or is gone."""
-    from ..report.documents.verdicts import broken_said
-
-    if broken:
-        fail(broken_said(broken[0]), len(broken) - 1 + more)
+    stop_measured([findings], shares)
 
 
 def race(
