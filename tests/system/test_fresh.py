@@ -51,7 +51,7 @@ for line in sys.stdin:
 """
 
 
-def test_a_trial_takes_inputs_in_turn_and_the_report_tells_what_repeating_would_do(harbour) -> None:
+def test_a_trial_takes_inputs_in_turn_and_some_beside_repeat_one(harbour) -> None:
     done = harbour.run("measure", harbour.study(LEARNS), "--budget", "6s")
     assert done.code == 0, done.err
     trials = [each for each in harbour.records("trial") if each["heat"]]
@@ -62,9 +62,6 @@ def test_a_trial_takes_inputs_in_turn_and_the_report_tells_what_repeating_would_
     assert {each.get("instances", 1) for each in repeated} == {1}
     found = harbour.run("report", "--format", "json").json
     assert {row["leader"] for row in found["standings"]} == {"plain"}
-    assert 3 < found["learned"][0]["ratio"] < 40
-    assert "cheaper at n = " in done.out
-    assert "if one input is repeated: the processor has learnt it" in " ".join(done.out.split())
     wide = harbour.run("export", "--wide").out
     assert len(wide.splitlines()[0].split(",")) == 4
 

@@ -6,9 +6,9 @@ import math
 from pathlib import Path
 
 import pytest
-from made_up import Laws, written
+from made_up import SIZES, Laws, written
 
-from logarithm.logbook.records import ContenderRecord, Machine, StudyRecord
+from logarithm.logbook.records import ContenderRecord, Machine, StudyRecord, Trial
 from logarithm.statistics.analyse import analyse
 
 
@@ -47,6 +47,23 @@ def test_the_safe_choice_and_the_cutoff_of_a_hybrid(tmp_path: Path) -> None:
     assert sorted(cutoff.families) == ["ebb", "flood"]
     assert 50 <= cutoff.size <= 100
     assert cutoff.worst < 2.1
+
+
+def test_what_repeating_one_input_would_do_is_told(tmp_path: Path, harbour) -> None:
+    laws: Laws = {("learns", "bay", None): lambda n: 300 * n, ("plain", "bay", None): lambda n: 100 * n}
+    repeated = [
+        Trial("learns", "bay", n, heat, (heat + 1) // 2, metric="repeated", elapsed=30.0 * n)
+        for heat in range(1, 11)
+        for n in SIZES
+    ]
+    found = analyse(written(tmp_path / "run.jsonl", laws, more=tuple(repeated)))
+    assert {row.leader for row in found.standings} == {"plain"}
+    (learned,) = found.repeated
+    assert (learned.contender, learned.until) == ("learns", SIZES[-1])
+    assert learned.ratio == pytest.approx(10, rel=0.1)
+    told = " ".join(harbour.run("report", "run.jsonl").out.split())
+    assert "cheaper at n = " in told
+    assert "if one input is repeated: the processor has learnt it" in told
 
 
 @pytest.mark.parametrize(
