@@ -14,7 +14,7 @@ from logarithm.logbook.importing import imported
 from logarithm.logbook.memory import Logbook, LogbookBuilder
 from logarithm.logbook.records import ClaimRecord, ContenderRecord, Failure, FamilyRecord, Header, StudyRecord, Trial
 from logarithm.report.text.junit import write_changes, write_junit
-from logarithm.results.gates import breaches
+from logarithm.results.gates import breaches, limit_of
 from logarithm.results.verdicts import verdicts_of
 from logarithm.statistics.analyse import analyse
 from logarithm.statistics.logbooks.contrast import contrast
@@ -79,9 +79,10 @@ def test_counts_are_contrasted_without_an_error() -> None:
     change = contrast([counted("a.jsonl", {"add": "21*n+7"}), counted("b.jsonl", {"add": "23*n+7"})])
     (only,) = change.changes
     assert only.verdict == "slower" and all(each.is_clear for each in only.sizes)
-    assert only.exceeds(shares_of(["steps=0%"])) and not only.exceeds(shares_of(["10%", "time=0%"]))
+    assert only.slower_by(limit_of("steps", shares_of(["steps=0%"]))) is not None
+    assert only.slower_by(limit_of("steps", shares_of(["10%", "time=0%"]))) is None
     same = contrast([counted("a.jsonl", {"add": "21*n"}), counted("b.jsonl", {"add": "21*n"})])
-    assert same.changes[0].verdict == "no difference seen" and not same.changes[0].exceeds({"": 0.0})
+    assert same.changes[0].verdict == "no difference seen" and same.changes[0].slower_by(0.0) is None
 
 
 def test_who_is_gone_or_works_no_more_is_told(tmp_path: Path) -> None:

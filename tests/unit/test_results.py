@@ -27,7 +27,7 @@ from logarithm.logbook.records import (
     StudyRecord,
     Trial,
 )
-from logarithm.report.present import DOCUMENTS, FORMS
+from logarithm.report.present import DOCUMENTS
 from logarithm.results.base import Drawn, Interval, Part, Result, frame_of
 from logarithm.results.grades import Class
 from logarithm.results.history import CostAt, History, Skipped, Step
@@ -183,7 +183,7 @@ def test_every_kind_of_result_is_tried_here(results) -> None:
 
 def test_every_result_is_text_markdown_a_page_and_json(results) -> None:
     for each in results:
-        text, markdown, page, data = (each.render(form) for form in FORMS)
+        text, markdown, page, data = (each.render(form) for form in ("text", "markdown", "html", "json"))
         for form in (text, markdown, page):
             assert "near" in form or "far" in form or "anna" in form or "made up" in form or "overtak" in form, type(
                 each

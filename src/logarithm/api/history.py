@@ -9,6 +9,8 @@ from itertools import pairwise
 from pathlib import Path
 
 from ..errors import StudyError
+from ..notation.places import Place
+from ..results.findings import Costs
 from ..results.history import CostAt, History, Skipped, Step
 from ..results.revisions import FASTER, SLOWER, RevisionChange
 from ..run.revisions.copies import Copies, Copy
@@ -20,7 +22,6 @@ from .findings import Findings
 AT_ONCE = 6  # revisions that are measured side by side
 FIRST_SHARE = 0.5  # of the budget, where there are more
 ROUND_S_LEAST = 3.0  # seconds: a shorter round says nothing
-LABEL = 9  # digits of a commit in its label
 
 
 @dataclass(slots=True)
@@ -102,7 +103,7 @@ def history_of(
             measured=len({at for pair in walked.changes for at in pair}),
             steps=[*_steps(walked)],
             skipped=skipped,
-            costs=_costs(walked),
+            costs=_costs(walked, contenders),
             is_whole=not walked.apart and (len(new) < 2 or bool(walked.found)),
             logbooks=[each.run.logbook for each in walked.found],
             elapsed=round(time.monotonic() - begun, 1),
@@ -120,14 +121,14 @@ def _looked_at(
     skipped: list[Skipped] = []
     last: Copy | None = None
     for number, commit in enumerate(commits, start=1):
-        tell(f"looking at {commit.sha[:LABEL]}, {number} of {len(commits)}")
+        tell(f"looking at {commit.label}, {number} of {len(commits)}")
         changed = changed_files(copies.top, last.commit.sha, commit.sha) if last is not None else set()
         used = {(copies.top / name).resolve() for name in last.files} if last is not None else set()
         is_touched = any(each in used or each.suffix not in (".md", ".txt", ".rst") for each in changed)
         if last is not None and not last.fault and not is_touched:
             last = replace(last, commit=commit)
         else:
-            last = copies.at(commit, commit.sha[:LABEL])
+            last = copies.at(commit, commit.label)
         if last.fault:
             skipped.append(Skipped(commit.sha, commit.date, commit.subject, last.fault))
         else:
@@ -159,7 +160,8 @@ def _taken_in(walked: _Walked, asked: Sequence[int], found: Findings) -> None:
         walked.changes[one, other] = [
             each for each in found.changes if (labels.get(each.before), labels.get(each.after)) == (one, other)
         ]
-    walked.changes.pop((asked[0], asked[-1]), None) if len(asked) > 2 else None
+    if len(asked) > 2:
+        walked.changes.pop((asked[0], asked[-1]), None)
 
 
 def _steps(walked: _Walked) -> list[Step]:
@@ -194,22 +196,21 @@ def _steps(walked: _Walked) -> list[Step]:
     return made
 
 
-def _costs(walked: _Walked) -> list[CostAt]:
+def _costs(walked: _Walked, contenders: Sequence[Contender]) -> list[CostAt]:
     """What each contender cost at each revision that was measured, at the largest size that all of them reached."""
     made: dict[tuple[str, str, str | None, str, str], CostAt] = {}
-    commits = {copy.label: copy.commit for copy in walked.copies}
+    named = {copy.contender(each).name: (each.name, copy.commit) for copy in walked.copies for each in contenders}
     for found in walked.found:
-        own = [each for each in found.costs if " at " in each.contender]
-        for each in own:
-            name, _, label = each.contender.rpartition(" at ")
-            alike = [other for other in own if other.contender.startswith(f"{name} at ") and other.place == each.place]
-            shared = set.intersection(*({point.size for point in other.points} for other in alike))
-            if not shared or label not in commits:
-                continue
-            point = next(point for point in each.points if point.size == max(shared))
-            commit = commits[label]
-            key = (name, *each.place, commit.sha)
-            cost = (point.size, point.typical, point.low, point.high)
-            made[key] = CostAt(commit.sha, commit.subject, name, *each.place, *cost)
+        alike: dict[tuple[str, Place], list[tuple[Commit, Costs]]] = {}
+        for each in found.costs:
+            if each.contender in named:
+                name, commit = named[each.contender]
+                alike.setdefault((name, each.place), []).append((commit, each))
+        for (name, place), own in alike.items():
+            shared = set.intersection(*({point.size for point in each.points} for _, each in own))
+            for commit, each in own if shared else ():
+                point = next(point for point in each.points if point.size == max(shared))
+                cost = (point.size, point.typical, point.low, point.high)
+                made[name, *place, commit.sha] = CostAt(commit.sha, commit.subject, name, *place, *cost)
     order = {copy.commit.sha: at for at, copy in enumerate(walked.copies)}
     return sorted(made.values(), key=lambda each: order[each.commit])

@@ -28,10 +28,12 @@ def stop(broken: Sequence[Breach], more: int = 0) -> None:
 
 def stop_on(broken: Sequence[Breach], slower: Sequence[Change], shares: Mapping[str, float]) -> None:
     """End with exit code 1 where something works no more, or is slower by more than it may be."""
+    from ..results.gates import limit_of
+
     stop(broken, len(slower))
     if slower:
         first = slower[0]
-        share = first.limit(shares) or 0.0
+        share = limit_of(first.metric, shares)
         at = first.slower_by(share)
         where = f"{first.contender} on {first.family}" + (f" at {at:g}" if at else "")
         beyond = "" if first.metric not in TIMED else ", beyond noise"
@@ -56,10 +58,10 @@ def shares_of(texts: list[str]) -> dict[str, float]:
 def stop_measured(found: Sequence[Findings], shares: Mapping[str, float] = NO_LIMITS) -> None:
     """End with exit code 1 where something that was measured fails, or is slower than it was by more than it may be."""
     from ..report.documents.findings.changes import change_said
-    from ..results.gates import breaches
+    from ..results.gates import breaches, limit_of
 
     changes = [each for findings in found for each in findings.changes]
-    slower = [each for each in changes if each.slower_by(shares.get(each.metric, shares.get("", math.inf))) is not None]
+    slower = [each for each in changes if each.slower_by(limit_of(each.metric, shares)) is not None]
     stop([each for findings in found for each in breaches(findings)], len(slower))
     if slower:
         fail(change_said(slower[0], "n"), len(slower) - 1)

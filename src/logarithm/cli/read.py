@@ -227,6 +227,7 @@ def contrast(
     if len(logbooks) < 2:
         raise LogarithmError("name two logbooks at least: logarithm contrast BEFORE AFTER")
     from ..report.text.junit import write_changes
+    from ..results.gates import limit_of
 
     guard(out, overwrite)
     guard(junit, overwrite)
@@ -235,7 +236,7 @@ def contrast(
     for reason in found.warnings:
         tell(f"warning: {reason}")
     deliver(found, form, out, overwrite)
-    slower = [each for each in found.changes if each.exceeds(shares)]
+    slower = [each for each in found.changes if each.slower_by(limit_of(each.metric, shares)) is not None]
     if junit is not None:
         write_changes(found.changes, found.broken, slower, junit)
         tell(f"JUnit XML: {junit}")

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator, Mapping
 from contextlib import contextmanager, suppress
 from pathlib import Path
@@ -286,6 +285,8 @@ def history(
     """Which commits changed the cost? Revisions are measured side by side, halved where neighbours differ."""
     from ..api import tasks
     from ..report.figure.canvas import check_kind, save_figure
+    from ..results.gates import limit_of
+    from ..results.history import label_of
 
     for path in (out, figure):
         guard(path, overwrite)
@@ -297,10 +298,10 @@ def history(
     if figure is not None and found.costs:
         save_figure(found.plot(), figure)
         tell(f"figure: {figure}")
-    slower = [each for each in found.steps if each.exceeds(shares.get(each.metric, shares.get("", math.inf)))]
+    slower = [each for each in found.steps if each.exceeds(limit_of(each.metric, shares))]
     if slower:
         first = slower[0]
-        fail(f"{first.contender} is slower since {first.commit[:9]} ({first.subject})", len(slower) - 1)
+        fail(f"{first.contender} is slower since {label_of(first.commit)} ({first.subject})", len(slower) - 1)
 
 
 def worst(

@@ -15,9 +15,14 @@ def number(value: float, digits: int = 3) -> str:
     """
     if value == 0 or not math.isfinite(value):
         return "0" if value == 0 else str(value)
-    rounded = float(f"{value:.{digits}g}")
-    magnitude = math.floor(math.log10(abs(rounded)))
-    return whole(rounded) if magnitude >= digits - 1 else f"{rounded:.{digits - 1 - magnitude}f}"
+    short = rounded(value, digits)
+    magnitude = math.floor(math.log10(abs(short)))
+    return whole(short) if magnitude >= digits - 1 else f"{short:.{digits - 1 - magnitude}f}"
+
+
+def rounded(value: float, digits: int = 4) -> float:
+    """A number of so many significant digits."""
+    return float(f"{value:.{digits}g}")
 
 
 def whole(value: float) -> str:

@@ -44,8 +44,6 @@ DOCUMENTS: dict[type[Result], Callable[..., Document]] = {
     Walk: walk.walk,
     History: history.history,
 }
-FORMS = ("text", "markdown", "html", "json")
-"""What every result can be written as."""
 WIDE = 120
 
 

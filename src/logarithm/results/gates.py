@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+import math
+from collections.abc import Iterator, Mapping, Sequence
 
 from ..notation.sizes import Number
 from .base import Part
@@ -10,6 +11,11 @@ from .findings import FailureFinding, Findings
 
 LATE = "timeout"
 GONE, LEFT_OUT = "gone", "left out"
+
+
+def limit_of(metric: str, shares: Mapping[str, float]) -> float:
+    """By which share a metric may be slower, of shares by metric, those for all under an empty name."""
+    return shares.get(metric, shares.get("", math.inf))
 
 
 class Breach(Part, kw_only=True):

@@ -8,6 +8,13 @@ from ..notation.places import Keyed
 from ..notation.sizes import Number
 from .base import Drawn, Frames, Part
 
+LABEL = 9  # digits
+
+
+def label_of(commit: str) -> str:
+    """The digits that name a commit where it has no other name."""
+    return commit[:LABEL]
+
 
 class Step(Part, Keyed):
     """A commit that changed what a contender costs.

@@ -109,13 +109,10 @@ def analyse(
     for crossover in compared.crossovers:
         crossover.repeated = moved(crossover, series, known)
     native, walls = native_work(logbook), walls_of(logbook, noise)
-    told = [
-        NoteFinding(note.topic, note.text, note.contender, note.family, note.size, note.cause) for note in logbook.notes
-    ]
     concluded = kind(
         study=about,
         run=run,
-        tools={tool: version for each in logbook.contenders for tool, version in each.tools.items()},
+        tools=tools_of(logbook),
         machine=machine_of(logbook),
         growth=growth,
         crossovers=compared.crossovers,
@@ -145,7 +142,7 @@ def analyse(
         lines=lines(logbook),
         repeated=findings_of(known),
         warmups=warm_ups(logbook, series),
-        notes=[*told, *occupation(logbook), *few_processes(logbook, series), *diagnosis(native, growth)],
+        notes=[*told_in(logbook), *occupation(logbook), *few_processes(logbook, series), *diagnosis(native, growth)],
         warnings=logbook.warnings,
     )
     kept = audited(concluded)
@@ -157,6 +154,18 @@ def analyse(
 def machine_of(logbook: Logbook) -> dict[str, Any]:
     """Where it was measured, by what it is called."""
     return {key: value for key, value in msgspec.to_builtins(logbook.machine).items() if key != "kind"}
+
+
+def tools_of(logbook: Logbook) -> dict[str, str]:
+    """The versions of what contenders were built with."""
+    return {tool: version for each in logbook.contenders for tool, version in each.tools.items()}
+
+
+def told_in(logbook: Logbook) -> list[NoteFinding]:
+    """What the run itself noted."""
+    return [
+        NoteFinding(note.topic, note.text, note.contender, note.family, note.size, note.cause) for note in logbook.notes
+    ]
 
 
 def asked_of(logbook: Logbook) -> About:

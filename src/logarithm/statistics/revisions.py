@@ -13,7 +13,7 @@ from ..results.base import Interval
 from ..results.findings import GrowthFinding
 from ..results.revisions import FASTER, NOW, SAME, SLOWER, UNKNOWN, FactorAt, Moved, RevisionChange
 from .comparison.pair import PairComparison
-from .comparison.pairs import PairComparisons
+from .comparison.pairs import PairComparisons, pair_of
 
 
 def changes_of(logbook: Logbook, comparisons: PairComparisons, growth: Sequence[GrowthFinding]) -> list[RevisionChange]:
@@ -32,7 +32,7 @@ def changes_of(logbook: Logbook, comparisons: PairComparisons, growth: Sequence[
             continue
         later = labels.get(record.beside, NOW) or NOW
         for place, pairs in comparisons.items():
-            compared = pairs.get((record.beside, record.name)) or pairs.get((record.name, record.beside))
+            compared = pair_of(pairs, record.beside, record.name)
             if compared is None:
                 continue
             family, stage, metric = place
@@ -87,7 +87,7 @@ def moved_between(logbook: Logbook, comparisons: PairComparisons) -> list[Moved]
                 earlier = names.get(one, one), names.get(other, other)
                 if earlier == (one, other):
                     continue
-                then = pairs.get(earlier) or pairs.get(earlier[::-1])
+                then = pair_of(pairs, *earlier)
                 if then is not None:
                     made += _moved(place, compared, then, {earlier[0]: one, earlier[1]: other})
     return made

@@ -6,11 +6,11 @@ from ...errors import counted
 from ...notation import numbers, words
 from ...notation.orders import pretty
 from ...notation.words import place
-from ...results.history import History, Step
+from ...results.history import History, Step, label_of
 from .. import units
 from ..document import DIM, VERDICTS, Document, Line, Section, Span, Table, sections_of
 
-SHORT, SUBJECT_MOST = 9, 44  # digits of a commit, and letters of what it says
+SUBJECT_MOST = 44  # letters of what a commit says
 
 
 def history(found: History) -> Document:
@@ -26,7 +26,7 @@ def history(found: History) -> Document:
     for step in found.steps:
         table.rows.append(
             (
-                step.commit[:SHORT],
+                label_of(step.commit),
                 step.date,
                 step.subject if len(step.subject) <= SUBJECT_MOST else f"{step.subject[:SUBJECT_MOST]}…",
                 words.name(step.contender),
@@ -36,9 +36,9 @@ def history(found: History) -> Document:
                 _orders(step),
             )
         )
-    lines: list[Line] = [f"{each.commit[:SHORT]} {each.subject}: {each.reason}" for each in found.skipped]
+    lines: list[Line] = [f"{label_of(each.commit)} {each.subject}: {each.reason}" for each in found.skipped]
     wide = [
-        f"{step.commit[:SHORT]}: the change lies after {(step.since or '')[:SHORT]}; a longer --budget narrows it down"
+        f"{label_of(step.commit)}: it changed after {label_of(step.since or '')}; a longer --budget narrows it down"
         for step in found.steps
         if step.since is not None
     ]

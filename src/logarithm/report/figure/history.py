@@ -8,7 +8,7 @@ from ...errors import LogarithmError, one_line
 from ...notation import numbers, words
 from ...notation.places import Place
 from ...notation.words import place
-from ...results.history import CostAt, History
+from ...results.history import CostAt, History, label_of
 from ..documents.findings.tables import places
 from . import canvas
 from .canvas import FAINT, INK, LABEL, PAPER, SMALL, SOFT, Size
@@ -16,7 +16,7 @@ from .canvas import FAINT, INK, LABEL, PAPER, SMALL, SOFT, Size
 if TYPE_CHECKING:
     from matplotlib.figure import Figure
 
-SHORT, SUBJECT_MOST, HIGH = 7, 26, 8.0
+SUBJECT_MOST, HIGH = 26, 8.0
 
 
 def draw_history(found: History, size: Size | None = None, dark: bool = False) -> Figure:
@@ -53,7 +53,7 @@ def draw_history(found: History, size: Size | None = None, dark: bool = False) -
             _line(panel, [each for each in group if each.contender == name], [sha for sha, _ in commits], style[name])
         _steps(panel, found, where, group, [sha for sha, _ in commits])
     panels.flat[-1].set_xlim(-0.4, len(commits) - 0.4)
-    labels = [canvas.plain(f"{sha[:SHORT]}\n{one_line(subject, SUBJECT_MOST)}") for sha, subject in commits]
+    labels = [canvas.plain(f"{label_of(sha)}\n{one_line(subject, SUBJECT_MOST)}") for sha, subject in commits]
     panels.flat[-1].set_xticks(range(len(labels)), labels, rotation=18, ha="right", fontsize=SMALL)
     told = f"{found.commits} commits, {found.measured} measured; points: median and quartiles"
     figure.suptitle(canvas.plain(_title(found)), x=0.01, ha="left", fontsize=canvas.TITLE, fontweight="bold", color=INK)

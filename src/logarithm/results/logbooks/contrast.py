@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from typing import ClassVar
 
 from ...notation.places import Keyed
@@ -47,15 +46,6 @@ class Change(Part, Keyed):
     before: str | None
     after: str | None
     is_new_order: bool
-
-    def limit(self, shares: Mapping[str, float]) -> float | None:
-        """By which share it may be slower, of shares by metric, those for all under an empty name; None for any."""
-        return shares.get(self.metric, shares.get(""))
-
-    def exceeds(self, shares: Mapping[str, float]) -> bool:
-        """Whether it is surely slower by more than it may be."""
-        share = self.limit(shares)
-        return share is not None and self.slower_by(share) is not None
 
     def slower_by(self, share: float) -> float | None:
         """The size at which it is surely slower by more than a share; 0 for all together; None where it is not."""

@@ -208,6 +208,6 @@ def labelled(top: Path, names: Sequence[str]) -> Iterator[tuple[str, Commit]]:
     """Each revision with what it is called; a range is all its commits."""
     for name in names:
         if ".." in name:
-            yield from ((each.sha[:9], each) for each in range_of(top, name))
+            yield from ((each.label, each) for each in range_of(top, name))
         else:
             yield name, commit_of(top, name)

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from ...errors import StudyError, one_line
+from ...results.history import label_of
 
 GIT_S_MOST = 120.0
 SUBMODULE = "160000"
@@ -21,6 +22,11 @@ class Commit:
     sha: str
     date: str
     subject: str
+
+    @property
+    def label(self) -> str:
+        """The digits that name it where it has no other name."""
+        return label_of(self.sha)
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,6 +6,7 @@ import math
 from collections import defaultdict
 from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
+from typing import TypeVar
 
 from ...notation.metrics import TIMED
 from ...notation.places import Place
@@ -36,6 +37,8 @@ from .standings import standings
 
 PairComparisons = dict[Place, dict[tuple[str, str], PairComparison]]
 
+P = TypeVar("P")
+
 
 @dataclass(slots=True)
 class Compared:
@@ -47,6 +50,11 @@ class Compared:
     safe: list[SafeChoice] = field(default_factory=list)
     cutoffs: list[Cutoff] = field(default_factory=list)
     breakeven: list[Breakeven] = field(default_factory=list)
+
+
+def pair_of(pairs: Mapping[tuple[str, str], P], one: str, other: str) -> P | None:
+    """What is known of two contenders, whichever of them it names first."""
+    return pairs.get((one, other)) or pairs.get((other, one))
 
 
 def places(series: list[Series]) -> dict[Place, list[Series]]:
@@ -184,7 +192,7 @@ def _breakevens(grouped: dict[Place, list[Series]], comparisons: PairComparisons
         at = {each.contender: each for each in group}
         using = {each.contender: each for each in grouped.get((family, "use", metric), [])}
         for names in builds:
-            pair = uses.get(names) or uses.get(names[::-1])
+            pair = pair_of(uses, *names)
             if pair is not None:
                 one, other = ((at[name], using[name]) for name in names)
                 yield from breakeven((one[0], other[0]), (one[1], other[1]), (builds[names], pair))

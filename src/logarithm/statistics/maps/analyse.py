@@ -18,7 +18,7 @@ from ..series import Series
 from .boundary import Curve, boundary, curves
 from .grid import Grid
 from .growth import MapGrowth, claim_on, growth_finding, map_growth
-from .leads import drawn, leads, ranked
+from .leads import CostSurface, drawn, leads, ranked
 from .pair import PairOnMap, compare_on_map
 from .places import OnMap, on_maps
 
@@ -73,7 +73,7 @@ def mapped(logbook: Logbook, every: Sequence[Series], yardsticks: Collection[str
 
 def _on_place(place: Place, group: list[tuple[OnMap, MapGrowth]], names: Names, is_size: bool, found: Mapped) -> None:
     """Who leads where, and the boundaries, at one place."""
-    maps, growths = [on for on, _ in group], [growth for _, growth in group]
+    maps = [on for on, _ in group]
     grid = Grid.of(maps)
     pairs: dict[tuple[str, str], PairOnMap] = {}
     for (one, its), (other, others) in combinations(group, 2):
@@ -82,7 +82,8 @@ def _on_place(place: Place, group: list[tuple[OnMap, MapGrowth]], names: Names, 
             pairs[compared.one, compared.other] = compared
             found.pairs.append((place, compared))
     inside = [grid.covered(each) for each in maps]
-    field_of = ranked(maps, growths, pairs, grid, grid.places, [each.ravel() for each in inside])
+    surfaces = [CostSurface.of(on, growth, grid) for on, growth in group]
+    field_of = ranked(maps, surfaces, pairs, grid.places, [each.ravel() for each in inside])
     found.maps.append(drawn(place, names, maps, grid, field_of, is_size))
     number = {each.series.contender: at for at, each in enumerate(maps)}
     leaders = {name: (field_of.leader == at).reshape(inside[0].shape) for name, at in number.items()}
@@ -93,7 +94,7 @@ def _on_place(place: Place, group: list[tuple[OnMap, MapGrowth]], names: Names, 
             found.boundaries.append(boundary(place, compared, curve, names, matters))
     where = maps[0].first, maps[0].second
     there = [np.isin(np.arange(len(where[0])), each.series.sizes.astype(int)) for each in maps]
-    found.leads += leads(place, maps, ranked(maps, growths, pairs, grid, where, there), where)
+    found.leads += leads(place, maps, ranked(maps, surfaces, pairs, where, there), where)
 
 
 def _is_between(curve: Curve, grid: Grid, one: object, other: object) -> bool:

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...notation.laws import Names
-from ...notation.numbers import crossing, number
+from ...notation.numbers import crossing, number, rounded
 from ...notation.places import Place
 from ...results.base import Interval
 from ...results.maps import Boundary, Constant
@@ -126,7 +126,7 @@ def boundary(place: Place, pair: PairOnMap, curve: Curve, names: Names, matters:
         after=after,
         law=law,
         curve=[
-            {across: _rounded(p.across), along: _rounded(p.at), "low": _rounded(p.low), "high": _rounded(p.high)}
+            {across: rounded(p.across), along: rounded(p.at), "low": rounded(p.low), "high": rounded(p.high)}
             for p in shown
         ],
         basis=MEASURED,
@@ -134,10 +134,6 @@ def boundary(place: Place, pair: PairOnMap, curve: Curve, names: Names, matters:
         constant=constant,
         matters=matters,
     )
-
-
-def _rounded(value: float) -> float:
-    return float(f"{value:.4g}")
 
 
 def _law(points: Sequence[Point], names: Names, is_along_second: bool) -> tuple[Constant | None, str | None]:

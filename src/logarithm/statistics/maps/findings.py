@@ -11,7 +11,7 @@ from ...logbook.memory import Logbook, Slice
 from ...notation.metrics import BESIDE, WORK
 from ...results.audit.audit import audited
 from ...results.findings import Costs, FailureFinding, Findings, NoteFinding
-from ..analyse import asked_of, every_series, few_processes, machine_of, occupation, run_of, walls_of
+from ..analyse import asked_of, every_series, few_processes, machine_of, occupation, run_of, told_in, tools_of, walls_of
 from ..comparison.pairs import compare_pairs
 from ..costs import CURVE_POINTS, costs_of, failure_of
 from .analyse import Mapped, mapped
@@ -32,13 +32,10 @@ def findings_of_map(logbook: Logbook, kind: type[F]) -> F:
     found = mapped(logbook, every, about.yardsticks)
     comparisons = compare_pairs(series, {}, about.baseline or "")
     counts, walls = {each.who: each for each in every if each.metric == WORK}, walls_of(logbook, noise)
-    told = [
-        NoteFinding(note.topic, note.text, note.contender, note.family, note.size, note.cause) for note in logbook.notes
-    ]
     concluded = kind(
         study=about,
         run=run_of(logbook, series, noise),
-        tools={tool: version for each in logbook.contenders for tool, version in each.tools.items()},
+        tools=tools_of(logbook),
         machine=machine_of(logbook),
         growth=found.growth,
         crossovers=[],
@@ -64,7 +61,7 @@ def findings_of_map(logbook: Logbook, kind: type[F]) -> F:
         native=[],
         startups=[],
         notes=[
-            *(_whole(note, logbook.slices) for note in told),
+            *(_whole(note, logbook.slices) for note in told_in(logbook)),
             *occupation(logbook),
             *few_processes(logbook, series),
         ],

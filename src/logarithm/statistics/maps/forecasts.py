@@ -17,7 +17,7 @@ from ..arrays import Floats
 from ..uncertainty.paths import AHEAD
 from .grid import Grid
 from .growth import MapGrowth, map_growth
-from .leads import cost_surface
+from .leads import CostSurface
 from .places import OnMap, on_maps
 from .surface import Surface
 
@@ -87,7 +87,7 @@ def _ahead(on: OnMap, growth: MapGrowth, first: float | None, second: float, wit
 
 def _surface(on: OnMap, growth: MapGrowth, first: Floats, second: float) -> Surface:
     """The logarithm of the cost, less sure the farther it lies beyond what was measured."""
-    found = cost_surface(on, growth, Grid.of([on]), first, np.full(len(first), second))
+    found = CostSurface.of(on, growth, Grid.of([on])).at(first, np.full(len(first), second))
     far = [math.log(max(_beyond(on, float(size), second), 1.0)) for size in first]
     return Surface(found.mean, np.hypot(found.error, AHEAD * np.array(far)), found.freedom)
 

@@ -6,7 +6,7 @@ a power of a size, work is hidden in a compiled operation, and the law is that o
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -78,9 +78,9 @@ def map_growth(on: OnMap, work: OnMap | None, names: Names) -> MapGrowth:
         seen, grain = (first, second, typical), TIME_GRAIN if is_timed else GRAIN
         law, says = law_of(*seen, grain), "time"
     terms = _priced(law, first, second, typical) if law is not None else ()
-    found = MapGrowth(law, terms, 0.0, _exponents(first, second, typical, names), says)
+    found = MapGrowth(law, terms, 0.0, _exponents(first, second, typical, names), says, seen, grain)
     rest = np.log(typical) - found.log_cost(first, second) if terms else np.zeros(1)
-    return MapGrowth(law, terms, float(np.sqrt(np.mean(rest**2))), found.exponents, says, seen, grain)
+    return replace(found, miss=float(np.sqrt(np.mean(rest**2))))
 
 
 def _rises(price: Floats, first: Floats, second: Floats) -> bool:

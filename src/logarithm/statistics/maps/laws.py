@@ -21,8 +21,8 @@ from itertools import product
 import numpy as np
 from numpy.typing import NDArray
 
-from ...notation.laws import LEAST, MOST, ONE, RATIO, Law, Term, leading
-from ...notation.orders import Order, parse
+from ...notation.laws import LEAST, MOST, RATIO, Law, Term, leading
+from ...notation.orders import parse
 from ..arrays import Floats
 from ..growth.catalogue import log_values
 
@@ -67,14 +67,6 @@ class MapLaw:
         columns = values([term for term, _ in self.terms], first, second)
         made = columns @ np.array([weight for _, weight in self.terms])
         return np.asarray(np.maximum(made, 1e-300), dtype=np.float64)
-
-    def slopes(self, first: float, second: float) -> tuple[float, float]:
-        """The exponents in both sizes at a place: the slopes of its logarithm."""
-        h = 0.05
-        moved = np.array([[first * math.exp(h), first * math.exp(-h), first, first]]).ravel()
-        beside = np.array([second, second, second * math.exp(h), second * math.exp(-h)])
-        logs = np.log(self.at(moved, beside))
-        return float((logs[0] - logs[1]) / (2 * h)), float((logs[2] - logs[3]) / (2 * h))
 
 
 def values(terms: Iterable[Term], first: Floats, second: Floats) -> Floats:
@@ -256,8 +248,3 @@ class _Forms:
                 return math.inf
             more += LEADING * max(0.0, math.log(LEADS / max(most, 1e-9)))
         return more
-
-
-def order_in(law: Law, which: int) -> Order:
-    """The highest order of a law in its first (0) or second (1) size."""
-    return max(((term.first, term.second)[which] for term in law.terms), key=lambda order: order.rank, default=ONE)

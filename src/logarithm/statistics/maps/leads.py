@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ...notation.numbers import rounded
 from ...notation.places import Place
 from ...notation.sizes import plain
 from ...results.base import Interval
@@ -21,7 +22,7 @@ from .grid import Grid
 from .growth import MapGrowth
 from .pair import PairOnMap
 from .places import OnMap
-from .surface import Surface, surface
+from .surface import Fit, Surface
 
 Pairs = Mapping[tuple[str, str], PairOnMap]
 DRAWN_EVERY = 2  # line of the grid
@@ -50,23 +51,33 @@ class Field:
     reach: Floats
 
 
-def cost_surface(on: OnMap, growth: MapGrowth, grid: Grid, first: Floats, second: Floats) -> Surface:
-    """The logarithm of a contender's cost at places, shape (g,)."""
-    own = on.at
-    logs = np.log(np.maximum(on.series.costs, 1e-300))
-    level = exact_level(np.log(np.maximum(on.series.typical, 1e-300)))
-    if not on.series.is_exact:
-        level = level_of(logs, on.series.processes, on.series.is_ours)
-    rest = level.typical - growth.log_cost(*own)
-    found = surface(grid.positions(*own), level, rest, grid.positions(first, second))
-    return Surface(found.mean + growth.log_cost(first, second), found.error, found.freedom)
+@dataclass(frozen=True, slots=True)
+class CostSurface:
+    """The logarithm of a contender's cost anywhere on a map: its law, and what that leaves over."""
+
+    growth: MapGrowth
+    grid: Grid
+    fit: Fit
+
+    @classmethod
+    def of(cls, on: OnMap, growth: MapGrowth, grid: Grid) -> CostSurface:
+        """The surface of a contender that was measured."""
+        logs = np.log(np.maximum(on.series.costs, 1e-300))
+        level = exact_level(np.log(np.maximum(on.series.typical, 1e-300)))
+        if not on.series.is_exact:
+            level = level_of(logs, on.series.processes, on.series.is_ours)
+        return cls(growth, grid, Fit.of(grid.positions(*on.at), level, level.typical - growth.log_cost(*on.at)))
+
+    def at(self, first: Floats, second: Floats) -> Surface:
+        """The surface at places, shape (g,)."""
+        found = self.fit.at(self.grid.positions(first, second))
+        return replace(found, mean=found.mean + self.growth.log_cost(first, second))
 
 
 def ranked(
     maps: Sequence[OnMap],
-    growths: Sequence[MapGrowth],
+    surfaces: Sequence[CostSurface],
     pairs: Pairs,
-    grid: Grid,
     where: tuple[Floats, Floats],
     inside: Sequence[NDArray[np.bool_]],
 ) -> Field:
@@ -74,18 +85,14 @@ def ranked(
 
     Args:
         maps: the costs of those who are ranked.
-        growths: how each grows.
+        surfaces: what each costs anywhere.
         pairs: each two of them compared.
-        grid: of the map.
         where: both sizes of the places, shape (g,).
         inside: where each was measured, shape (g,).
     """
     names = [each.series.contender for each in maps]
     costs = np.stack(
-        [
-            np.where(there, cost_surface(on, growth, grid, *where).mean, np.nan)
-            for on, growth, there in zip(maps, growths, inside, strict=True)
-        ]
+        [np.where(there, surface.at(*where).mean, np.nan) for surface, there in zip(surfaces, inside, strict=True)]
     )
     filled = np.where(np.isnan(costs), np.inf, costs)
     order = np.argsort(filled, axis=0, kind="stable")
@@ -143,8 +150,8 @@ def drawn(
         metric=metric,
         stage=stage,
         names=list(names),
-        first=[float(f"{each:.7g}") for each in grid.first[::DRAWN_EVERY]],
-        second=[float(f"{each:.7g}") for each in grid.second[::DRAWN_EVERY]],
+        first=[rounded(each, 7) for each in grid.first[::DRAWN_EVERY]],
+        second=[rounded(each, 7) for each in grid.second[::DRAWN_EVERY]],
         contenders=[each.series.contender for each in maps],
         leader=thin(field.leader).tolist(),
         sure=_cells(thin(field.sure)),
@@ -156,11 +163,7 @@ def drawn(
 
 
 def _cells(values: NDArray[np.generic]) -> list[list[float | None]]:
-    return [[_rounded(each) if math.isfinite(each) else None for each in row] for row in values.tolist()]
-
-
-def _rounded(value: float) -> float:
-    return float(f"{value:.4g}")
+    return [[rounded(each) if math.isfinite(each) else None for each in row] for row in values.tolist()]
 
 
 def leads(place: Place, maps: Sequence[OnMap], field: Field, where: tuple[Floats, Floats]) -> list[Lead]:

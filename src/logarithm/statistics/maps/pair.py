@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -14,7 +14,7 @@ from ..uncertainty.level import Level, exact_level, level_of
 from ..uncertainty.repeated_looks import lead_share
 from .growth import MapGrowth
 from .places import OnMap
-from .surface import Surface, surface
+from .surface import Fit, Surface
 
 PLACES_LEAST = 4
 Positions = Callable[[Floats, Floats], Floats]
@@ -32,6 +32,7 @@ class PairOnMap:
         share: how surely a lead must be one on each side, so that over the whole map twins rarely get a leader.
         positions: where sizes lie.
         base: the log ratio of their laws.
+        fit: what the level leaves over that.
     """
 
     one: str
@@ -42,17 +43,12 @@ class PairOnMap:
     share: float
     positions: Positions
     base: Callable[[Floats, Floats], Floats]
+    fit: Fit
 
     def at(self, first: Floats, second: Floats) -> Surface:
         """The log ratio at other places, shape (g,)."""
-        laws = self.base(self.first, self.second)
-        own = surface(
-            self.positions(self.first, self.second),
-            self.level,
-            self.level.typical - laws,
-            self.positions(first, second),
-        )
-        return Surface(own.mean + self.base(first, second), own.error, own.freedom)
+        own = self.fit.at(self.positions(first, second))
+        return replace(own, mean=own.mean + self.base(first, second))
 
 
 def compare_on_map(
@@ -80,4 +76,6 @@ def compare_on_map(
 
     share = lead_share(len(both))
     names = one.series.contender, other.series.contender
-    return PairOnMap(*names, one.first[numbers], one.second[numbers], level, share, positions, base)
+    at = one.first[numbers], one.second[numbers]
+    fit = Fit.of(positions(*at), level, level.typical - base(*at))
+    return PairOnMap(*names, *at, level, share, positions, base, fit)

@@ -35,29 +35,56 @@ class Surface:
         return np.asarray(float(student_quantile(self.freedom, share)) * self.error, dtype=np.float64)
 
 
-def surface(places: Floats, level: Level, rest: Floats, grid: Floats) -> Surface:
-    """The surface through levels at places.
+@dataclass(frozen=True, slots=True)
+class Fit:
+    """What was measured of a surface, and what follows for all other places.
 
-    Args:
-        places: the logarithms of both sizes, shape (m, 2).
-        level: the levels there, for their errors.
-        rest: what laws leave over of the levels, shape (m,).
-        grid: where it is wanted, shape (g, 2).
+    Attributes:
+        middle: of the places.
+        x: the places, from their middle, shape (m, 2).
+        rest: what laws leave over there, shape (m,).
+        own: its covariance, shape (m, m).
+        spread, length: the height of what varies, squared, and over which distance it does.
+        shared, freedom: the error that all places have in common, and the degrees of freedom of all errors.
     """
-    middle = places.mean(axis=0)
-    x, to = places - middle, grid - middle
-    noise = level.own**2 + 1e-6
-    plane = _plane(x, x)
-    height, length = likeliest(x, rest, noise, plane, LENGTHS)
-    spread = (MORE * height) ** 2
-    own = spread * matern(x, x, length) + plane + np.diag(noise)
-    across = spread * matern(to, x, length) + _plane(to, x)
-    weights = np.linalg.solve(own, across.T).T
-    left = spread + OFFSET + TILT * (to**2).sum(axis=1) - (weights * across).sum(axis=1)
-    error = np.sqrt(np.maximum(left, 1e-12) + level.shared**2)
-    few = float(np.median(level.own_freedom)) * math.sqrt(len(rest))
-    freedom = min(few, level.shared_freedom * 2) if level.shared else few
-    return Surface(np.asarray(weights @ rest), np.asarray(error), max(freedom, 2.0))
+
+    middle: Floats
+    x: Floats
+    rest: Floats
+    own: Floats
+    spread: float
+    length: float
+    shared: float
+    freedom: float
+
+    @classmethod
+    def of(cls, places: Floats, level: Level, rest: Floats) -> Fit:
+        """The surface through levels at places.
+
+        Args:
+            places: the logarithms of both sizes, shape (m, 2).
+            level: the levels there, for their errors.
+            rest: what laws leave over of the levels, shape (m,).
+        """
+        middle = places.mean(axis=0)
+        x = places - middle
+        noise = level.own**2 + 1e-6
+        plane = _plane(x, x)
+        height, length = likeliest(x, rest, noise, plane, LENGTHS)
+        spread = (MORE * height) ** 2
+        own = spread * matern(x, x, length) + plane + np.diag(noise)
+        few = float(np.median(level.own_freedom)) * math.sqrt(len(rest))
+        freedom = min(few, level.shared_freedom * 2) if level.shared else few
+        return cls(middle, x, rest, own, spread, length, level.shared, max(freedom, 2.0))
+
+    def at(self, grid: Floats) -> Surface:
+        """The surface at other places, shape (g, 2)."""
+        to = grid - self.middle
+        across = self.spread * matern(to, self.x, self.length) + _plane(to, self.x)
+        weights = np.linalg.solve(self.own, across.T).T
+        left = self.spread + OFFSET + TILT * (to**2).sum(axis=1) - (weights * across).sum(axis=1)
+        error = np.sqrt(np.maximum(left, 1e-12) + self.shared**2)
+        return Surface(np.asarray(weights @ self.rest), np.asarray(error), self.freedom)
 
 
 def _plane(one: Floats, other: Floats) -> Floats:

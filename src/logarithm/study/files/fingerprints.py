@@ -7,6 +7,7 @@ project that are imported, do, with all that these import. Libraries do not: the
 from __future__ import annotations
 
 import ast
+import copy
 import hashlib
 import inspect
 from collections.abc import Callable, Iterator, Sequence
@@ -74,12 +75,16 @@ def _bound(file: Path, changed: int) -> dict[str, list[ast.stmt]]:
     return found
 
 
-def _names(node: ast.stmt) -> Iterator[str]:
+def _names(node: ast.AST) -> Iterator[str]:
     if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef | ast.ClassDef):
         yield node.name
     elif isinstance(node, ast.Import | ast.ImportFrom):
         yield from ((each.asname or each.name).split(".")[0] for each in node.names)
     else:
+        # What is bound within an if or a try belongs to the whole of it.
+        for part in ast.iter_child_nodes(node):
+            if isinstance(part, ast.stmt | ast.excepthandler | ast.match_case):
+                yield from _names(part)
         yield from (
             each.id for each in ast.walk(node) if isinstance(each, ast.Name) and isinstance(each.ctx, ast.Store)
         )
@@ -130,8 +135,8 @@ def _module(path: Path, changed: int) -> str:
 
 
 def _without_docstrings(tree: ast.Module) -> ast.Module:
-    """A module without its docstrings."""
-    tree = ast.parse(ast.unparse(tree))
+    """A module without its docstrings; a copy, as one that is parsed serves many."""
+    tree = copy.deepcopy(tree)
     for each in ast.walk(tree):
         if isinstance(each, DOCUMENTED) and ast.get_docstring(each):
             each.body = each.body[1:] or [ast.Pass()]
