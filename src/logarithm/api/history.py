@@ -5,7 +5,7 @@ from __future__ import annotations
 import time
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
-from itertools import pairwise
+from itertools import pairwise, zip_longest
 from pathlib import Path
 
 from ..errors import StudyError
@@ -88,7 +88,7 @@ def history_of(
             left = seconds - (time.monotonic() - begun)
             if left < ROUND_S_LEAST:
                 break
-            study.contenders[:] = _beside([new[at] for at in asked], contenders)
+            study.contenders[:] = _beside(copies, [new[at] for at in asked], contenders)
             share = 1.0 if len(asked) == len(new) or walked.found else FIRST_SHARE
             tell(f"measuring {len(asked)} of {len(new)} revisions")
             found = measured(share * left)
@@ -142,24 +142,25 @@ def _spread(first: int, last: int, most: int) -> list[int]:
     return [first + round(at * (last - first) / (many - 1)) for at in range(many)]
 
 
-def _beside(copies: Sequence[Copy], contenders: Sequence[Contender]) -> list[Contender]:
-    """The contenders at some revisions, each beside itself at the next one."""
-    made = []
-    for at, copy in enumerate(copies):
-        for contender in contenders:
-            later = "" if at + 1 == len(copies) else copies[at + 1].contender(contender).name
-            own = copy.contender(contender, later)
-            made.append(replace(own, options=replace(own.options, yardstick=False)))
-    return made
+def _beside(copies: Copies, made: Sequence[Copy], contenders: Sequence[Contender]) -> list[Contender]:
+    """The contenders at some revisions, each beside itself at the next one at which its code is another."""
+    beside = []
+    for contender in contenders:
+        codes = [copies.code(contender, each) for each in made]
+        new = [at for at, code in enumerate(codes) if not at or not code or code != codes[at - 1]]
+        for at, following in zip_longest(new, new[1:]):
+            later = "" if following is None else made[following].contender(contender).name
+            if len(new) > 1:
+                beside.append(made[at].contender(contender, later))
+    return beside
 
 
 def _taken_in(walked: _Walked, asked: Sequence[int], found: Findings) -> None:
     """Keep what was found of neighbours; a pair that was looked at between counts no more as one."""
     labels = {walked.copies[at].label: at for at in asked}
     for one, other in pairwise(asked):
-        walked.changes[one, other] = [
-            each for each in found.changes if (labels.get(each.before), labels.get(each.after)) == (one, other)
-        ]
+        # What changed at a revision is held against the last one at which the code was another.
+        walked.changes[one, other] = [each for each in found.changes if labels.get(each.after) == other]
     if len(asked) > 2:
         walked.changes.pop((asked[0], asked[-1]), None)
 

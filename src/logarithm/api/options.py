@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from ..study.study import Study
 
 BUDGET = "60s"
-ON_RESUME = ("sizes", "memory", "whole_budget")
+ON_RESUME = ("sizes", "memory", "whole_budget", "prepare")
 """What may be said anew of a run that is gone on with."""
 
 

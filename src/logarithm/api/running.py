@@ -53,7 +53,7 @@ def run(
     """Measure into a new logbook. Returns its path."""
     settings, said = settings_of(study, budget, options), {**study.run_options, **options}
     against, prepare = (names_of(said.get(name)) for name in ("against", "prepare"))
-    with measured_against(study, file, against, prepare, settings.contenders) as notes:
+    with measured_against(study, file, {each: each for each in against}, prepare, settings.contenders) as notes:
         named = [each.name for each in study.contenders if each.revision is not None]
         if named and settings.contenders:
             settings = replace(settings, contenders=(*settings.contenders, *named))
@@ -106,8 +106,17 @@ def go_on(
     before, rule = read_logbook(logbook), LoadedLater()
     whole = more.budget or before.study.budget or seconds(BUDGET)
     shown = watching(study.name, whole, rule, logbook, quiet, verbose)
-    with shown as progress, LogbookWriter(logbook, append=True) as writer:
-        resume(study, file, before, writer, progress, rule, more)
+    earlier = {each.name: each for each in before.contenders if each.of}
+    revisions = {each.revision: each.commit for each in earlier.values()}
+    only = {each.of for each in earlier.values()}
+    with measured_against(study, file, revisions, names_of(options.get("prepare")), [*only]) as notes:
+        # The code of a contender may be that of its revision by now: what was measured of that stays as it is.
+        study.contenders[:] = [each for each in study.contenders if each.revision is None or each.name in earlier]
+        for note in notes:
+            if note.cause == "fault":
+                warn(note.text)
+        with shown as progress, LogbookWriter(logbook, append=True) as writer:
+            resume(study, file, before, writer, progress, rule, more)
     return logbook
 
 

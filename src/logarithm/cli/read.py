@@ -10,7 +10,7 @@ import typer
 from ..errors import LogarithmError, check_names, there
 from ..notation.sizes import placed
 from ..report.view import View
-from .gates import shares_of, stop_measured, stop_on
+from .gates import shares_of, stop, stop_on
 from .options import Anyway, At, FailOnSlower, Family, Form, Format, LogbookArgument, Only, Out, Overwrite
 from .output import deliver, guard, results, tell
 
@@ -252,4 +252,4 @@ def across(logbooks: LogbooksArgument, form: Format = Form.TEXT, out: Out = None
     guard(out, overwrite)
     found = api.across(*logbooks)
     deliver(found, form, out, overwrite)
-    stop_measured(list(found.findings.values()))
+    stop(found.broken)

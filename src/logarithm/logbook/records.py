@@ -208,6 +208,11 @@ class LinesRecord(Record, Timed, tag="lines"):
     second: Number | None = None
 
 
+REMEMBERS, UNFINISHED = "remembers", "unfinished"
+FALSE_TIMES = (REMEMBERS, UNFINISHED)
+"""The causes of notes that tell of a contender whose time is not that of its work."""
+
+
 class Note(Record, tag="note"):
     """Something worth telling: sizes that ended early, a trap, a disagreement that was overridden.
 

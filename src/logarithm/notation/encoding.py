@@ -43,16 +43,16 @@ def encoded(value: Any) -> Any:
     return _encoded(value, [0], 0, True)
 
 
-def described(value: Any) -> Any:
+def described(value: Any, most: int = ITEMS_MOST) -> Any:
     """Any value, as far as it can be compared: collections are of four kinds, objects are what they hold.
 
     >>> described((1, 2.5, {"pier": None}))
     ['tuple', [1, 2.5, ['dict', [['pier', None]]]]]
 
     Raises:
-        TooLargeError: with more than 200,000 parts.
+        TooLargeError: with more than so many parts, 200,000 at most.
     """
-    return _encoded(value, [0], 0, False)
+    return _encoded(value, [ITEMS_MOST - most], 0, False)
 
 
 def _encoded(value: Any, count: list[int], depth: int, exactly: bool) -> Any:

@@ -34,11 +34,13 @@ def line_of(message: Any) -> bytes:
 
 
 def plain_of(message: Any) -> dict[str, Any]:
-    """The fields of a message, and of messages in lists of it; not of other values, which may be long."""
+    """The fields of a message, and of messages in it or in lists of it; not of other values, which may be long."""
     made = {}
     for each in fields(message):
         value = getattr(message, each.name)
         if isinstance(value, list) and value and isinstance(value[0], Event):
             value = [plain_of(event) for event in value]
+        elif isinstance(value, Message):
+            value = plain_of(value)
         made[each.name] = value
     return made

@@ -155,6 +155,8 @@ class Calibrated(Timed):
         repeated: nanoseconds of a call where one instance is repeated; None where that was not looked at.
         making: nanoseconds that making one instance took.
         inside: nanoseconds inside all trials of the calibration.
+        traps: those that show at this size, by kind, each with a detail.
+        answered: the answer of the first call, where it is small.
     """
 
     changes: bool = False
@@ -164,6 +166,8 @@ class Calibrated(Timed):
     repeated: float | None = None
     making: int = 0
     inside: int = 0
+    traps: dict[str, str] = field(default_factory=dict)
+    answered: Answered | None = None
 
     @classmethod
     def of(cls, timed: Timed, **found: Any) -> Calibrated:

@@ -10,7 +10,7 @@ from .base import Part
 from .findings import FailureFinding, Findings
 
 LATE = "timeout"
-GONE, LEFT_OUT = "gone", "left out"
+GONE, LEFT_OUT, DISAGREES = "gone", "left out", "disagreement"
 
 
 def limit_of(metric: str, shares: Mapping[str, float]) -> float:
@@ -47,7 +47,7 @@ def breaches(findings: Findings) -> list[Breach]:
         for each in gated
         if is_unexpected(each, about.fails_from) and (about.is_fixed or each.works is None or each.contender in claimed)
     ]
-    return [*found, *_left_out(findings)]
+    return [*found, *_left_out(findings), *disagreeing(findings)]
 
 
 def is_unexpected(failure: FailureFinding, fails_from: dict[str, float]) -> bool:
@@ -74,6 +74,24 @@ def _left_out(findings: Findings) -> Iterator[Breach]:
     for note in findings.notes:
         if note.topic == "absent" and note.contender in findings.study.claiming:
             yield Breach(contender=note.contender, reason=LEFT_OUT, detail=note.text)
+
+
+def disagreeing(findings: Findings) -> Iterator[Breach]:
+    """Contenders whose answers ended the run."""
+    for note in findings.notes if findings.run.reason == DISAGREES else ():
+        if note.topic == DISAGREES and note.contender is not None:
+            yield Breach(contender=note.contender, reason=DISAGREES, detail=note.text)
+
+
+def gone_between(named: Mapping[str, Findings]) -> list[Breach]:
+    """Contenders that took part in some logbooks and not in others, by the names of these."""
+    every = dict.fromkeys(name for findings in named.values() for name in findings.study.contenders)
+    return [
+        Breach(contender=name, reason=GONE, detail=f"it is not in {book}")
+        for name in every
+        for book, findings in named.items()
+        if name not in findings.study.contenders
+    ]
 
 
 def of_failures(failures: Sequence[FailureFinding], fails_from: dict[str, float]) -> list[Breach]:

@@ -13,7 +13,9 @@ from ..supervisor.failed import Failed
 from .budget import CALIBRATING
 from .plan import schedule
 from .plan.track import DesignPoint, Step, Track, expected_of, making_costs
-from .state import Run
+from .rehearsal.rehearse import compared
+from .rehearsal.traps import PRINTS, TEXTS, trap
+from .state import Run, refuse
 
 FAIR, ROOM = 0.5, 0.6  # of the budget for the fewest trials of all: of a contender's own part, and of what is left
 AGAIN, SURPRISE = 2, 3.0
@@ -121,7 +123,8 @@ def _calibrated(run: Run, track: Track, point: DesignPoint, expected: float | No
         return None
     call = run.book.trial(point, reply, 0, processes.number, seed, reply.changes, reply.instances, reply.promise)
     run.budget.inside += max(0, reply.inside - reply.elapsed) * NANO
-    _hear(run, point, reply.printed)
+    _hear(run, point, reply)
+    _compare(run, point, reply)
     # One bad moment must not end the sizes, nor stand for a size: what is far dearer than was to be expected, or during
     # which others had the processor, is looked at again.
     usual = (expected_of(run.tracks, track) if expected is None else expected) or run.settings.trial
@@ -156,12 +159,33 @@ def making_share(budget: float, tracks: int) -> float:
     return min(MAKING_MOST, max(MAKING_LEAST, MAKING_SHARE * budget / (tracks * SIZES_USUAL)))
 
 
-def _hear(run: Run, point: DesignPoint, printed: int) -> None:
-    """Tell once of a contender that prints, if the rehearsal did not: it may do so at large sizes only."""
-    if printed and point.contender not in run.loud:
-        run.loud.add(point.contender)
+def _hear(run: Run, point: DesignPoint, reply: Calibrated) -> None:
+    """Tell once of traps that the rehearsal did not see: some show at large sizes only."""
+    name = point.contender
+    if reply.printed and (name, PRINTS) not in run.trapped:
+        run.trapped.add((name, PRINTS))
         text = f"prints at {run.book.at(point.size)}, and the time includes that"
-        run.book.note("trap", text, point.contender, size=point.size)
+        run.book.note("trap", text, name, size=point.size)
+    for kind, detail in reply.traps.items():
+        if kind in TEXTS and (name, kind) not in run.trapped:
+            run.trapped.add((name, kind))
+            run.book.note("trap", trap(name, kind, detail).text, name, cause=kind)
+
+
+def _compare(run: Run, point: DesignPoint, reply: Calibrated) -> None:
+    """Hold the answer of the first call beside those of the others: larger sizes are seen here for the first time.
+
+    Raises:
+        DisagreementError: where they disagree and that is not wanted anyway.
+    """
+    if reply.answered is None:
+        return
+    given = run.answers.setdefault((point.family, point.size), {})
+    given[point.contender] = reply.answered
+    found = compared(run.study, given, point.family, point.size, run.processes.seed)
+    new = [each for each in found if each.contender not in run.disagreeing]
+    run.disagreeing |= {each.contender for each in new}
+    refuse(run, new)
 
 
 def largest_that_works(run: Run, track: Track, fails: Number, failed: Failed) -> Number | None:

@@ -29,7 +29,7 @@ from .plan.settings import Settings
 from .plan.track import Track
 from .preamble import contender_record, preamble
 from .rehearsal.rehearse import Rehearsed
-from .state import Progress, Rule, Run, prepared, rehearsed
+from .state import Progress, Rule, Run, prepared, refuse, rehearsed
 
 log = logging.getLogger(__name__)
 
@@ -82,19 +82,12 @@ def measure(
         run.book.note("absent", f"is left out: {why}", name)
     run.book.write(*told)
     run.book.flush()  # killed from here on, the run can be gone on with
-    with closing(run) as closed:
+    with closing(run):
         with working(run):
             with run.budget.during(STARTING):
                 run.processes.begin(1, run.tracks)
             found = rehearsed(run)
-            if found.disagreements:
-                for disagreement in found.disagreements:
-                    run.book.note("disagreement", str(disagreement), disagreement.contender)
-                # A revision may answer otherwise: that may be what was mended since.
-                earlier = {each.name for each in study.contenders if each.revision is not None}
-                if not settings.anyway and any(each.contender not in earlier for each in found.disagreements):
-                    closed.reason = "disagreement"
-                    raise DisagreementError("\n".join(str(each) for each in found.disagreements))
+            refuse(run, found.disagreements)
             calibrate_all(run)
         tell_of_programs(run)
         counted(run)
@@ -114,8 +107,11 @@ def closing(run: Run) -> Iterator[Close]:
     except KeyboardInterrupt:
         closed.reason = "interrupted"
         raise
+    except DisagreementError:
+        closed.reason = "disagreement"
+        raise
     except BaseException:
-        closed.reason = closed.reason if closed.reason == "disagreement" else "failed"
+        closed.reason = "failed"
         raise
     finally:
         loading = run.processes.templates.loading

@@ -9,7 +9,7 @@ from statistics import median
 
 from msgspec.structs import replace
 
-from ..errors import DisagreementError, MeasuringError
+from ..errors import MeasuringError
 from ..logbook.memory import Logbook
 from ..logbook.reading import read_trials
 from ..logbook.records import AnyRecord, Failure, Note, Trial
@@ -29,7 +29,7 @@ from .measure import closing, counted, working
 from .plan.settings import Settings
 from .plan.track import Step
 from .preamble import code_of, contender_record, family_record, study_record
-from .state import Progress, Rule, Run, prepared, rehearsed
+from .state import Progress, Rule, Run, prepared, refuse, rehearsed
 
 RESUME_S_LEAST = 0.5  # seconds of a budget with which going on makes sense
 
@@ -100,8 +100,7 @@ def resume(
             run.processes.begin(max((trial.process for trial in trials), default=0) + 1, run.tracks)
         if not trials or changed.contenders or changed.families:
             found = rehearsed(run)
-            if found.disagreements:
-                raise DisagreementError("\n".join(str(each) for each in found.disagreements))
+            refuse(run, found.disagreements)
         with working(run, but=counted_before):
             calibrate_all(run)
         if changed.contenders or not any(trial.metric not in ("time", *BESIDE) for trial in trials):

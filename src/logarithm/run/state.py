@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 import random
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from ..errors import MeasuringError
+from ..errors import DisagreementError, MeasuringError
 from ..logbook.memory import Logbook
 from ..logbook.writing import LogbookWriter
+from ..notation.sizes import Number
+from ..protocol.replies import Answered
 from ..results.questions import Look, Remaining
+from ..results.rehearsal import Disagreement
 from ..study.study import Study
 from ..supervisor.programs.tools import absent
 from .budget import REHEARSING, Budget
@@ -40,7 +43,9 @@ class Run:
         tracks: how far each contender gets.
         absent: contenders that are left out, each with the tool that it lacks, and why.
         heats: how many heats there were.
-        loud: contenders that are known to print.
+        trapped: contenders with the kinds of traps that were told of them.
+        answers: what contenders answered to the first instance of a family and size.
+        disagreeing: contenders of which it was told that they answer otherwise than others.
         shuffler: the chance by which trials are put in order.
         seen: what is settled and what the rest of the run is for, as it was last told.
     """
@@ -54,7 +59,9 @@ class Run:
     absent: dict[str, str]
     progress: Progress
     heats: int = 0
-    loud: set[str] = field(default_factory=set)
+    trapped: set[tuple[str, str]] = field(default_factory=set)
+    answers: dict[tuple[str, Number], dict[str, Answered]] = field(default_factory=dict)
+    disagreeing: set[str] = field(default_factory=set)
     shuffler: random.Random = field(default_factory=random.Random)
     seen: Look = field(default_factory=Look)
 
@@ -87,6 +94,20 @@ def prepared(study: Study, study_file: Path, settings: Settings, writer: Logbook
     )
 
 
+def refuse(run: Run, disagreements: Sequence[Disagreement]) -> None:
+    """Write down that answers disagree.
+
+    Raises:
+        DisagreementError: where that is not wanted anyway.
+    """
+    for each in disagreements:
+        run.book.note("disagreement", str(each), each.contender)
+    # A revision may answer otherwise: that may be what was mended since.
+    earlier = {each.name for each in run.study.contenders if each.revision is not None}
+    if not run.settings.anyway and any(each.contender not in earlier for each in disagreements):
+        raise DisagreementError("\n".join(str(each) for each in disagreements))
+
+
 def rehearsed(run: Run) -> Rehearsed:
     """Compare answers, and write down the traps; what cannot even begin leaves the run here."""
     until = run.budget.begun + run.settings.budget * REHEARSAL_SHARE
@@ -97,7 +118,8 @@ def rehearsed(run: Run) -> Rehearsed:
             if (track.contender.name, track.family.name, track.next) == (contender, family, size):
                 run.book.failure(track, size, None, failed, run.processes.number)
                 track.end()
-    run.loud |= {trap.contender for trap in found.traps if trap.kind == "prints"}
+    run.trapped |= {(trap.contender, trap.kind) for trap in found.traps}
+    run.disagreeing |= {each.contender for each in found.disagreements}
     for trap in found.traps:
         run.book.note("trap", trap.text, trap.contender, cause=trap.kind)
     return found

@@ -12,6 +12,7 @@ import numpy as np
 
 from ..errors import AnalysisError, counted
 from ..logbook.memory import Logbook
+from ..logbook.records import FALSE_TIMES
 from ..notation.metrics import BESIDE, KINDS, RANKED_TIMES, TIMED, UNCOUNTED, WORK
 from ..notation.places import Key, Who
 from ..notation.sizes import plain
@@ -141,7 +142,7 @@ def analyse(
         startups=startups(logbook, series),
         lines=lines(logbook),
         repeated=findings_of(known),
-        warmups=warm_ups(logbook, series),
+        warmups=warm_ups(logbook, [each for each in series if not each.is_false]),
         notes=[*told_in(logbook), *occupation(logbook), *few_processes(logbook, series), *diagnosis(native, growth)],
         warnings=logbook.warnings,
     )
@@ -170,7 +171,7 @@ def told_in(logbook: Logbook) -> list[NoteFinding]:
 
 def asked_of(logbook: Logbook) -> About:
     """What was asked."""
-    baseline = next((each.name for each in logbook.contenders if each.baseline), None)
+    baseline, false = next((each.name for each in logbook.contenders if each.baseline), None), false_times(logbook)
     return About(
         name=logbook.study.name,
         question=logbook.study.question,
@@ -178,7 +179,7 @@ def asked_of(logbook: Logbook) -> About:
         contenders=[each.name for each in logbook.contenders],
         families=[each.name for each in logbook.families],
         baseline=baseline,
-        yardsticks=[each.name for each in logbook.contenders if each.yardstick],
+        yardsticks=[each.name for each in logbook.contenders if each.yardstick or each.name in false],
         reference=baseline or next((each.name for each in logbook.contenders), ""),
         file=logbook.study.file,
         sha256=logbook.study.sha256,
@@ -224,10 +225,15 @@ def series_of(logbook: Logbook) -> tuple[list[Series], Noise]:
 def every_series(logbook: Logbook) -> tuple[list[Series], Noise]:
     """The same, with those that stand beside time: on repeated inputs, and before a process was warm."""
     costs, noise = at_typical_speed(logbook.trials)
-    series = _in_order(arrange(logbook.trials, costs, True, is_ours(logbook)), logbook)
+    series = _in_order(arrange(logbook.trials, costs, True, is_ours(logbook), false_times(logbook)), logbook)
     asked = logbook.study.metrics
     # Where time was not asked for, that of calibration is no finding.
     return [each for each in series if not asked or each.metric != "time" or "time" in asked], noise
+
+
+def false_times(logbook: Logbook) -> set[str]:
+    """The contenders whose times are not those of their work."""
+    return {note.contender for note in logbook.notes if note.contender and note.cause in FALSE_TIMES}
 
 
 def is_ours(logbook: Logbook) -> bool:

@@ -32,6 +32,9 @@ class Named:
     growth: Growth | None
 
 
+FALSE = "its time is not that of its work: see the notes"
+
+
 def name_growth(series: Series, also: Sequence[str] = (), startup: float = 0.0, work: Work | None = None) -> Named:
     """Name the growth of one series.
 
@@ -43,6 +46,8 @@ def name_growth(series: Series, also: Sequence[str] = (), startup: float = 0.0, 
     """
     growth, price = None, None
     try:
+        if series.is_false:
+            raise AnalysisError(FALSE)
         growth, price = by_both(named_growth(series, also, startup), work)
         exact, advice = growth.exact, growth.advice
     except AnalysisError as error:

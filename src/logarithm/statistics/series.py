@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from collections.abc import Collection
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -86,7 +87,7 @@ class Series(Keyed):
         processes: the process that each heat belongs to, shape (h,).
         costs: seconds for one call (or the metric's value), shape (m, h), NaN where there is no trial.
         is_ours: whether processes are those of a run of ours; a table gives repetitions of which nobody knows.
-
+        is_false: whether these are times that are not those of the contender's work.
     """
 
     contender: str
@@ -98,6 +99,7 @@ class Series(Keyed):
     processes: NDArray[np.int32]
     costs: Floats
     is_ours: bool = False
+    is_false: bool = False
 
     @property
     def typical(self) -> Floats:
@@ -114,8 +116,10 @@ class Series(Keyed):
     def tells(self) -> NDArray[np.bool_]:
         """At which sizes there are trials enough for a verdict, in processes enough; shape (m,).
 
-        Of counts, and of a table that says nothing of processes, every one tells.
+        Of counts, and of a table that says nothing of processes, every one tells; of false times none.
         """
+        if self.is_false:
+            return np.zeros(len(self.sizes), dtype=np.bool_)
         numbers, processes = np.unique(self.processes, return_inverse=True)
         if self.metric not in TIMED or not (self.is_ours or len(numbers) > 1):
             return np.ones(len(self.sizes), dtype=np.bool_)
@@ -131,7 +135,9 @@ class Series(Keyed):
         return np.asarray(np.nanquantile(self.costs, shares, axis=1), dtype=np.float64)
 
 
-def arrange(trials: Trials, costs: Floats, beside: bool = False, is_ours: bool = False) -> list[Series]:
+def arrange(
+    trials: Trials, costs: Floats, beside: bool = False, is_ours: bool = False, false: Collection[str] = ()
+) -> list[Series]:
     """All series of a logbook, in the order in which they first appear.
 
     Args:
@@ -139,6 +145,7 @@ def arrange(trials: Trials, costs: Floats, beside: bool = False, is_ours: bool =
         costs: the cost of each trial, shape (rows,), NaN for one that is left out.
         beside: also those that stand beside time and are never ranked.
         is_ours: whether processes are those of a run of ours.
+        false: contenders whose times are not those of their work.
 
     Calibration (heat 0) counts only at sizes that no later heat reached. Several trials of one heat at one design
     point are averaged.
@@ -153,7 +160,8 @@ def arrange(trials: Trials, costs: Floats, beside: bool = False, is_ours: bool =
         rows = by_series[ends[code] : ends[code + 1]]
         rows = rows[np.isfinite(costs[rows])]
         if len(rows) and (beside or key[3] not in BESIDE):
-            made.append(_series(key, trials, costs, rows, is_ours))
+            own = _series(key, trials, costs, rows, is_ours)
+            made.append(replace(own, is_false=True) if key[0] in false and key[3] in TIMED else own)
     return made
 
 

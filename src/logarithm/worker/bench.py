@@ -19,24 +19,32 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
+from ..notation import encoding
 from ..notation.sizes import Number
 from ..protocol import clock
 from ..protocol.calibration import freshened, lengthen, warm_up
-from ..protocol.replies import Calibrated, Timed, Warmed
-from ..protocol.requests import Calibrate, Timing, WarmUp
+from ..protocol.replies import Answered, Calibrated, Timed, Warmed
+from ..protocol.requests import POOL_MOST, Calibrate, Timing, WarmUp, seed_of
 from ..protocol.scheduling import own_time
 from ..study.parts import Contender
 from ..study.study import Study
 from .lazy import driven, driving, promise_of
 from .own_time import OwnTime
 from .pools import MAKING_MOST, POOL_BYTES, Pool, copied, is_changed
+from .remembering import REPEATS, remembered
 from .speed import LONG, SpeedReadings
+from .unfinished import is_alone, unfinished
 
 PIECE = 500_000  # nanoseconds
 GARBAGE_MOST = 5_000
 FEW_CALLS = 2
+COMPARED_MOST = 2000  # parts of an answer that is compared at each size
 PLAIN = (type(None), bool, int, float)  # answers that cost nothing to free
 REPEATED = 5
+TRYING_MOST, REPEATING_MOST = (
+    100_000_000,
+    5_000_000,
+)  # nanoseconds of a call, or of making an instance, to look for traps
 OBJECTS_MAKING = 25_000_000  # nanoseconds for building the objects that one design point uses
 
 Place = tuple[str, Number, int]
@@ -66,6 +74,7 @@ class Bench:
         self.own = OwnTime()
         self.inside = 0
         self.is_plain_answer = False
+        self.trapped = False
 
     def pool(self, family: str, size: Number, seed: int) -> Pool:
         """The instances of this family and size from this seed on; kept while there is room, the first one made."""
@@ -125,7 +134,7 @@ class Bench:
         """Find how many calls last long enough, on how many instances in turn, and what a repeated one would cost."""
         where = request.family, request.size, request.seed
         pool, before = self.pool(*where), self.inside
-        changes, promise, first = self.first(request)
+        changes, promise, first, given = self.first(request)
         plan = Timing(*where, request.stage, calls=1, copies=changes, promise=promise)
 
         def time(calls: int, among: int) -> Timed:
@@ -149,16 +158,36 @@ class Bench:
             repeated=repeated,
             making=pool.making // max(len(pool.instances), 1),
             inside=self.inside - before,
+            answered=given,
+            traps=self.traps(pool, request.stage, timed.call, changes),
         )
 
-    def first(self, request: Calibrate) -> tuple[bool, str, Timed]:
-        """The very first call, on a copy: whether its input is changed, what is returned, how long it took."""
+    def traps(self, pool: Pool, stage: str | None, call: float, changes: bool) -> dict[str, str]:
+        """What shows at this size, where trying it is quick: earlier calls remembered, work that goes on afterwards."""
+        told: dict[str, str] = {}
+        making = pool.making / max(len(pool.instances), 1)
+        if stage is not None or max(call, making) > TRYING_MOST or self.trapped:
+            return told
+        if self.own.has_threads or not is_alone():
+            instance, _ = copied(pool.instances[0])
+            told |= unfinished(lambda: self.answer(instance))
+        if max(call, making) < REPEATING_MOST and not pool.is_single:
+            new = (seed_of(pool.seed, POOL_MOST + number) for number in range(REPEATS))
+            told |= remembered(self.answer, pool.make, new, changes, call)
+        self.trapped = bool(told)
+        return told
+
+    def first(self, request: Calibrate) -> tuple[bool, str, Timed, Answered | None]:
+        """The very first call, on a copy: whether its input is changed, what is returned, how long it took.
+
+        The answer is there where it is one of a whole call, and small.
+        """
         where = request.family, request.size, request.seed
         pool = self.pool(*where)
         options, code = self.contender.options, self.contender.code
         instance, before = copied(pool.instances[0])
         if request.stage == "use":
-            return False, "", self.timed(Timing(*where, "use", 1))
+            return False, "", self.timed(Timing(*where, "use", 1)), None
         if request.stage == "build":
             call: clock.Call = code(**self.contender.values).build
         else:
@@ -169,7 +198,7 @@ class Bench:
         elapsed, answer = clock.one_call(call, instance)
         promise = promise_of(answer)
         if promise and options.drain is not False:
-            more, _ = clock.one_call(lambda promised: driven(promised, self.run), answer)
+            more, answer = clock.one_call(lambda promised: driven(promised, self.run), answer)
             elapsed += more
         self.own.after(elapsed)
         if options.drain is False or options.finish is not None:
@@ -180,8 +209,20 @@ class Bench:
         timed = Timed(
             calls=1, elapsed=elapsed, cpu=self.own.ran, queued=self.own.queued, overhead=self.cost.reading, pace=paces
         )
-        changed = is_changed(instance, before, pool.make(request.seed))
-        return changed is not False, promise, timed
+        untouched = pool.make(request.seed)
+        changed = is_changed(instance, before, untouched)
+        whole = request.stage is None and options.finish is None and options.drain is not False
+        return changed is not False, promise, timed, self.shown(answer, untouched) if whole else None
+
+    def shown(self, answer: Any, instance: Any) -> Answered | None:
+        """A small answer, with what the referee says of it; None where it has many parts."""
+        try:
+            reply = Answered(answer=encoding.described(answer, COMPARED_MOST))
+        except encoding.TooLargeError:
+            return None
+        if self.study.judge is not None:
+            reply.right = bool(self.study.judge(instance, answer))
+        return reply
 
     def warmed(self, request: WarmUp) -> Warmed:
         """Trial after trial until they are steady."""

@@ -12,19 +12,18 @@ import sys
 import time
 from collections.abc import Iterator
 from dataclasses import replace
-from statistics import median
+from functools import partial
 from typing import Any
 
 from ..notation import encoding
-from ..protocol import answers, clock
+from ..protocol import answers
 from ..protocol.requests import FindTraps, Timing
 from .bench import Bench
 from .lazy import driven, promise_of
 from .pools import copied, is_changed
+from .remembering import REPEATS, remembered
+from .unfinished import unfinished
 
-REPEATS = 5
-REMEMBERED = 0.25  # a repeated instance that costs less than this share of a new one is remembered
-TELLING = 3_000  # nanoseconds below which a call is too short to tell whether it remembers
 FLAT = 150.0  # nanoseconds: a call as short as this does hardly more than return
 
 # What a contender may not touch without being told of: taken here before any of its code runs.
@@ -102,23 +101,21 @@ def in_answers(bench: Bench, family: str, size: Any, seed: int) -> dict[str, str
         told["changes" if changed else "untold"] = ""
     if answer is None:
         told["nothing"] = ""
-    again = bench.answer(make(size, seed) if changed is not False else instance)
+    # At the second call, so that a pool has started what it keeps.
+    again = None
+
+    def answered() -> None:
+        nonlocal again
+        again = bench.answer(make(size, seed) if changed is not False else instance)
+
+    told |= unfinished(answered)
     rule = bench.study.agreement
     with contextlib.suppress(encoding.TooLargeError):
         one, other = encoding.described(answer), encoding.described(again)
         if not answers.agree(one, other, max(rule.within, 1e-12), rule.unordered) and bench.study.judge is None:
             told["fickle"] = ""
-    new, repeated = [], []
-    for number in range(REPEATS):
-        fresh = make(size, seed + 1000 + number)
-        new.append(clock.one_call(bench.answer, fresh)[0])
-        # The same object again, unless it was used up: what is remembered may hang on the object or on its value.
-        once_more = make(size, seed + 1000 + number) if changed is not False else fresh
-        repeated.append(clock.one_call(bench.answer, once_more)[0])
-    # Beside the quickest new one, so that a slow moment of the machine is not taken for remembering.
-    if median(new) > TELLING and median(repeated) < REMEMBERED * min(new):
-        told["remembers"] = f"{100 * median(repeated) / median(new):.0f} %"
-    return told
+    numbers = range(seed + 1000, seed + 1000 + REPEATS)
+    return told | remembered(bench.answer, partial(make, size), numbers, changed is not False)
 
 
 def _undriven(bench: Bench, instance: Any) -> Any:

@@ -12,7 +12,7 @@ from ...notation.words import place, place_said
 from ...results.logbooks.across import Across, Overtaking
 from ...results.logbooks.contrast import SAME, Change, Contrast, Contrasts
 from .. import units
-from ..document import BAD, DIM, VERDICTS, Document, Line, Section, Span, Table, told
+from ..document import BAD, DIM, VERDICTS, Document, Line, Section, Span, Table, sections_of, told
 from .findings.changes import moved_said
 from .verdicts import broken_said
 
@@ -90,7 +90,8 @@ def across(found: Across) -> Document:
         table.rows.append((name, *facts, run.noise or UNKNOWN, settled))
     sentences = list(_sentences(found)) or ["no crossover was measured on any of them"]
     title = f"{words.name(found.study)} · {counted(len(found.findings), 'machine')}"
-    return Document(title, sections=[Section("machines", "", tables=[table]), told(sentences)])
+    broken = Section("broken", "", [Span(broken_said(each), BAD) for each in found.broken])
+    return Document(title, sections=sections_of(Section("machines", "", tables=[table]), told(sentences), broken))
 
 
 def _sentences(found: Across) -> Iterator[str]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ...notation import numbers, words
 from ...notation.orders import pretty
-from ...results.gates import Breach
+from ...results.gates import DISAGREES, Breach
 from ...results.verdicts import Verdict, Verdicts
 from .. import units
 from ..document import BAD, DOUBT, VERDICTS, Document, Section, Span, Table, sections_of
@@ -19,6 +19,8 @@ def verdicts(found: Verdicts) -> Document:
 
 def broken_said(each: Breach) -> str:
     """What fails, or is gone, in a sentence: "sweep on scattered works up to n = 100, then ValueError at n = 128"."""
+    if each.reason == DISAGREES:
+        return each.detail
     who = words.said(each.contender) + ("" if each.family is None else f" on {words.said(each.family)}")
     if each.size is None:
         return f"{who} is {each.reason}: {each.detail}" if each.detail else f"{who} is {each.reason}"

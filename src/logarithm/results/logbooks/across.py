@@ -6,6 +6,7 @@ from typing import ClassVar
 
 from ..base import Frames, Part, Result
 from ..findings import Findings
+from ..gates import Breach
 
 
 class Overtaking(Part):
@@ -34,11 +35,15 @@ class LeadsEverywhere(Part):
 
 
 class Across(Result):
-    """Findings of several machines side by side: those of each by its name, and what holds on all."""
+    """Findings of several machines side by side: those of each by its name, and what holds on all.
 
-    _frames: ClassVar[Frames] = {"overtaking": Overtaking, "leading": LeadsEverywhere}
+    What is `broken` fails on one of them, or is gone there.
+    """
+
+    _frames: ClassVar[Frames] = {"overtaking": Overtaking, "leading": LeadsEverywhere, "broken": Breach}
 
     study: str
     findings: dict[str, Findings]
     overtaking: list[Overtaking]
     leading: list[LeadsEverywhere]
+    broken: list[Breach] = []

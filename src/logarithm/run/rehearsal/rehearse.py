@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -69,7 +69,7 @@ class _Rehearsal:
             if len(given) > 1 or self.study.judge is not None:
                 self.found.compared += 1
                 self.found.sizes.append(size)
-            for disagreement in _compared(self.study, given, family.name, size, seed):
+            for disagreement in compared(self.study, given, family.name, size, seed):
                 if disagreement.contender not in disagreed:
                     disagreed.add(disagreement.contender)
                     self.found.disagreements.append(disagreement)
@@ -170,18 +170,21 @@ def _instances(families: dict[str, Family], tracks: list[Track]) -> Iterator[tup
 
 
 def _small(family: str, tracks: list[Track]) -> list[Number]:
-    """Some small sizes, and one of medium size, where what small ones hide may show."""
+    """Some small sizes, up to a medium one, where what small ones hide may show."""
     own = [track for track in tracks if track.family.name == family and track.next is not None]
     first = min((track.next for track in own if track.next is not None), default=None)
     if first is None:
         return []
-    every = {size for track in own for size in track.planned or GROWING if size >= first} | {first}
-    small = sorted(size for size in every if size <= max(SMALL_SIZE, first))[: SIZES_MOST - 1]
-    medium = max(size for size in every if size <= max(MEDIUM_SIZE, first))
-    return small if medium in small else [*small, medium]
+    every = sorted({size for track in own for size in track.planned or GROWING if size >= first} | {first})
+    known = [size for size in every if size <= max(MEDIUM_SIZE, first)]
+    many = min(len(known), SIZES_MOST)
+    return [known[round(at * (len(known) - 1) / max(many - 1, 1))] for at in range(many)]
 
 
-def _compared(study: Study, given: dict[str, Answered], family: str, size: Number, seed: int) -> Iterator[Disagreement]:
+def compared(
+    study: Study, given: Mapping[str, Answered], family: str, size: Number, seed: int
+) -> Iterator[Disagreement]:
+    """Where answers to one instance do not agree, or the referee rejects one."""
     if study.judge is not None:
         for name, reply in given.items():
             if reply.right is False:

@@ -4,15 +4,19 @@ from __future__ import annotations
 
 from ...results.rehearsal import Trap
 
+PRINTS = "prints"
 TEXTS = {
     "lazy": "returns a {} and says drain=False: only the promise is timed, so it is not ranked",
     "driven": "returns a {}, which is driven to its end inside the timing",
     "untold": "takes an input that cannot be compared: whether it is changed cannot be told, so each call gets its own",
-    "prints": "prints {} characters a call, and the time includes that",
+    PRINTS: "prints {} characters a call, and the time includes that",
     "changes": "changes its input, so each call is given a fresh copy, made outside the timing",
     "fickle": "gives different answers to one instance from call to call",
     "nothing": "returns nothing, so its answer cannot be compared",
-    "remembers": "remembers earlier calls: a repeated instance costs {} of a new one, so its time is not the work's",
+    "remembers": "remembers earlier calls: a repeated instance costs {} of a new one, so its time is not that of "
+    "its work, and nothing follows from it: let each call begin without what it kept",
+    "unfinished": "leaves {} at work when its call returns, so its time is not that of its work, and nothing follows "
+    "from it: wait for it in the call, or with finish=",
     "flat": "takes {} ns whatever the size: is the work done at all?",
     "tampers": "replaces {}; it is timed by Logarithm's own, and so are the others",
     "closes": "closes standard output",

@@ -9,7 +9,7 @@ import shutil
 import subprocess
 import sys
 import tempfile
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
 from pathlib import Path
@@ -151,20 +151,23 @@ def _prepared(command: str, made: Copy) -> str:
             stdin=subprocess.DEVNULL,
         )
     except (OSError, subprocess.TimeoutExpired) as error:
-        return one_line(f"'{command}': {error}", 200)
+        return one_line(f"--prepare '{command}' cannot be run there: {error}", 200)
     told = (done.stderr or done.stdout).decode(errors="replace").strip()
-    return one_line(f"'{command}' ended with {done.returncode}: {told[-400:]}", 300) if done.returncode else ""
+    if not done.returncode:
+        return ""
+    said = told.splitlines()[-1].strip() if told else "it says nothing"
+    return one_line(f"--prepare '{command}' ended with {done.returncode} there: {said}; try it in a checkout", 300)
 
 
 @contextmanager
 def measured_against(
-    study: Study, file: Path, names: Sequence[str], prepare: Sequence[str] = (), only: Sequence[str] = ()
+    study: Study, file: Path, names: Mapping[str, str], prepare: Sequence[str] = (), only: Sequence[str] = ()
 ) -> Iterator[list[Note]]:
     """The study with its contenders as they are at some revisions, for as long as that is needed.
 
     Args:
         study, file: what is asked, and where it stands.
-        names: branches, tags, commits, or ranges such as v1..v4.
+        names: branches, tags, commits, or ranges such as v1..v4, by what they are called.
         prepare: commands that are run in each copy.
         only: contenders; all where none is named.
 
@@ -204,10 +207,10 @@ def measured_against(
         copies.end()
 
 
-def labelled(top: Path, names: Sequence[str]) -> Iterator[tuple[str, Commit]]:
+def labelled(top: Path, names: Mapping[str, str]) -> Iterator[tuple[str, Commit]]:
     """Each revision with what it is called; a range is all its commits."""
-    for name in names:
+    for label, name in names.items():
         if ".." in name:
             yield from ((each.label, each) for each in range_of(top, name))
         else:
-            yield name, commit_of(top, name)
+            yield label, commit_of(top, name)

@@ -10,6 +10,7 @@ from collections.abc import Iterator, Mapping, Sequence
 
 from ...errors import LogarithmError
 from ...results.findings import Findings
+from ...results.gates import breaches, gone_between
 from ...results.logbooks.across import Across, LeadsEverywhere, Overtaking
 from ...results.pairs import CrossoverFinding
 
@@ -23,13 +24,17 @@ def across(named: Mapping[str, Findings]) -> Across:
         named: the findings of each machine, by its name.
 
     Raises:
-        LogarithmError: where they are of different studies.
+        LogarithmError: where they are of different studies, or one of them holds nothing.
     """
     studies = {each.study.name for each in named.values()}
     if len(studies) != 1:
         raise LogarithmError(f"these are not logbooks of one study: {', '.join(sorted(studies)) or 'none is named'}")
+    for name, findings in named.items():
+        if not findings.costs:
+            raise LogarithmError(f"{name} holds no trial of a contender: measure it again")
     pairs = [*named.items()]
-    return Across(studies.pop(), dict(named), overtakings(pairs), leading(pairs))
+    broken = [*(each for findings in named.values() for each in breaches(findings)), *gone_between(named)]
+    return Across(studies.pop(), dict(named), overtakings(pairs), leading(pairs), broken)
 
 
 def overtakings(named: Sequence[tuple[str, Findings]]) -> list[Overtaking]:

@@ -20,11 +20,11 @@ from ...notation.metrics import TIMED
 from ...notation.places import Key
 from ...results.base import Interval
 from ...results.findings import Findings, GrowthFinding
-from ...results.gates import GONE, Breach, is_unexpected, of_failures
+from ...results.gates import GONE, Breach, disagreeing, is_unexpected, of_failures
 from ...results.logbooks.contrast import FASTER, SAME, SLOWER, AtSize, Change, Contrast, Contrasts
 from ...results.pairs import FORECAST
 from ...results.revisions import Moved
-from ..analyse import analyse, is_ours, series_of
+from ..analyse import analyse, false_times, is_ours, series_of
 from ..arrays import Floats
 from ..comparison.pair import EFFECT
 from ..series import NONE, Series, arrange
@@ -101,11 +101,15 @@ def _contrast(one: tuple[Logbook, Findings], other: tuple[Logbook, Findings], wa
     # What was not asked for, such as times of a calibration, is no finding; and the order is that of the study.
     order = {each.key: at for at, each in enumerate(series_of(before)[0])}
     first = sorted(
-        (each for each in arrange(before.trials, costs, is_ours=is_ours(before)) if each.key in order),
+        (
+            each
+            for each in arrange(before.trials, costs, is_ours=is_ours(before), false=false_times(before))
+            if each.key in order
+        ),
         key=lambda each: order[each.key],
     )
     costs, _ = at_typical_speed(after.trials, noise.pace)
-    second = arrange(after.trials, costs, is_ours=is_ours(after))
+    second = arrange(after.trials, costs, is_ours=is_ours(after), false=false_times(after))
     growths = before_found.growth, after_found.growth
     day = day_of([each for each in changes_between(first, second) if each.contender in own and each.metric in TIMED])
     changes = changes_between(first, second, growths, day)
@@ -113,7 +117,7 @@ def _contrast(one: tuple[Logbook, Findings], other: tuple[Logbook, Findings], wa
         same = named([words.said(each) for each in own])
         share = f"{100 * math.expm1(-day.shift):+.0f} %"
         warnings = [*warnings, f"times are corrected by {share}, by what {same} took, whose code did not change"]
-    broken = [*_broken(before_found, after_found)]
+    broken = [*_broken(before_found, after_found), *disagreeing(after_found)]
     if not changes and all(each.reason == GONE for each in broken):
         raise AnalysisError(
             f"{before.path} and {after.path} have no contender, family and size in common: nothing can be compared"

@@ -15,7 +15,7 @@ from ...notation.places import Key, Who
 from ...notation.sizes import plain
 from ...notation.words import axis
 from ...results.questions import OPEN, ORDER, SETTLED, Look, Question, Remaining
-from ..analyse import every_series, whose, works_of
+from ..analyse import every_series, false_times, whose, works_of
 from ..comparison.pairs import PairComparisons, compare_pairs, places
 from ..comparison.standings import standings
 from ..growth.fit import Growth
@@ -47,7 +47,7 @@ class StoppingRule:
             rest: what is left of the run.
         """
         every, _ = every_series(logbook)
-        series = [each for each in every if each.metric in RANKED_TIMES]
+        series = [each for each in every if each.metric in RANKED_TIMES and not each.is_false]
         failed = {(failure.contender, failure.family) for failure in logbook.failures}
         going = [each for each in series if (each.contender, each.family) not in failed] or series
         processes = min((len(np.unique(each.processes[each.heats > 0])) for each in going), default=0)
@@ -64,7 +64,7 @@ class StoppingRule:
                 if growth is not None:
                     named[each] = growth
         comparisons = compare_pairs(series, {})
-        ranked = {record.name for record in logbook.contenders if not record.yardstick}
+        ranked = {record.name for record in logbook.contenders if not record.yardstick} - false_times(logbook)
         ranks = [each for each in series if each.contender in ranked]
         between = compare_pairs(ranks, {}) if len(ranks) < len(series) else comparisons
         asked = questions(named, between, rest, axis(logbook.study.axis))
