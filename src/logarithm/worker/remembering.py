@@ -27,19 +27,19 @@ def remembered(
         used_up: whether a call changes its instance, so that it must be made anew.
         usual: nanoseconds that a call on instances that were seen before is known to take; 0 where that is not known.
     """
-    new, repeated, held = [], [], list[Any]()
+    numbers = list(numbers)
+    # An input that lies where an earlier one lay would be taken for that by its identity.
+    held = [copied(make(numbers[0]))[0] for _ in range(FREED)]
+    new = []
     for number in numbers:
-        instance = make(number)
-        if not held:
-            # An input that lies where an earlier one lay would be taken for that by its identity.
-            held = [copied(instance)[0] for _ in range(FREED)]
-            instance = make(number)
-        held.append(instance)
-        new.append(clock.one_call(call, instance)[0])
+        held.append(make(number))
+        new.append(clock.one_call(call, held[-1])[0])
         if usual > REMEMBERED * new[-1]:
             return {}
-        # The same object again, unless it was used up: what is remembered may hang on the object or on its value.
-        repeated.append(clock.one_call(call, make(number) if used_up else instance)[0])
+    # The same objects again, unless they were used up: what is remembered may hang on the object or on its value.
+    # Others came between: what a processor has learnt of the last one is another matter.
+    again = [make(number) for number in numbers] if used_up else held[FREED:]
+    repeated = [clock.one_call(call, each)[0] for each in again]
     # Beside the quickest new one, so that a slow moment of the machine is not taken for remembering.
     if median(new) > TELLING and median(repeated) < REMEMBERED * min(new):
         return {"remembers": f"{100 * median(repeated) / median(new):.0f} %"}

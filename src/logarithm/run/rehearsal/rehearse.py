@@ -194,8 +194,8 @@ def compared(
     comparable = {name: reply.answer for name, reply in given.items() if reply.comparable}
     if not comparable:
         return
-    baseline = next((each.name for each in study.contenders if each.options.baseline and each.name in comparable), None)
-    against = baseline or next(iter(comparable))
+    there = [each for each in study.contenders if each.name in comparable]
+    against = next((each.name for each in there if each.options.baseline), there[0].name)
     rule = study.agreement
     for name, answer in comparable.items():
         if not answers.agree(comparable[against], answer, rule.within, rule.unordered):
