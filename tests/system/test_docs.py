@@ -25,9 +25,9 @@ def blocks(path: Path, kind: str = "python") -> list[str]:
 
 def quick(arguments: list[str]) -> list[str]:
     """The same with a small budget."""
-    made = ["4s" if before == "--budget" else word for before, word in zip(["", *arguments], arguments, strict=False)]
+    made = ["3s" if before == "--budget" else word for before, word in zip(["", *arguments], arguments, strict=False)]
     if made[0] in ("race", "measure", "verify") and "--budget" not in made:
-        made += ["--budget", "4s"]
+        made += ["--budget", "3s"]
     return made
 
 

@@ -78,6 +78,12 @@ def test_a_revision_is_measured_beside_todays_code(project: Harbour) -> None:
     assert (change["contender"], change["from"], change["to"], change["verdict"]) == ("spread", "v1", "now", "faster")
     assert change["sizes"][-1]["factor"] < 0.5 and found["study"]["yardsticks"] == ["spread at v1"]
     assert "spread on gauge since v1: " in project.run("report", "a.jsonl", "--section", "changes").out
+    on = project.run(
+        "measure", "bench/study.py", "--resume", "a.jsonl", "--budget", "3s", "-q", "--format", "json"
+    ).json
+    assert on["changes"][0]["verdict"] == "faster" and on["run"]["trials"] > found["run"]["trials"]
+    refused = project.run("measure", "bench/study.py", "--against", "v1", "--prepare", "false", "-q")
+    assert refused.code == 2 and "--prepare 'false' ended with 1" in refused.err
     assert project.run("plot", "a.jsonl", "--view", "change", "--out", "change.png").code == 0
     assert subprocess.run(["git", "-C", project.folder, "status", "--porcelain"], capture_output=True).stdout == b""
 
