@@ -182,7 +182,7 @@ class _Columns:
         with np.errstate(divide="ignore", invalid="ignore"):
             wall = np.where(calls > 0, (elapsed - overhead) * NANO / calls, np.nan)
             cost = np.where(calls > 0, (_own(elapsed, busy, queued) - overhead) * NANO / calls, np.nan)
-            busy = np.where(calls > 0, busy * NANO / calls, np.nan)
+            busy = np.where(calls > 0, np.maximum(busy - overhead, 0) * NANO / calls, np.nan)
             queued = np.where(calls > 0, queued * NANO / calls, np.nan)
         if metric.count("time") < many:
             given = _optional([trial.value for trial in trials])

@@ -16,6 +16,7 @@ from typing import Any
 
 from ..errors import FamilyError, one_line
 from ..notation.sizes import Number
+from .expressions import Expression
 from .options import Options
 
 STAGES = ("build", "use")
@@ -160,6 +161,7 @@ class Contender:
     source: Source | None = None
     require: str | None = None
     revision: Revision | None = None
+    expression: Expression | None = None
 
     @property
     def stages(self) -> tuple[str | None, ...]:

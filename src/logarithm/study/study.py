@@ -17,6 +17,7 @@ from ..notation import orders
 from ..notation.laws import Names
 from ..notation.sizes import Number
 from .checks import check, unknown
+from .expressions import Expression
 from .files.saved_instances import kept_instances
 from .marks import read_marks
 from .options import FamilyWords, Options, Words, variants
@@ -28,6 +29,7 @@ Code = TypeVar("Code", bound=Callable[..., Any])
 Thing = TypeVar("Thing", "Contender", "Family")
 
 OF_PROGRAMS = ("claim", "baseline", "yardstick", "ceiling", "families", "sizes", "levels", "fails_from")
+OF_EXPRESSIONS = ("claim", "baseline", "yardstick", "ceiling", "families", "sizes", "fails_from")
 FORMATS = ("json", "lines", "csv", "text")
 
 
@@ -198,6 +200,32 @@ class Study:
         program = Program(tuple(arguments), command is None, tuple(build))
         read = Options.read(options, OF_PROGRAMS, self.both)
         self._add(name, read, code=elsewhere, doc=" ".join(arguments), program=program)
+
+    def expression(
+        self,
+        name: str,
+        text: str,
+        *,
+        space: Mapping[str, Any] | None = None,
+        given: Sequence[str] = (),
+        **options: Unpack[Words],
+    ) -> None:
+        """Add an expression as a contender: it is timed without a call, which would take longer than short ones do.
+
+        Args:
+            name: what it is called.
+            text: one expression. Families give what it uses: a dict by the names, any other instance is called `x`.
+            space: where other names are looked up; the names of the study's file if that is not said.
+            given: names that families give although the file has them, too.
+            options: claim, baseline, yardstick, ceiling, families, sizes, fails_from, as for any contender.
+
+        Raises:
+            StudyError: where it is no expression, or cannot be used.
+        """
+        found = sys._getframe(1).f_globals if space is None else space
+        made = Expression.of(text, found, tuple(given))
+        read = Options.read(options, OF_EXPRESSIONS, self.both)
+        self._add(name, read, code=made.function(), doc=made.text, expression=made)
 
     def _add(self, called: str, options: Options, **more: Any) -> None:
         """Add a contender for each combination of its levels."""

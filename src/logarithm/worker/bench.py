@@ -26,8 +26,10 @@ from ..protocol.calibration import freshened, lengthen, warm_up
 from ..protocol.replies import Answered, Calibrated, Timed, Warmed
 from ..protocol.requests import POOL_MOST, Calibrate, Timing, WarmUp, seed_of
 from ..protocol.scheduling import own_time
+from ..study.expressions import Expression
 from ..study.parts import Contender
 from ..study.study import Study
+from .evaluated import Evaluated
 from .lazy import driven, driving, promise_of
 from .own_time import OwnTime
 from .pools import MAKING_MOST, POOL_BYTES, Pool, copied, is_changed
@@ -74,6 +76,7 @@ class Bench:
         self.own = OwnTime()
         self.inside = 0
         self.is_plain_answer = False
+        self.evaluated: dict[int, Evaluated] = {}
         self.trapped = False
 
     def pool(self, family: str, size: Number, seed: int) -> Pool:
@@ -275,6 +278,8 @@ class Bench:
             return self._using(request, pool, among)
         if request.stage == "build":
             return self._building(request, pool, among)
+        if self.contender.expression is not None:
+            return self._evaluating(self.contender.expression, pool, among)
         if self.is_async or request.promise == "awaitable":
             return self._awaiting(request, pool, among)
         options = self.contender.options
@@ -379,6 +384,23 @@ class Bench:
         self.building[key] = self.building.get(key, 0) + clock.now() - begun
         self.settle()
         return objects[:wanted]
+
+    def _evaluating(self, expression: Expression, pool: Pool, among: int) -> Piece:
+        """Evaluate an expression on the instances in turn, in a loop that is compiled around it."""
+        if not self.evaluated:
+            self.evaluated = {many: Evaluated.of(expression, many) for many in (1, clock.UNROLLED)}
+        made = self.evaluated
+
+        def one(calls: int, first: int) -> tuple[int, int, float, None]:
+            many, rows = clock.UNROLLED, list[Any]()
+            if calls >= clock.UNROLLED:
+                rows += pool.tens(calls, first, among, expression.values)
+            else:
+                many, rows = 1, [(expression.values(each),) for each in pool.some(calls, first, among)]
+            took = self._kept(made[many].loop, rows, [])
+            return many * len(rows), took, made[many].overhead(rows), None
+
+        return one
 
     def _awaiting(self, request: Timing, pool: Pool, among: int) -> Piece:
         finish = self.contender.options.finish

@@ -80,11 +80,15 @@ class Pool:
         whole = self.instances[:among]
         return [*whole[at:], *whole * (count // among), *whole][:count]
 
-    def tens(self, count: int, first: int, among: int) -> list[Ten]:
-        """The same, ten by ten; `count` is a multiple of ten. They begin at the ten that holds the first or before."""
+    def tens(self, count: int, first: int, among: int, view: Callable[[Any], Any] | None = None) -> list[Ten]:
+        """The same, ten by ten; `count` is a multiple of ten. They begin at the ten that holds the first or before.
+
+        Where there is a `view` of instances, always the same, that is in place of each.
+        """
         if self._tens[0] != among:
             turns = among if among % UNROLLED else among // UNROLLED
             row = self.some(turns * UNROLLED, 0, among)
+            row = row if view is None else [*map(view, row)]
             self._tens = among, [tuple(row[at : at + UNROLLED]) for at in range(0, len(row), UNROLLED)]
         tens = self._tens[1]
         wanted, at = count // UNROLLED, (first // UNROLLED) % len(tens)

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import ast
 import functools
+import linecache
 import sys
 from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
@@ -89,7 +90,8 @@ def _inside(code: CodeType) -> Iterator[CodeType]:
 def _codes(file: str, way: Way) -> dict[Where, CodeType]:
     """The rewritten code of each function in a file; empty where its text is not there."""
     try:
-        text = Path(file).read_text(encoding="utf-8")
+        # What was compiled from a text, such as an expression, has no file.
+        text = Path(file).read_text(encoding="utf-8") if Path(file).exists() else "".join(linecache.getlines(file))
         before = compile(text, file, "exec", dont_inherit=True)
         after = compile(way.rewriter().visit(ast.parse(text)), file, "exec", dont_inherit=True)
         return dict(zip(map(_where, _inside(before)), _inside(after), strict=True))
