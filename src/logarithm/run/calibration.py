@@ -52,6 +52,8 @@ def _up(run: Run) -> None:
                 track.advance()
             else:
                 track.end()
+        for family in dict.fromkeys(track.family.name for track in level):
+            _compare(run, family, size)
     run.book.flush()
 
 
@@ -124,7 +126,8 @@ def _calibrated(run: Run, track: Track, point: DesignPoint, expected: float | No
     call = run.book.trial(point, reply, 0, processes.number, seed, reply.changes, reply.instances, reply.promise)
     run.budget.inside += max(0, reply.inside - reply.elapsed) * NANO
     _hear(run, point, reply)
-    _compare(run, point, reply)
+    if reply.answered is not None:
+        run.answers.setdefault((point.family, point.size), {})[point.contender] = reply.answered
     # One bad moment must not end the sizes, nor stand for a size: what is far dearer than was to be expected, or during
     # which others had the processor, is looked at again.
     usual = (expected_of(run.tracks, track) if expected is None else expected) or run.settings.trial
@@ -172,17 +175,13 @@ def _hear(run: Run, point: DesignPoint, reply: Calibrated) -> None:
             run.book.note("trap", trap(name, kind, detail).text, name, cause=kind)
 
 
-def _compare(run: Run, point: DesignPoint, reply: Calibrated) -> None:
-    """Hold the answer of the first call beside those of the others: larger sizes are seen here for the first time.
+def _compare(run: Run, family: str, size: Number) -> None:
+    """Hold the answers of first calls beside each other: larger sizes are seen here for the first time.
 
     Raises:
         DisagreementError: where they disagree and that is not wanted anyway.
     """
-    if reply.answered is None:
-        return
-    given = run.answers.setdefault((point.family, point.size), {})
-    given[point.contender] = reply.answered
-    found = compared(run.study, given, point.family, point.size, run.processes.seed)
+    found = compared(run.study, run.answers.get((family, size), {}), family, size, run.processes.seed)
     new = [each for each in found if each.contender not in run.disagreeing]
     run.disagreeing |= {each.contender for each in new}
     refuse(run, new)

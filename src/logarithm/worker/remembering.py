@@ -11,7 +11,7 @@ from .pools import copied
 
 REPEATS = 5
 REMEMBERED = 0.25  # a repeated instance that costs less than this share of a new one is remembered
-TELLING = 3_000  # nanoseconds below which a call is too short to tell
+TELLING = 10_000  # nanoseconds below which a call is too short to tell
 FREED = 32  # copies that take the places in memory of inputs that were freed
 
 
@@ -30,10 +30,10 @@ def remembered(
     numbers = list(numbers)
     # An input that lies where an earlier one lay would be taken for that by its identity.
     held = [copied(make(numbers[0]))[0] for _ in range(FREED)]
+    held += [make(number) for number in numbers]
     new = []
-    for number in numbers:
-        held.append(make(number))
-        new.append(clock.one_call(call, held[-1])[0])
+    for each in held[FREED:]:
+        new.append(clock.one_call(call, each)[0])
         if usual > REMEMBERED * new[-1]:
             return {}
     # The same objects again, unless they were used up: what is remembered may hang on the object or on its value.

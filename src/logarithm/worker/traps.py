@@ -129,7 +129,7 @@ def _undriven(bench: Bench, instance: Any) -> Any:
 def flat(bench: Bench, request: FindTraps) -> dict[str, str]:
     """Return a trap where a call is as short at a far larger size as at a small one, and hardly more than nothing."""
     large = Timing(request.family, request.size, request.seed, bench.contender.stages[-1], 10)
-    if bench.timed(large).call > 10 * FLAT:
+    if bench.timed(large).call > 10 * FLAT or bench.contender.expression is not None:
         return {}
     ends = [replace(large, size=size, calls=2000) for size in (request.smallest, request.size)]
     # The least of some, in turn, so that slow moments do not hide it.
