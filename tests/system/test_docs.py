@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import shlex
 import shutil
 from pathlib import Path
 
@@ -15,7 +16,7 @@ LONG = ("demo",)  # shown whole in another test
 def commands(path: Path) -> list[list[str]]:
     """The indented commands of a document."""
     lines = re.findall(r"^    logarithm (.*)$", path.read_text(encoding="utf-8"), flags=re.MULTILINE)
-    return [line.split() for line in lines]
+    return [shlex.split(line) for line in lines]
 
 
 def blocks(path: Path, kind: str = "python") -> list[str]:

@@ -109,11 +109,37 @@ def test_a_race_needs_no_study(harbour) -> None:
         (("lamps.py", "brightest"), 2, "there are highest, last_in_order and wrong"),
         (("lamps.py", "lamp"), 2, "no function 'lamp'"),
         (("lamps.py", "highest", "--family", "ebb"), 2, "no ready-made family 'ebb'"),
-        (("nowhere.py", "highest"), 2, "no such file"),
+        (("./nowhere.py", "highest"), 2, "no such file"),
         (("lamps.py", "highest", "wrong", "--budget", "3s"), 1, "wrong disagrees with highest"),
     ):
         done = harbour.run("race", *arguments)
         assert (done.code, told in done.err) == (code, True)
+
+
+def test_an_own_input_expressions_and_plain_functions_need_no_study(harbour) -> None:
+    (harbour.folder / "lamps.py").write_text("def highest(levels): return max(levels, default=0)\n")
+    (harbour.folder / "gauge.txt").write_text("3\n9\n4\n12\n7\n")
+    own = harbour.run("race", "lamps.py", "highest", "--input", "gauge.txt", "--budget", "2s", "--format", "json").json
+    assert (own["study"]["families"], own["run"]["sizes"]) == (["input"], [5, 5])
+    (harbour.folder / "lit.py").write_text(
+        "def lit(n, rng): return frozenset(range(n))\ndef lamp(n, rng): return rng.randrange(n)\n"
+    )
+    short = ("-e", "lamp in lit", "-e", "lit.issuperset((lamp,))", "--setup", "lit.py", "--sizes", "64, 512")
+    found = harbour.run("race", *short, "--budget", "3s", "--format", "json").json
+    cheap, dear = ([point["typical"] for point in row["points"]] for row in found["costs"])
+    assert max(cheap) < min(dear) and found["study"]["contenders"][0] == "lamp in lit"
+    walked = harbour.run("walk", "lamps.py", "highest", "--input", "[3, 1, 4]", "--format", "json").json
+    assert walked["answer"] == "4"
+    assert "highest on shuffled" in harbour.run("worst", "lamps.py", "highest", "--budget", "2s").out
+    for arguments, told in (
+        (("lamps.py", "highest", "--input", "[3, 1"), "neither a file nor a value"),
+        (("-e", "lamp in"), "is not an expression"),
+        (("-e", "lamp", "--setup", "lamps.py"), "no function of (n, rng)"),
+        (("no.harbour", "highest"), "neither a file nor a module"),
+        ((), "name a file and functions in it, or expressions"),
+    ):
+        refused = harbour.run("race", *arguments)
+        assert refused.code == 2 and told in refused.err, refused.err
 
 
 def test_the_machine_is_described_in_words(harbour) -> None:

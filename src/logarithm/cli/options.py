@@ -35,6 +35,10 @@ LogbookArgument = Annotated[
     typer.Argument(metavar="[LOGBOOK]", help="A logbook; the newest in logbooks/ if none is named."),
 ]
 StudyArgument = Annotated[Path, typer.Argument(metavar="STUDY", help="A study: a Python or TOML file.")]
+StudyOrFile = Annotated[Path, typer.Argument(metavar="STUDY|FILE", help="A study, or a file of plain functions.")]
+Given = Annotated[
+    str | None, typer.Option("--input", metavar="FILE|VALUE", help="Your own input: a file, or such as '[1, 4, 2]'.")
+]
 Format = Annotated[Form, typer.Option("--format", help="How to write it.")]
 Out = Annotated[Path | None, typer.Option("--out", help="A file to write it to, not standard output.")]
 LogbookOut = Annotated[Path | None, typer.Option("--out", help="The logbook to write; else one in logbooks/.")]

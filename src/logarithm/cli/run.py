@@ -19,6 +19,7 @@ from .options import (
     Family,
     Form,
     Format,
+    Given,
     LogbookOut,
     On,
     Only,
@@ -28,6 +29,7 @@ from .options import (
     Seed,
     Sizes,
     StudyArgument,
+    StudyOrFile,
     Verbose,
     with_run_options,
 )
@@ -43,6 +45,8 @@ NEXT = (
     "next:    logarithm report --format html --out page.html, a page to work with; "
     "logarithm draft study.py, a study of your own"
 )
+
+WALKED_MOST = 500  # items of an instance that is walked through
 
 
 @with_run_options()
@@ -113,8 +117,21 @@ def concluded(findings: Findings, form: Form, quiet: bool, shares: Mapping[str, 
 
 
 def race(
-    file: Annotated[Path, typer.Argument(metavar="FILE", help="A Python file with the functions.")],
-    functions: Annotated[list[str], typer.Argument(metavar="FUNCTION…", help="Functions of one argument in it.")],
+    file: Annotated[
+        str, typer.Argument(metavar="[FILE|MODULE]", help="A Python file, or a module, with the functions.")
+    ] = "",
+    functions: Annotated[
+        list[str] | None, typer.Argument(metavar="[FUNCTION…]", help="Functions of one argument in it.")
+    ] = None,
+    expression: Annotated[
+        list[str] | None,
+        typer.Option("-e", "--expression", help="An expression of x, an instance, or of what --setup gives."),
+    ] = None,
+    setup: Annotated[
+        Path | None,
+        typer.Option("--setup", metavar="FILE", help="A file whose functions of (n, rng) give values by their names."),
+    ] = None,
+    given: Given = None,
     family: Annotated[
         list[str] | None,
         typer.Option("--family", help="A ready-made family, shuffled if none is named; may be repeated."),
@@ -130,14 +147,18 @@ def race(
     quiet: Quiet = False,
     verbose: Verbose = False,
 ) -> None:
-    """Race functions of a file over ready-made families, without a study file."""
+    """Race functions or expressions over ready-made families or an input of your own, without a study file."""
     from ..api import tasks
     from ..api.options import named_sizes
     from ..logbook.writing import fresh_path
-    from ..study.files.toml import raced
+    from ..study.files.plain import Plain, study_of
 
     guard(out, overwrite=False)
-    with raced(file, functions, family or ["shuffled"], named_sizes(sizes), within, unordered) as study:
+    names, texts = functions or [], expression or []
+    if not names and not texts:
+        raise LogarithmError("name a file and functions in it, or expressions: logarithm race -e 'max(x)' -e 'x[-1]'")
+    plain = Plain(file, names, texts, setup, family or ["shuffled"], given, named_sizes(sizes), within, unordered)
+    with study_of(plain) as study:
         path = out or fresh_path(study.name)
         with reported(path):
             findings = tasks.measure(
@@ -305,7 +326,10 @@ def history(
 
 
 def worst(
-    study: StudyArgument,
+    study: StudyOrFile,
+    contenders: Annotated[
+        list[str] | None, typer.Argument(metavar="[CONTENDER…]", help="Some of them, or functions of a plain file.")
+    ] = None,
     only: Only = None,
     family: Family = None,
     metric: Annotated[
@@ -332,13 +356,27 @@ def worst(
     """
     from ..api import tasks
     from ..report.figure.worst import save_worst
+    from ..study.files.plain import Plain, asked_of
 
     guard(out, overwrite=False)
     for path in (keep, figure):
         guard(path, overwrite)
-    found: Search = tasks.worst(
-        study, budget, only=only, family=family, metric=metric, sizes=sizes, at=at, seed=seed, out=out, on=on, lost=tell
-    )
+    names = [*(contenders or ()), *(only or ())]
+    with asked_of(study, names, Plain(families=family or ["shuffled"])) as asked:
+        where = family if asked.file == study else None  # a plain file's are all there are
+        found: Search = tasks.worst(
+            asked,
+            budget,
+            only=names,
+            family=where,
+            metric=metric,
+            sizes=sizes,
+            at=at,
+            seed=seed,
+            out=out,
+            on=on,
+            lost=tell,
+        )
     if keep is not None:
         tell(f"instances: {found.keep(keep)}")
     deliver(found, form)
@@ -353,9 +391,10 @@ def worst(
 
 
 def walk(
-    study: StudyArgument,
-    contender: Annotated[str, typer.Argument(metavar="CONTENDER", help="One of its contenders.")],
-    size: Annotated[int, typer.Option("--size", min=1, max=500, help="How large the instance is.")] = 6,
+    study: StudyOrFile,
+    contender: Annotated[str, typer.Argument(metavar="CONTENDER", help="One of its contenders, or of its functions.")],
+    size: Annotated[int, typer.Option("--size", min=1, max=WALKED_MOST, help="How large it is.")] = 6,
+    given: Given = None,
     family: Annotated[str | None, typer.Option("--family", help="The family; the first if none is named.")] = None,
     at: At = None,
     seed: Seed = 1,
@@ -375,9 +414,13 @@ def walk(
     from ..api import tasks
     from ..report.documents.walk import Choice, kinds_of
     from ..report.figure.walk import save_walk
+    from ..study.files.plain import Plain, asked_of
 
     guard(out, overwrite)
-    found = tasks.walk(study, contender, size, family=family, at=at, seed=seed)
+    with asked_of(study, [contender], Plain(families=[family or "shuffled"], given=given)) as asked:
+        where = family if asked.file == study else None  # a plain file's is the only one
+        many = int(asked.sizes[0]) if given is not None and asked.sizes else size
+        found = tasks.walk(asked, contender, min(many, WALKED_MOST), family=where, at=at, seed=seed)
     known = kinds_of(found)
     for kind in only or ():
         if kind not in known and kind.rstrip("s") not in known:

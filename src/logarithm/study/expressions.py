@@ -35,13 +35,12 @@ class Expression:
     space: Mapping[str, Any] = field(default_factory=dict)
 
     @classmethod
-    def of(cls, text: str, space: Mapping[str, Any], given: tuple[str, ...] = ()) -> Expression:
+    def of(cls, text: str, space: Mapping[str, Any]) -> Expression:
         """An expression; what is neither in a name space nor built in is to come from the instance.
 
         Args:
             text: one expression.
             space: where names are looked up.
-            given: names that the instance gives although the space has them.
 
         Raises:
             StudyError: where it cannot be read.
@@ -52,7 +51,7 @@ class Expression:
             raise StudyError(f"'{text}' is not an expression: {error.msg}") from None
         used = {each.id for each in ast.walk(tree) if isinstance(each, ast.Name) and isinstance(each.ctx, ast.Load)}
         bound = {each.id for each in ast.walk(tree) if isinstance(each, ast.Name) and isinstance(each.ctx, ast.Store)}
-        free = {each for each in used - bound if each in given or (each not in space and not hasattr(builtins, each))}
+        free = {each for each in used - bound if each not in space and not hasattr(builtins, each)}
         return cls(text.strip(), tuple(sorted(free)), space)
 
     def values(self, instance: Any) -> tuple[Any, ...]:

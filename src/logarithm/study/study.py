@@ -207,7 +207,6 @@ class Study:
         text: str,
         *,
         space: Mapping[str, Any] | None = None,
-        given: Sequence[str] = (),
         **options: Unpack[Words],
     ) -> None:
         """Add an expression as a contender: it is timed without a call, which would take longer than short ones do.
@@ -215,15 +214,14 @@ class Study:
         Args:
             name: what it is called.
             text: one expression. Families give what it uses: a dict by the names, any other instance is called `x`.
-            space: where other names are looked up; the names of the study's file if that is not said.
-            given: names that families give although the file has them, too.
+            space: where names are looked up first; those of the study's file so far if that is not said.
             options: claim, baseline, yardstick, ceiling, families, sizes, fails_from, as for any contender.
 
         Raises:
             StudyError: where it is no expression, or cannot be used.
         """
         found = sys._getframe(1).f_globals if space is None else space
-        made = Expression.of(text, found, tuple(given))
+        made = Expression.of(text, found)
         read = Options.read(options, OF_EXPRESSIONS, self.both)
         self._add(name, read, code=made.function(), doc=made.text, expression=made)
 

@@ -206,6 +206,8 @@ def _family(each: Family, text: _Text) -> str:
 def _contender(each: Contender, text: _Text) -> str:
     if each.program is not None:
         raise StudyError(f"'{each.name}' is a program: write the study in a file")
+    if each.expression is not None:
+        raise StudyError(f"'{each.name}' is an expression: write the study in a file")
     told = []
     for option in fields(Options):
         value = getattr(each.options, option.name)

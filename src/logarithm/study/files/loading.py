@@ -37,17 +37,30 @@ def load(path: str | Path) -> Study:
         def functions(file: Path, names: list[str]) -> list[Callable[..., Any]]:
             # A file with several functions of a study is run once.
             if file not in modules:
-                modules[file] = _run(file, f"{FUNCTIONS}_{file.stem}")
+                modules[file] = module_of(file, f"{FUNCTIONS}_{file.stem}")
             return _functions(modules[file], file, names)
 
         return _checked(toml.read(Path(path), functions), path)
-    module = _run(path, MODULE)
-    studies = list({id(value): value for value in vars(module).values() if isinstance(value, Study)}.values())
+    studies = _studies_in(path)
     if not studies:
         raise StudyError(f'{path}: no study in this file: begin with study = Study("name")')
     if len(studies) > 1:
         raise StudyError(f"{path}: {len(studies)} studies in one file: keep each in a file of its own")
     return _checked(studies[0], path)
+
+
+def has_study(path: str | Path) -> bool:
+    """Whether a file defines a study; one of plain functions does not.
+
+    Raises:
+        StudyError: where it cannot be run.
+    """
+    return Path(path).suffix == ".toml" or bool(_studies_in(path))
+
+
+def _studies_in(path: str | Path) -> list[Study]:
+    module = module_of(path, MODULE)
+    return list({id(value): value for value in vars(module).values() if isinstance(value, Study)}.values())
 
 
 def _checked(study: Study, path: str | Path) -> Study:
@@ -60,8 +73,12 @@ def _checked(study: Study, path: str | Path) -> Study:
     return study
 
 
-def _run(path: str | Path, name: str, importable: bool = True) -> ModuleType:
-    """Run a file as the module `name`, with its folder importable if that is wanted."""
+def module_of(path: str | Path, name: str, importable: bool = True) -> ModuleType:
+    """Run a file as the module `name`, with its folder importable if that is wanted.
+
+    Raises:
+        StudyError: where it is not there, or raises; with the line.
+    """
     file = Path(path)
     if not file.exists():
         raise StudyError(f"{path}: there is no such file")
@@ -99,7 +116,7 @@ def functions_of(path: str | Path, names: list[str], importable: bool = True) ->
     Raises:
         StudyError: where the file or a function is not there, or something else has the name.
     """
-    return _functions(_run(path, f"{FUNCTIONS}_{Path(path).stem}", importable), path, names)
+    return _functions(module_of(path, f"{FUNCTIONS}_{Path(path).stem}", importable), path, names)
 
 
 def _functions(module: ModuleType, path: str | Path, names: list[str]) -> list[Callable[..., Any]]:

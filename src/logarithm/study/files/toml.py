@@ -3,19 +3,16 @@
 from __future__ import annotations
 
 import builtins
-import json
 import re
-import tempfile
 import tomllib
-from collections.abc import Callable, Iterator, Mapping, Sequence
-from contextlib import contextmanager
+from collections.abc import Callable, Mapping
 from pathlib import Path
 from typing import Any
 
 from ...errors import StudyError, one_line, there
 from .. import families
 from ..options import Words
-from ..second import Sizes, read_sizes
+from ..second import read_sizes
 from ..study import OF_PROGRAMS, Study
 
 TOP = ("name", "question", "sizes", "varies", "where", "vary", "count", "agree", "run", "family", "contender")
@@ -163,49 +160,3 @@ class _Reader:
 
     def wrong(self, line: int, what: str) -> None:
         raise StudyError(f"{self.path}:{line}: {what}")
-
-
-@contextmanager
-def raced(
-    file: Path,
-    functions: Sequence[str],
-    ready: Sequence[str],
-    sizes: Mapping[str, Sizes],
-    within: float,
-    unordered: bool,
-) -> Iterator[Study]:
-    """A study of functions of a file over ready-made families, in a folder that goes away at the end.
-
-    Args:
-        file: where the functions stand; the first one is the baseline.
-        functions: their names.
-        ready: names of ready-made families.
-        sizes: of the instances, by name; they grow by themselves where there are none.
-        within, unordered: how answers agree.
-
-    Raises:
-        StudyError: where the file, a function or a family is not there.
-    """
-    from .loading import functions_of, load
-
-    functions_of(file, [*functions])
-    lines = [f"name = {_text(' against '.join(functions))}"]
-    if sizes:
-        named = ", ".join(f"{name or 'n'} = {_text(str(each))}" for name, each in sizes.items())
-        lines.append(f"sizes = {{{named}}}")
-    lines += ["[agree]", f"within = {within!r}", f"unordered = {str(unordered).lower()}"]
-    for name in ready:
-        families.ready(name)
-        lines += ["[[family]]", f"ready = {_text(name)}"]
-    for number, name in enumerate(functions):
-        code = _text(f"{file.resolve()}:{name}")
-        lines += ["[[contender]]", f"python = {code}", f"baseline = {str(number == 0).lower()}"]
-    with tempfile.TemporaryDirectory() as folder:
-        study = Path(folder) / "race.toml"
-        study.write_text("\n".join(lines) + "\n", encoding="utf-8")
-        yield load(study)
-
-
-def _text(text: str) -> str:
-    """A text as TOML writes it: JSON's way is one of its own."""
-    return json.dumps(text)
