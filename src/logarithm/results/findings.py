@@ -70,12 +70,20 @@ class Regime(Part, rename={"start": "from", "end": "to"}):
     why: str = ""
 
 
+class Straight(Part):
+    """A line through few costs: what is `fixed`, and what `each` item adds."""
+
+    fixed: Interval
+    each: Interval
+
+
 class GrowthFinding(Part, Keyed, kw_only=True):
     """How one contender's cost grows on one family. `order` is None, and `advice` says why, where it is open.
 
     `exponent` is the slope at the upper end as it was measured, `law` what that of the law behind it may be, if costs
     drift as caches make them. `exact` is the formula that gives every count, None where there is none. Of two sizes,
-    the order is a law in both, `exponents` are the slopes in each, and `terms` what each part of the law weighs.
+    the order is a law in both, `exponents` are the slopes in each, and `terms` what each part of the law weighs. Of two
+    or three sizes nothing but a `straight` line is told.
     """
 
     contender: str
@@ -98,6 +106,7 @@ class GrowthFinding(Part, Keyed, kw_only=True):
     work: WorkFinding | None = None
     exponents: dict[str, Interval] = {}
     terms: dict[str, float] = {}
+    straight: Straight | None = None
 
 
 class ClaimFinding(Part, Keyed):

@@ -16,6 +16,7 @@ from ..results.findings import GrowthFinding, Plausible, Regime, WorkFinding
 from .growth.exact import Exact
 from .growth.fit import Growth
 from .growth.naming import exact_form, named_growth
+from .growth.straight import straight
 from .series import Series
 from .work.order import Work
 from .work.witnesses import Price, by_both
@@ -65,6 +66,7 @@ def name_growth(series: Series, also: Sequence[str] = (), startup: float = 0.0, 
         stage=series.stage,
         sizes=[plain(series.sizes[0]), plain(series.sizes[-1])],
         advice="" if exact else advice,
+        straight=straight(series) if growth is None and not exact else None,
         exact=exact.text if exact else None,
         work=_work_finding(work, price, growth) if work is not None and price is not None and growth else None,
         **_law(growth if is_law else None, exact),

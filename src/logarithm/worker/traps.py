@@ -135,6 +135,6 @@ def flat(bench: Bench, request: FindTraps) -> dict[str, str]:
     # The least of some, in turn, so that slow moments do not hide it.
     rounds = [[bench.timed(end).call for end in ends] for _ in range(9)]
     costs = [min(each) for each in zip(*rounds, strict=True)]
-    if request.size >= 8 * request.smallest and max(costs) < FLAT and costs[1] < 1.2 * costs[0]:
+    if request.size >= 8 * request.smallest and max(costs) < FLAT and costs[1] < 1.3 * costs[0]:
         return {"flat": f"{costs[1]:.0f}"}
     return {}

@@ -13,6 +13,7 @@ from ....notation.orders import pretty
 from ....notation.places import Place, Placed
 from ....notation.sizes import Number
 from ....notation.words import place, place_said
+from ....results.base import Interval
 from ....results.findings import Findings, GrowthFinding, WorkFinding
 from ... import units
 from ...document import DIM, VERDICTS, Line, Span, Table
@@ -146,9 +147,19 @@ def cost_of(each: GrowthFinding) -> str:
     """The fitted cost with units, or why there is none."""
     if each.exact is not None:
         return f"exactly {units.formula(each.exact)}"
+    if each.straight is not None:
+        fixed, added = (_between(value, each.metric) for value in (each.straight.fixed, each.straight.each))
+        return f"{fixed} fixed and {added} an item, if it is a line; {each.advice}"
     if each.order is None:
         return each.advice
     return formula(each.order, each.fixed or 0.0, each.linear or 0.0, each.scale or 0.0, each.metric)
+
+
+def _between(value: Interval, metric: str) -> str:
+    """A cost with its interval: "12 ns (11 to 13)"."""
+    unit = units.unit_for([value.value or value.high], metric)
+    low, high = (unit.show(each, 2).removesuffix(unit.name).strip() for each in (value.low, value.high))
+    return f"{unit.show(value.value, 2)} ({low} to {high})"
 
 
 def formula(order: str, fixed: float, linear: float, scale: float, metric: str) -> str:
