@@ -16,11 +16,13 @@ class View(enum.StrEnum):
     MAP = "map"
     CHANGE = "change"
     WORKLOAD = "workload"
+    VERSIONS = "versions"
 
 
 ON_PAGE = {
     View.MAP: "Who leads where",
     View.CHANGE: "Cost now over cost then",
+    View.VERSIONS: "What each version brought",
     View.GROWTH: "How each cost grows",
     View.RATIO: "How many times as fast as {reference}",
     View.STANDINGS: "Who leads over which sizes",

@@ -18,6 +18,7 @@ from .lines import LineFinding, NativeFinding
 from .maps import Boundary, Lead, MapFinding
 from .pairs import Breakeven, CrossoverFinding, Cutoff, PairFinding, SafeChoice, Standing
 from .revisions import Moved, RevisionChange
+from .versions import VersionStep
 from .workload import Weighing, WorkloadTotal
 
 if TYPE_CHECKING:
@@ -243,7 +244,7 @@ class About(Part):
 
     Of two sizes, `names` are what they are called, and `seconds` the measured values of the second. `is_fixed` where
     sizes were asked for; `claiming` names who makes a claim, and `fails_from` sizes from which a failure is expected.
-    `earlier` are contenders as they were at a revision.
+    `earlier` are contenders as they were at a revision; `versions` those that were made one from another, in order.
     `roles` says of the families of a search which are typical, best and worst, and `searched` of which family they are.
     """
 
@@ -266,6 +267,7 @@ class About(Part):
     claiming: list[str] = []
     fails_from: dict[str, float] = {}
     earlier: list[str] = []
+    versions: list[str] = []
 
 
 class RunFinding(Part, rename={"processes": "lives", "noise": "weather"}):
@@ -316,6 +318,7 @@ class Findings(Result, kw_only=True, rename={"native": "hidden", "repeated": "le
         "breakeven": Breakeven,
         "workload": WorkloadTotal,
         "changes": RevisionChange,
+        "versions": VersionStep,
         "moved": Moved,
         "boundaries": Boundary,
         "leads": Lead,
@@ -349,6 +352,7 @@ class Findings(Result, kw_only=True, rename={"native": "hidden", "repeated": "le
     changes: list[RevisionChange] = []
     moved: list[Moved] = []
     workload: list[WorkloadTotal] = []
+    versions: list[VersionStep] = []
     weighing: Weighing | None = None
     boundaries: list[Boundary] = []
     leads: list[Lead] = []

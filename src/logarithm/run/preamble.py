@@ -86,6 +86,7 @@ def study_record(study: Study, study_file: Path, settings: Settings) -> StudyRec
         seed=settings.seed,
         metrics=list(metrics_of(study, settings)),
         known=[contender.name for contender in study.contenders],
+        versions=list(study.ladder),
     )
 
 

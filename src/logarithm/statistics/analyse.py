@@ -38,6 +38,7 @@ from .naming import name_growth
 from .revisions import changes_of, moved_between
 from .series import Series, arrange
 from .speed import Noise, at_typical_speed
+from .versions import versions_of
 from .work.lines import lines
 from .work.native import diagnosis, native_work
 from .work.order import Work, work_of
@@ -136,6 +137,7 @@ def analyse(
             for each in series
         ],
         changes=changes_of(logbook, comparisons, growth),
+        versions=[*versions_of(about.versions, series, comparisons, growth)],
         moved=moved_between(logbook, comparisons),
         samples=samples_of(series, sampled),
         native=native,
@@ -185,6 +187,7 @@ def asked_of(logbook: Logbook) -> About:
         sha256=logbook.study.sha256,
         source=logbook.study.source,
         earlier=[each.name for each in logbook.contenders if each.of],
+        versions=logbook.study.versions,
         names=logbook.study.names,
         is_fixed=logbook.study.sizes is not None,
         claiming=[each.name for each in logbook.contenders if each.claims],

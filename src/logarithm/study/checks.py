@@ -31,6 +31,10 @@ def check(study: Study) -> None:
         if study.second is None:
             raise StudyError('where is for two sizes: Study("…", sizes={"n": "8..4096", "k": "1..64"})')
         check_where(study.allowed, study.sizes, study.second)
+    known = [contender.name for contender in study.contenders]
+    for name in study.ladder:
+        if name not in known:
+            raise StudyError(f"versions name the contender '{name}', {unknown(known)}{guess(name, known)}")
     for contender in study.contenders:
         study.check_sizes(contender.options.sizes)
         _check_names(study, contender)

@@ -66,6 +66,7 @@ class Study:
         self.counted: tuple[str, ...] = ()
         self.marks: dict[str, tuple[float, float]] = {}
         self.run_options: dict[str, Any] = {}
+        self.ladder: tuple[str, ...] = ()
         self.file: Path | None = None
         written_in = sys._getframe(1).f_globals.get("__file__")  # a notebook has none
         self.folder = Path(written_in).resolve().parent if written_in else Path.cwd()
@@ -315,6 +316,16 @@ class Study:
             if not isinstance(metric, str) or not metric.strip() or metric == "time":
                 raise StudyError('name what to count: study.count("comparisons"), or a tally of your own')
         self.counted = tuple(dict.fromkeys((*self.counted, *metrics)))
+
+    def versions(self, *names: str) -> None:
+        """Name contenders that were made one from another, the first one first: each step is told by what it brought.
+
+        Raises:
+            StudyError: where there are fewer than two.
+        """
+        if len(names) < 2 or not all(isinstance(name, str) for name in names):
+            raise StudyError('versions are two contenders at least, by name: study.versions("first", "second")')
+        self.ladder = names
 
     def defaults(self, **options: Unpack[Defaults]) -> None:
         """Say options of its runs beforehand, such as budget="30s"; what is said at a run itself comes first."""

@@ -286,6 +286,20 @@ def tick(value: float, metric: str) -> str:
     return f"{value / unit.size:.3g} {unit.name}".rstrip()
 
 
+def frame(panel: Axes) -> None:
+    """Draw the left and the lower side of a panel alone, and a faint grid."""
+    for side, spine in panel.spines.items():
+        spine.set_color(INK)
+        spine.set_visible(side in ("left", "bottom"))
+    panel.grid(True, which="major", color=FAINT, linewidth=0.5, alpha=0.6)
+
+
+def beside_point(panel: Axes, text: str, at: tuple[float, float]) -> None:
+    """Write a few words to the upper right of a point."""
+    written = panel.annotate(text, at, xytext=(7, 9), textcoords="offset points", fontsize=SMALL, color=INK)
+    written.set_path_effects(halo())
+
+
 def halo() -> list[AbstractPathEffect]:
     """White around letters, so that they can be read where they stand on a curve."""
     from matplotlib.patheffects import withStroke

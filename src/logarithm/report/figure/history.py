@@ -11,9 +11,10 @@ from ...notation.words import place
 from ...results.history import CostAt, History, label_of
 from ..documents.findings.tables import places
 from . import canvas
-from .canvas import FAINT, INK, LABEL, PAPER, SMALL, SOFT, Size
+from .canvas import INK, LABEL, PAPER, SMALL, SOFT, Size
 
 if TYPE_CHECKING:
+    from matplotlib.axes import Axes
     from matplotlib.figure import Figure
 
 SUBJECT_MOST, HIGH = 26, 8.0
@@ -39,12 +40,9 @@ def draw_history(found: History, size: Size | None = None, dark: bool = False) -
     names = list(dict.fromkeys(each.contender for each in found.costs))
     style = canvas.styles(names)
     for panel, (where, group) in zip(panels.flat, groups.items(), strict=True):
-        for side, spine in panel.spines.items():
-            spine.set_color(INK)
-            spine.set_visible(side in ("left", "bottom"))
+        canvas.frame(panel)
         panel.set_yscale("log")
         canvas.cost_axis(panel.yaxis, where[2], linear=False)
-        panel.grid(True, which="major", color=FAINT, linewidth=0.5, alpha=0.6)
         panel.set_title(
             canvas.plain(place(where)), loc="left", fontsize=canvas.PANEL_TITLE, fontweight="bold", color=INK
         )
@@ -68,20 +66,12 @@ def _line(panel: object, own: list[CostAt], commits: list[str], style: canvas.St
     panel.plot(at, [each.typical for each in own], **style, drawstyle="steps-post", markerfacecolor=PAPER, markersize=6)  # type: ignore[attr-defined]
 
 
-def _steps(panel: object, found: History, where: Place, group: list[CostAt], commits: list[str]) -> None:
+def _steps(panel: Axes, found: History, where: Place, group: list[CostAt], commits: list[str]) -> None:
     """The factor of each step, beside the point that it leads to."""
     for step in found.steps:
         to = next((each for each in group if (each.commit, each.contender) == (step.commit, step.contender)), None)
         if step.place == where and to is not None:
-            panel.annotate(  # type: ignore[attr-defined]
-                numbers.changed(step.factor),
-                (commits.index(step.commit), to.typical),
-                xytext=(7, 9),
-                textcoords="offset points",
-                fontsize=SMALL,
-                color=INK,
-                path_effects=canvas.halo(),
-            )
+            canvas.beside_point(panel, numbers.changed(step.factor), (commits.index(step.commit), to.typical))
 
 
 def _title(found: History) -> str:

@@ -28,6 +28,7 @@ from .change import draw_change
 from .growth import draw_growth, make_room, name_curves, worth_marking
 from .labels import Mark, write_marks
 from .map import draw_map
+from .versions import draw_versions
 from .workload import draw_workload
 
 if TYPE_CHECKING:
@@ -51,7 +52,7 @@ def save(
     Args:
         findings: what is drawn.
         path: the file; further ones have a number at the end of their names.
-        view: growth, work, ratio, spread, standings, map, change or workload; what is usual if none is named.
+        view: growth, work, ratio, spread, standings, map, change, workload or versions; what is usual if none is named.
         linear: linear axes, not logarithmic ones.
         size: pixels, wide and high; 1280 by 800 if none is given.
         dark: on dark paper.
@@ -336,4 +337,5 @@ _DRAWN: dict[View, Callable[[Findings, bool, Size | None], Figure]] = {
     View.MAP: draw_map,
     View.CHANGE: draw_change,
     View.WORKLOAD: draw_workload,
+    View.VERSIONS: draw_versions,
 }

@@ -11,7 +11,7 @@ from ...results.findings import Findings
 from ...results.workload import Weighing, WorkloadTotal
 from .. import units
 from . import canvas
-from .canvas import FAINT, INK, LABEL, SMALL, SOFT, Size
+from .canvas import INK, LABEL, SMALL, SOFT, Size
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -38,10 +38,7 @@ def draw_workload(findings: Findings, linear: bool = False, size: Size | None = 
     figure = Figure(figsize=inches, dpi=dpi, layout=ConstrainedLayoutEngine(w_pad=0.12, h_pad=0.12))
     above, below = figure.subplots(2, 1, sharex=True, height_ratios=(1, 2))
     for panel in (above, below):
-        for side, spine in panel.spines.items():
-            spine.set_color(INK)
-            spine.set_visible(side in ("left", "bottom"))
-        panel.grid(True, which="major", color=FAINT, linewidth=0.5, alpha=0.6)
+        canvas.frame(panel)
         canvas.size_axis(panel, findings, [row[0] for row in found.sizes], linear)
     above.set_xlabel("")
     _calls(above, found, linear)

@@ -15,7 +15,20 @@ from ..options import Words
 from ..second import read_sizes
 from ..study import OF_PROGRAMS, Study
 
-TOP = ("name", "question", "sizes", "varies", "where", "vary", "count", "agree", "run", "family", "contender")
+TOP = (
+    "name",
+    "question",
+    "sizes",
+    "varies",
+    "where",
+    "vary",
+    "count",
+    "versions",
+    "agree",
+    "run",
+    "family",
+    "contender",
+)
 FAMILY = ("name", "ready", "python", "format", "levels")
 AGREE = ("within", "unordered")
 CODE = ("name", "python", *(word for word in Words.__annotations__ if word != "finish"))
@@ -78,6 +91,8 @@ class _Reader:
         if "run" in given:
             begin = next((at for at, line in enumerate(self.lines, 1) if line.strip().startswith("[run]")), 1)
             self.at(begin, "run", lambda: study.defaults(**given["run"]))
+        if "versions" in given:
+            self.at(1, "versions", lambda: study.versions(*given["versions"]))
         if "count" in given:
             self.at(1, "count", lambda: study.count(*given["count"]))
         return study
