@@ -118,12 +118,22 @@ class Rival(Part):
         return self.contender
 
 
+class Ahead(Part):
+    """A leader is `factor` times as fast as a contender at a size, with 95 %."""
+
+    contender: str
+    size: Number
+    factor: float
+    low: float
+    high: float
+
+
 class Standing(Part, Placed, rename={"start": "from", "end": "to"}):
     """Who leads over a range of sizes, with those `tied`: they differ by no more than the share `within`.
 
     Where there are `rivals` nobody is known to lead: `leader` is who seemed the cheapest of them. One that leads alone
     is up to `ahead` times as fast as the next one, at some size of the range; None where there is none to be compared
-    with.
+    with. `over` says how far it is ahead of each other one there, the nearest first.
     """
 
     family: str
@@ -136,6 +146,7 @@ class Standing(Part, Placed, rename={"start": "from", "end": "to"}):
     within: float | None = None
     rivals: list[Rival] = []
     ahead: float | None = None
+    over: list[Ahead] = []
 
     @property
     def names(self) -> list[str]:

@@ -15,6 +15,7 @@ from typing import TYPE_CHECKING, Any
 from ...errors import LogarithmError, one_line
 from ...logbook.files import write_file
 from ...notation import numbers, words
+from ...notation.metrics import metric_of
 from ...notation.places import Place
 from ...notation.words import place
 from ...results.findings import Costs, Findings
@@ -234,11 +235,13 @@ def foot(findings: Findings, told: str) -> str:
 
 def cost_axis(axis: Any, metric: str, linear: bool) -> None:
     """Ticks with units: "10 µs"."""
-    from matplotlib.ticker import FuncFormatter, NullLocator
+    from matplotlib.ticker import FuncFormatter, LogLocator, NullLocator
 
     axis.set_major_formatter(FuncFormatter(lambda value, _: tick(value, metric)))
     if not linear:
         axis.set_minor_locator(NullLocator())
+        if metric_of(metric).unit == "memory":
+            axis.set_major_locator(LogLocator(base=2, numticks=6))
 
 
 def size_axis(panel: Axes, findings: Findings, sizes: Sequence[float], linear: bool) -> None:
@@ -281,8 +284,8 @@ def tick(value: float, metric: str) -> str:
     if value <= 0:
         return "0" if value == 0 else ""
     unit = units.unit_for([value * 1.0001], metric)
-    if not unit.name and value >= 1000:
-        return numbers.whole(value)
+    if value / unit.size >= 1000:
+        return f"{numbers.whole(value / unit.size)} {unit.name}".rstrip()
     return f"{value / unit.size:.3g} {unit.name}".rstrip()
 
 

@@ -9,7 +9,7 @@ import numpy as np
 
 from ...notation.places import Place
 from ...notation.sizes import plain
-from ...results.pairs import TIE_WITHIN, Rival, Standing
+from ...results.pairs import TIE_WITHIN, Ahead, Rival, Standing
 from ..arrays import Floats
 from ..series import Series
 from .pair import PairComparison, beaten
@@ -112,23 +112,24 @@ def _standing(
             low, high = 1 / high, 1 / low if low else math.inf
         made.rivals.append(Rival(name, low, None if math.isinf(high) else high))
     if not made.tied and not made.rivals:
-        made.ahead = _ahead(leader, start, end, comparisons)
+        made.over = _over(leader, start, end, comparisons)
+        made.ahead = made.over[0].factor if made.over and made.over[0].factor > 1 else None
     return made
 
 
-def _ahead(
-    leader: str, start: float, end: float, comparisons: Mapping[tuple[str, str], PairComparison]
-) -> float | None:
-    """How many times as fast as the next one a leader is at most, over a range of sizes."""
-    own = [(pair, each) for pair, each in comparisons.items() if leader in pair]
-    nearest: dict[float, float] = {}
-    for pair, each in own:
-        for size in map(float, each.sizes[each.tells & (each.sizes >= start) & (each.sizes <= end)]):
-            ratio = each.log_ratio(size) or 0.0
-            behind = -ratio if pair[0] == leader else ratio
-            nearest[size] = min(nearest.get(size, math.inf), behind)
-    most = max(nearest.values(), default=0.0)
-    return math.exp(most) if most > 0 else None
+def _over(leader: str, start: float, end: float, comparisons: Mapping[tuple[str, str], PairComparison]) -> list[Ahead]:
+    """How many times as fast as each other one a leader is, the nearest first, where its lead over that is largest."""
+    at: dict[float, list[Ahead]] = {}
+    for pair, each in comparisons.items():
+        if leader not in pair:
+            continue
+        other = pair[1] if pair[0] == leader else pair[0]
+        for size, ratio, low, high in each.curve():
+            if start <= size <= end:
+                ends = (1 / ratio, 1 / high, 1 / low) if pair[0] == leader else (ratio, low, high)
+                at.setdefault(size, []).append(Ahead(other, plain(size), *ends))
+    rows = [sorted(row, key=lambda ahead: ahead.factor) for row in at.values()]
+    return max(rows, key=lambda row: row[0].factor, default=[])
 
 
 def _unbeaten(

@@ -12,6 +12,7 @@ from .sentences import axis_of, taking
 from .tables import places
 
 SAME = 1e-9
+OVER_SHOWN = 2  # others that a leader is told to be ahead of
 TOLD = 1.05  # times as fast as the next one: less is no number worth a word
 
 
@@ -58,8 +59,20 @@ def _leads(standing: Standing, span: str) -> list[str | Span]:
         if not standing.within or standing.within < SAME:
             return [Span(f"{names} are equal {span}", DIM)]
         return [Span(f"{names} tie {span} (within {numbers.number(100 * standing.within, 2)} %)", DIM)]
-    ahead = f" (up to {numbers.times(standing.ahead)})" if standing.ahead and standing.ahead >= TOLD else ""
-    return [Span(words.said(standing.leader), STRONG), f" leads {span}", Span(ahead, DIM)]
+    return [Span(words.said(standing.leader), STRONG), f" leads {span}", Span(_ahead(standing), DIM)]
+
+
+def _ahead(standing: Standing) -> str:
+    """How far a leader is ahead: "(24 × as fast as catching (22 to 26), 5.0 × as flat, at 140)"."""
+    over = [each for each in standing.over if each.factor >= TOLD][:OVER_SHOWN]
+    if not over:
+        return ""
+    first, *others = over
+    low, high = (numbers.number(end, 2) for end in (first.low, first.high))
+    told = [f"{numbers.times(first.factor)} as fast as {words.said(first.contender)} ({low} to {high})"]
+    told += [f"{numbers.times(each.factor)} as {words.said(each.contender)}" for each in others]
+    where = "" if standing.start == standing.end else f", at {numbers.size(first.size)}"
+    return f" ({', '.join(told)}{where})"
 
 
 def _never(where: Place, standings: list[Standing], findings: Findings) -> list[str]:

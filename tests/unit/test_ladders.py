@@ -1,0 +1,111 @@
+"""Versions made one from another, lines through few sizes, expressions, plain code: what is said without a study."""
+
+from __future__ import annotations
+
+import random
+from pathlib import Path
+
+import pytest
+
+from logarithm import Study
+from logarithm.errors import StudyError
+from logarithm.logbook.memory import Logbook, LogbookBuilder
+from logarithm.logbook.records import ContenderRecord, FamilyRecord, Header, StudyRecord, Trial
+from logarithm.protocol import clock
+from logarithm.report.figure.views import draw
+from logarithm.statistics.analyse import analyse
+from logarithm.study.expressions import Expression
+from logarithm.study.files.plain import Plain, Setup, study_of, value_of
+
+SIZES = (64, 128, 256, 512, 1024, 2048)
+
+
+def timed(costs: dict[str, tuple[float, float]], sizes: tuple[int, ...] = SIZES, versions: bool = True) -> Logbook:
+    """A logbook in which each contender takes so many nanoseconds, and so many for each item, give or take 1 %."""
+    rng, builder = random.Random(3), LogbookBuilder(Path("ladder.jsonl"))
+    named = [*costs] if versions else []
+    opening = StudyRecord(name="bells", sizes=[*sizes], budget=9.0, metrics=["time"], versions=named)
+    builder.add([Header(), opening, *(ContenderRecord(name=name) for name in costs), FamilyRecord(name="bay")])
+    heats = [(heat, 1 + heat // 2, n, name) for heat in range(1, 9) for n in sizes for name in costs]
+    builder.add(
+        [
+            Trial(name, "bay", n, heat, process, calls=10, elapsed=round(10 * cost * rng.uniform(0.99, 1.01)))
+            for heat, process, n, name in heats
+            for cost in [costs[name][0] + costs[name][1] * n]
+        ]
+    )
+    return builder.logbook()
+
+
+def test_each_version_stands_beside_the_one_before_and_the_first() -> None:
+    found = analyse(timed({"first": (900, 90), "second": (900, 30), "third": (900, 30.2)}))
+    first, second, third = found.versions
+    assert first.before is None and second.before is not None and third.first is not None
+    assert second.is_clear and second.before.low < 1 / 3 + 0.02 < second.before.high + 0.05
+    assert not third.is_clear and third.first.value == pytest.approx(1 / 3, rel=0.05)
+    assert {each.size for each in found.versions} == {2048} and second.order == "n"
+    text = " ".join(str(found).split())
+    assert "second brought most on bay: 3.0 × as fast as the one before" in text
+    assert "second brought most" in draw(found, "versions").get_suptitle()
+    assert not analyse(timed({"first": (900, 90), "second": (900, 30)}, versions=False)).versions
+    study = Study("bells")
+    study.contender(max, name="blast")
+    study.family(lambda n, rng: [n], name="bay")
+    study.versions("blast", "echo")
+    with pytest.raises(StudyError, match="versions name the contender 'echo'"):
+        study.check()
+
+
+@pytest.mark.parametrize("sizes", [(100, 200), (100, 150, 200)])
+def test_a_line_goes_through_few_sizes(sizes: tuple[int, ...]) -> None:
+    (row,) = analyse(timed({"added": (5000, 40)}, sizes)).growth
+    assert row.order is None and row.straight is not None
+    assert row.straight.fixed.low < 5000e-9 < row.straight.fixed.high
+    assert row.straight.each.low < 40e-9 < row.straight.each.high
+    assert "an item, if it is a line" in str(analyse(timed({"added": (5000, 40)}, sizes)))
+
+
+def test_an_expression_takes_its_names_from_the_instance() -> None:
+    made = Expression.of("lamp in lit and near(lamp)", {"near": lambda lamp: lamp < 3})
+    assert made.names == ("lamp", "lit")
+    call = made.function()
+    assert [call({"lamp": at, "lit": {1, 4}}) for at in (1, 2, 4)] == [True, False, False]
+    rows = [tuple(made.values({"lamp": at, "lit": {1}}) for at in range(10))] * 20
+    assert made.loop(10, clock.now)(rows, None) > made.loop(10, clock.now, is_empty=True)(rows, None) > 0
+    whole = Expression.of("max(x)", {})
+    assert (whole.function()([3, 9]), whole.values([3, 9])) == (9, ([3, 9],))
+    with pytest.raises(StudyError, match="uses lit, which the instance does not give: there is only 'lamp'"):
+        made.values({"lamp": 1})
+    with pytest.raises(StudyError, match="is not an expression"):
+        Expression.of("lamp =", {})
+
+
+def test_an_input_of_ones_own_is_read(tmp_path: Path) -> None:
+    texts = {"a.json": "[[1, 2], [3]]", "b.txt": "3\n4.5\n", "c.txt": "1, 2\n3 4\n", "d.txt": "ebb\nflood\n"}
+    for name, text in texts.items():
+        (tmp_path / name).write_text(text)
+    read = [value_of(str(tmp_path / name)) for name in texts]
+    assert read == [[[1, 2], [3]], [3, 4.5], [[1, 2], [3, 4]], ["ebb", "flood"]]
+    assert value_of("{'lamp': 3}") == {"lamp": 3}
+    with pytest.raises(StudyError, match="neither a file nor a value"):
+        value_of("lamp(3)")
+
+
+def test_plain_code_makes_a_study(tmp_path: Path) -> None:
+    setup = tmp_path / "lamps.py"
+    setup.write_text("FAR = 9\ndef lit(n, rng): return list(range(n))\n")
+    assert set(Setup.of(str(setup)).makers) == {"lit"}
+    with study_of(Plain(expressions=["len(lit) < FAR", "lit[-1] < FAR - 1"], setup=setup)) as study:
+        assert study.families[0].instance(4, 1) == {"lit": [0, 1, 2, 3]}
+        assert [each.code({"lit": [0, 1, 2]}) for each in study.contenders] == [True, True]
+    with study_of(Plain("statistics", ["mean", "fmean"], given="[1, 2, 6]")) as study:
+        assert (study.sizes, study.families[0].instance(3, 1), study.contenders[0].code([1, 2, 6])) == (
+            (3,),
+            [1, 2, 6],
+            3,
+        )
+    with (
+        pytest.raises(StudyError, match="the module statistics has no function 'mien'"),
+        study_of(Plain("statistics", ["mien"])),
+    ):
+        pass
