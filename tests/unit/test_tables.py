@@ -1,8 +1,12 @@
 from __future__ import annotations
 
 import json
+from pathlib import Path
 
 import pytest
+
+from logarithm.logbook.importing import imported
+from logarithm.logbook.records import StudyRecord, Trial
 
 SIZES = [8, 16, 32, 64, 128, 256, 512]
 
@@ -57,7 +61,9 @@ WRONG = [
     ("contender,size,value\na,8,inf\n", (), "line 2, column 'value'"),
     ("contender,size,value\n", (), "no row"),
     ("contender,size\na,8\n", (), "no column 'value'"),
-    ("contender,value\na,8\n", (), "no column 'size'"),
+    ("name,value\na,8\n", (), "is it 'name'? Then say --column contender=name"),
+    ("length,kind,took\n8,a,1\n", (), "--column contender=kind --column size=length --column value=took"),
+    ("impl,took\nold,3\n", (), "Then say --column contender=impl --column value=took"),
     ("size,a,b\n8,1,2\n16,1,x\n", (), "line 3, column 'b': 'x' is not a number"),
     ("size\n8\n", (), "no column beside"),
     ("contender,size,value,heat\na,8,1,x\n", (), "line 2, column 'heat'"),
@@ -132,3 +138,25 @@ def test_units_may_stand_in_cells(harbour) -> None:
     assert costs["scan"] == pytest.approx([0.1439, 0.3]) and costs["table"] == pytest.approx([35e-6, 70e-6])
     both = harbour.run("import", "cells.csv", "--unit", "s", "--out", "other.jsonl")
     assert both.code == 2 and "is it in ms or in s? The table and --unit must say the same" in both.err
+
+
+def test_a_table_may_have_no_sizes_and_several_tables_stand_in_one_file(tmp_path: Path) -> None:
+    bare = tmp_path / "bare.csv"
+    bare.write_text("By hand\nold,new\n143.9 ms,35 ms\n150 ms,36 ms\n")
+    records = imported(bare)
+    trials = [each for each in records if isinstance(each, Trial)]
+    assert [each.axis for each in records if isinstance(each, StudyRecord)] == ["comparison"]
+    assert [(each.contender, each.size, each.heat, round(each.elapsed / 1e5)) for each in trials] == [
+        ("old", 1, 1, 1439),
+        ("old", 1, 2, 1500),
+        ("new", 1, 1, 350),
+        ("new", 1, 2, 360),
+    ]
+    sheets = tmp_path / "sheets.csv"
+    sheets.write_text("Ebb\nn,old,new\n8,1,2\n16,2,3\n\nFlood tide\nn,old,new\n8,4,2\n")
+    made = [each for each in imported(sheets) if isinstance(each, Trial)]
+    assert [(each.family, each.contender, each.size) for each in made if each.contender == "old"] == [
+        ("Ebb", "old", 8),
+        ("Ebb", "old", 16),
+        ("Flood tide", "old", 8),
+    ]

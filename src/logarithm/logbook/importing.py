@@ -3,8 +3,9 @@
 A tidy table has one row a trial, with the columns contender, size and value, and where there second (size), family,
 heat, metric, stage and unit. A wide table has a column of sizes and one column a contender; rows that repeat a size
 are further heats. What times are in may stand in a heading, "sweep (ms)", in a column "unit", or be said; where two of
-these differ nothing is read; it may stand in each cell, too: 143.9 ms. Every cell that cannot be used is named by its
-line and column.
+these differ nothing is read; it may stand in each cell, too: 143.9 ms. Where there is no column of sizes, contenders
+are compared with each other. Headings that stand again further down begin another table, of another family: the line
+above them names it. Every cell that cannot be used is named by its line and column.
 """
 
 from __future__ import annotations
@@ -33,6 +34,7 @@ KNOWN = ("contender", "size", "second", "value", "family", "heat", "metric", "st
 ONLY_FAMILY = "all"
 TITLES_MOST = 20  # lines above the headings
 TABLE_SIZE_MOST = 1e300
+WITHOUT_SIZE = "comparison"  # the axis of a table that has no sizes: all stands at one place of it
 IN_HEADING = re.compile(
     r"^(?P<name>.*?)\s*(?:\((?P<a>[^()]*)\)|\[(?P<b>[^\[\]]*)\]|/\s*(?P<c>\S+)|\bin (?P<d>\S+))\s*$"
 )
@@ -63,6 +65,12 @@ class Table:
     rows: list[tuple[int, list[str]]]
     units: dict[str, str] = field(default_factory=dict)
     decimal_comma: bool = False
+    family: str = ""
+
+    @property
+    def has_size(self) -> bool:
+        """Whether it has a column of sizes."""
+        return "size" in self.headings
 
     @property
     def is_tidy(self) -> bool:
@@ -87,8 +95,8 @@ def imported(
     """
     if unit is not None and unit not in UNITS:
         raise TableError(f"'{unit}' is not a unit of time: write --unit ns, us, ms or s")
-    table = _table(path, columns or {})
-    trials = list(_trials(table, unit))
+    tables = _tables(path, columns or {})
+    trials = [trial for table in tables for trial in _trials(table, unit)]
     if not trials:
         raise TableError(f"{path}: the table has headings but no row with a value")
     contenders = list(dict.fromkeys(trial.contender for trial in trials))
@@ -99,7 +107,13 @@ def imported(
     names = [(columns or {}).get("size", "n"), (columns or {}).get("second", "k")] if seconds else []
     return [
         Header(software="imported"),
-        StudyRecord(name=path.stem, file=path.name, names=names, seconds=seconds),
+        StudyRecord(
+            name=path.stem,
+            file=path.name,
+            names=names,
+            seconds=seconds,
+            axis="size" if any(table.has_size for table in tables) else WITHOUT_SIZE,
+        ),
         *(ContenderRecord(name=name, baseline=name == baseline) for name in contenders),
         *(FamilyRecord(name=name) for name in families),
         *trials,
@@ -116,8 +130,8 @@ def _notes(trials: Sequence[Trial]) -> Iterator[Note]:
         )
 
 
-def _table(path: Path, columns: dict[str, str]) -> Table:
-    """The table with its known headings found, wherever it begins."""
+def _tables(path: Path, columns: dict[str, str]) -> list[Table]:
+    """The table with its known headings found, wherever it begins, and those that stand below it."""
     text = _text(path)
     separator = max(",;\t", key=text[:4000].count)
     rows: list[tuple[int, list[str]]] = []
@@ -132,20 +146,61 @@ def _table(path: Path, columns: dict[str, str]) -> Table:
         raise TableError(f"{path}, line {reader.line_num}: its quotation marks do not pair: {error}") from None
     if not rows:
         raise TableError(f"{path} is empty: it needs a line of headings")
-    at = next((at for at, (_, row) in enumerate(rows[:TITLES_MOST]) if _has_size(row, columns)), None)
-    if at is None:
+    begins = [at for at, (_, row) in enumerate(rows) if _has_size(row, columns)]
+    if begins and begins[0] >= TITLES_MOST:
+        begins = []
+    begins = begins or [_heading_without_size(path, rows, columns)]
+    tables: list[tuple[Table, int]] = []
+    for number, at in enumerate(begins):
+        # What stands above further headings, and is no number, is the title of what follows.
+        below = begins[number + 1] if number + 1 < len(begins) else len(rows)
+        until = below
+        while below < len(rows) and until - 1 > at and not any(map(_is_number, rows[until - 1][1])):
+            until -= 1
+        titles = [cell for _, row in rows[tables[-1][1] if tables else 0 : at] for cell in row if cell]
+        tables.append((Table(path, [], rows[at + 1 : until]), until))
+        made = tables[-1][0]
+        if len(begins) > 1:
+            made.family = titles[-1] if titles else f"table {number + 1}"
+        _name_headings(made, rows[at][1], columns)
+        every = [cell for _, row in made.rows for cell in row]
+        made.decimal_comma = separator != "," and any(DECIMAL_COMMA.fullmatch(cell) for cell in every)
+        for line, row in made.rows:
+            if len(row) > len(made.headings) and any(row[len(made.headings) :]):
+                raise TableError(f"{path}, line {line}: {len(row)} cells under {len(made.headings)} headings")
+    return [made for made, _ in tables]
+
+
+def _heading_without_size(path: Path, rows: Sequence[tuple[int, list[str]]], columns: dict[str, str]) -> int:
+    """Where the headings stand of a table that has no sizes, so that contenders are compared.
+
+    Raises:
+        TableError: where it must have some, or what a column holds is not known.
+    """
+    wanted = columns.get("size")
+    at = next((at for at, (_, row) in enumerate(rows[:TITLES_MOST]) if not any(map(_is_number, row)) and row[1:]), None)
+    below = rows[at + 1][1] if at is not None and at + 1 < len(rows) else []
+    headings = rows[at][1] if at is not None else rows[0][1]
+    if wanted is not None or at is None or not any(map(_is_number, below)):
         raise TableError(
-            f"{path} has no column 'size': its first line is {named(rows[0][1])}; name the one "
+            f"{path} has no column '{wanted or 'size'}': its first line is {named(headings)}; name the one "
             "that holds it with --column size=HEADING"
         )
-    table = Table(path, [], rows[at + 1 :])
-    _name_headings(table, rows[at][1], columns)
-    every = [cell for _, row in table.rows for cell in row]
-    table.decimal_comma = separator != "," and any(DECIMAL_COMMA.fullmatch(cell) for cell in every)
-    for line, row in table.rows:
-        if len(row) > len(table.headings) and any(row[len(table.headings) :]):
-            raise TableError(f"{path}, line {line}: {len(row)} cells under {len(table.headings)} headings")
-    return table
+    known = {*columns.values(), *(each for each in headings if each.lower() in KNOWN)}
+    texts = [name for name, cell in zip(headings, below, strict=False) if not _is_number(cell) and name not in known]
+    others = [name for name, cell in zip(headings, below, strict=False) if _is_number(cell) and name not in known]
+    if texts and others:
+        size, sized = (f", '{others[0]}' the size", f" --column size={others[0]}") if others[1:] else ("", "")
+        raise TableError(
+            f"{path} has no column 'contender': is it '{texts[0]}'{size}, and '{others[-1]}' the value? "
+            f"Then say --column contender={texts[0]}{sized} --column value={others[-1]}"
+        )
+    return at
+
+
+def _is_number(cell: str) -> bool:
+    """Whether a cell begins as a number does."""
+    return re.match(r"[+-]?[.,]?\d", cell.translate(BLANKS)) is not None
 
 
 def _text(path: Path) -> str:
@@ -182,7 +237,7 @@ def _name_headings(table: Table, found: Sequence[str], columns: dict[str, str]) 
             raise TableError(f"{path} has no column '{heading}': {there(headings)}")
     other = {heading: known for known, heading in columns.items()}
     lower = [each.lower() for each in headings]
-    if "size" not in other.values():
+    if "size" not in other.values() and any(small in ("size", "n") for small in lower):
         sizes = [each for each, small in zip(headings, lower, strict=True) if small in ("size", "n")]
         if len(sizes) > 1:
             raise TableError(
@@ -233,9 +288,13 @@ def _cells(table: Table) -> Iterator[Cell]:
     keys = [name for name in table.headings if name in KNOWN]
     if not table.is_tidy and ("contender" in keys or "value" in keys):
         missing = "value" if "contender" in keys else "contender"
-        raise TableError(
-            f"{table.path} has no column '{missing}': name the one that holds it with --column {missing}=HEADING"
+        others = [name for name in table.headings if name not in KNOWN]
+        hint = (
+            f": is it '{others[0]}'? Then say --column {missing}={others[0]}"
+            if len(others) == 1
+            else (f": name the one that holds it with --column {missing}=HEADING")
         )
+        raise TableError(f"{table.path} has no column '{missing}'{hint}")
     contenders = [name for name in table.headings if name not in KNOWN]
     if not table.is_tidy and not contenders:
         raise TableError(f"{table.path} has no column beside {named(keys)}: a wide table has one for each contender")
@@ -256,7 +315,7 @@ def _trials(table: Table, said: str | None) -> Iterator[Trial]:
     seen: Counter[tuple[object, ...]] = Counter()
     lines: dict[tuple[object, ...], int] = {}
     for cell in _cells(table):
-        size = _size(table, cell, "size")
+        size = _size(table, cell, "size") if table.has_size else 1.0
         second = _size(table, cell, "second") if "second" in cell.keys else None
         metric = cell.keys.get("metric") or "time"
         bare, in_cell = _measured(cell.text) if metric == "time" else (cell.text, None)
@@ -264,7 +323,7 @@ def _trials(table: Table, said: str | None) -> Iterator[Trial]:
         if value < 0 or (metric == "time" and value == 0):
             what = "a time is more than 0" if metric == "time" else "it is negative"
             raise TableError(f"{table.path}, line {cell.line}, column '{cell.column}': {cell.text} cannot be: {what}")
-        family, stage = cell.keys.get("family") or ONLY_FAMILY, cell.keys.get("stage") or None
+        family, stage = cell.keys.get("family") or table.family or ONLY_FAMILY, cell.keys.get("stage") or None
         place = (cell.contender, family, stage, metric, size, second)
         seen[place] += 1
         heat = seen[place]

@@ -25,7 +25,8 @@ def answers(findings: Findings) -> Table:
         told: list[str | Span] = []
         for standing in standings:
             told += ["; "] if told else []
-            told += _leads(standing, _span(standing, where, findings))
+            span = _span(standing, where, findings)
+            told += _leads(standing, span and f" {span}")
         never = _never(where, standings, findings)
         if never:
             rest = f"{words.listed(never, 4)} never {'leads' if len(never) == 1 else 'lead'}"
@@ -39,8 +40,10 @@ def _span(standing: Standing, where: Place, findings: Findings) -> str:
     here = [point.size for each in places(findings.costs)[where] for point in each.points]
     low, high = min(here), max(here)
     axis, start, end = axis_of(findings), numbers.size(standing.start), numbers.size(standing.end)
+    if low == high:
+        return f"at {axis} = {numbers.size(low)}" if findings.study.axis == "size" else ""
     if standing.start <= low and standing.end >= high:
-        return "at every size" if low < high else f"at {axis} = {numbers.size(low)}"
+        return "at every size"
     if standing.start <= low:
         return f"up to {axis} = {end}"
     if standing.start == standing.end:
@@ -54,12 +57,12 @@ def _leads(standing: Standing, span: str) -> list[str | Span]:
     if standing.rivals:
         first = standing.rivals[0]
         takes = taking(first.contender, standing.leader, first.low, first.high)
-        return [Span(f"not known which of {names} leads {span} ({takes})", DIM)]
+        return [Span(f"not known which of {names} leads{span} ({takes})", DIM)]
     if standing.tied:
         if not standing.within or standing.within < SAME:
-            return [Span(f"{names} are equal {span}", DIM)]
-        return [Span(f"{names} tie {span} (within {numbers.number(100 * standing.within, 2)} %)", DIM)]
-    return [Span(words.said(standing.leader), STRONG), f" leads {span}", Span(_ahead(standing), DIM)]
+            return [Span(f"{names} are equal{span}", DIM)]
+        return [Span(f"{names} tie{span} (within {numbers.number(100 * standing.within, 2)} %)", DIM)]
+    return [Span(words.said(standing.leader), STRONG), f" leads{span}", Span(_ahead(standing), DIM)]
 
 
 def _ahead(standing: Standing) -> str:
