@@ -7,7 +7,8 @@ from dataclasses import fields
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from ..errors import LogbookError
+from ..errors import AnalysisError, LogbookError
+from ..logbook.calls import Calls, of_record, read_calls
 from ..logbook.exporting import frame_of, wide_frame_of
 from ..logbook.memory import Logbook as Book
 from ..report.present import WIDE, rendered
@@ -122,13 +123,7 @@ class Findings(plain.Findings):
         Raises:
             LogarithmError: where the file cannot be used, or nothing that was measured tells of its calls.
         """
-        from msgspec.structs import replace
-
-        from ..logbook.calls import read_calls
-        from ..statistics.workload import weighed
-
-        totals, weighing = weighed(logbook_of(self.run.logbook), read_calls(Path(calls)))
-        return replace(self, workload=totals, weighing=weighing)
+        return _weighed(self, logbook_of(self.run.logbook), read_calls(Path(calls)))
 
     def map(self, ax: Axes | None = None, dark: bool = False) -> Figure:
         """The map of a study of two sizes: who leads where.
@@ -166,7 +161,7 @@ class Logbook(Book):
 
     def findings(self) -> Findings:
         """Everything that can be concluded from it."""
-        return analyse(self, kind=Findings)
+        return findings_of(self)
 
     def at(self, **second: float) -> Logbook:
         """Of a study of two sizes, what was measured at one value of the second: `logbook.at(k=64)`.
@@ -212,7 +207,23 @@ def _asking(book: Book) -> Logbook:
 
 def findings_of(logbook: str | Path | Book | None = None, sampled: float | None = None) -> Findings:
     """Everything found in a logbook; `sampled` is the size whose single trials are kept, else the largest."""
-    return analyse(logbook_of(logbook), sampled, kind=Findings)
+    book = logbook_of(logbook)
+    found = analyse(book, sampled, kind=Findings)
+    if book.workload is None:
+        return found
+    try:
+        return _weighed(found, book, of_record(book.workload))
+    except AnalysisError:
+        return found  # too few sizes, or none on its families: the rest stands all the same
+
+
+def _weighed(found: Findings, book: Book, calls: Calls) -> Findings:
+    from msgspec.structs import replace
+
+    from ..statistics.workload import weighed
+
+    totals, weighing = weighed(book, calls)
+    return replace(found, workload=totals, weighing=weighing)
 
 
 def crossover(logbook: str | Path | Book | None, contenders: Sequence[str] = (), family: Names = None) -> PairsInDepth:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from pathlib import Path
 from typing import TYPE_CHECKING, Any, cast
 
 from ..errors import StudyError, check_names, there
@@ -47,6 +48,7 @@ def settings_of(study: Study, budget: str | None, options: Mapping[str, Any]) ->
     Raises:
         LogarithmError: where one of them is not known, cannot be read, or names what is not there.
     """
+    from ..logbook.calls import read_calls, where_called
     from ..notation.durations import capacity, seconds
     from ..run.plan.settings import Settings
     from ..study.tally_names import check_metrics
@@ -58,6 +60,11 @@ def settings_of(study: Study, budget: str | None, options: Mapping[str, Any]) ->
     check_metrics(study, metrics)
     memory, inputs = said.get("memory"), said.get("inputs", "fresh")
     asked, seconds_asked = sizes_of(study, said.get("sizes"))
+    calls = read_calls(Path(said["workload"])) if said.get("workload") else None
+    if calls is not None and study.second is not None:
+        raise StudyError("a workload is for studies of one size: leave it out")
+    if calls is not None and asked is None:
+        asked = where_called(calls)
     if inputs not in ("fresh", "same"):
         raise StudyError(f"inputs={inputs!r}: there are fresh and same")
     return Settings(
@@ -74,6 +81,7 @@ def settings_of(study: Study, budget: str | None, options: Mapping[str, Any]) ->
         same=inputs == "same",
         whole=bool(said.get("whole_budget")),
         wait=seconds(said["wait"]) if said.get("wait") else 0.0,
+        workload=calls,
     )
 
 

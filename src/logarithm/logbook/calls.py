@@ -10,7 +10,10 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from ..errors import TableError, there
+from ..notation.sizes import Number, plain
+from .records import Workload
 
+PARTS = 8  # of the calls, each with a size that is measured
 COLUMNS = ("size", "count", "family", "second")
 
 
@@ -56,6 +59,44 @@ def read_calls(path: Path) -> Calls:
     if not counts:
         raise TableError(f"{path} has headings but no call")
     return Calls(path.name, dict(counts))
+
+
+def recorded(calls: Calls) -> Workload:
+    """The calls as a logbook keeps them."""
+    keys = sorted(calls.counts, key=lambda key: key[0])
+    return Workload(
+        source=calls.source,
+        sizes=[size for size, _, _ in keys],
+        counts=[calls.counts[key] for key in keys],
+        families=[family for _, family, _ in keys],
+    )
+
+
+def of_record(record: Workload) -> Calls:
+    """The calls that a logbook keeps."""
+    rows = zip(record.sizes, record.families, record.counts, strict=True)
+    return Calls(record.source, {(size, family, None): many for size, family, many in rows})
+
+
+def where_called(calls: Calls) -> tuple[Number, ...]:
+    """Sizes to measure at: the smallest, the largest, and some between that share the calls, and their items, evenly.
+
+    >>> where_called(Calls("", {(8.0, None, None): 90, (100.0, None, None): 9, (4000.0, None, None): 1}))
+    (8, 100, 4000)
+    """
+    counts: Counter[float] = Counter()
+    for (size, _, _), many in calls.counts.items():
+        counts[size] += many  # type: ignore[assignment]
+    sizes = sorted(counts)
+    chosen = {sizes[0], sizes[-1]}
+    for weights in ([counts[size] for size in sizes], [counts[size] * size for size in sizes]):
+        so_far, shares = 0.0, [(part + 0.5) / PARTS * sum(weights) for part in range(PARTS)]
+        for size, weight in zip(sizes, weights, strict=True):
+            so_far += weight
+            while shares and so_far >= shares[0]:
+                chosen.add(size)
+                shares.pop(0)
+    return tuple(plain(size) for size in sorted(chosen))
 
 
 def _number(path: Path, line: int, column: str, text: str) -> float:

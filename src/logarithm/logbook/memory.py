@@ -36,6 +36,7 @@ from .records import (
     Searched,
     StudyRecord,
     Trial,
+    Workload,
 )
 
 NANO = 1e-9
@@ -111,6 +112,7 @@ class Logbook:
     searched: list[Searched] = field(default_factory=list)
     instances: list[Instance] = field(default_factory=list)
     slices: dict[str, Slice] = field(default_factory=dict)
+    workload: Workload | None = None
 
 
 class _Codes(dict[tuple[str, str, str | None, str], int]):
@@ -279,6 +281,8 @@ class LogbookBuilder:
             self.contenders[record.name] = record
         elif isinstance(record, FamilyRecord):
             self.families[record.name] = record
+        elif isinstance(record, Workload):
+            self.workload = record
         elif isinstance(record, Assessed):
             self.assessed.add(record.contender)
         elif isinstance(record, KEPT_KINDS):
@@ -321,6 +325,7 @@ class LogbookBuilder:
             warnings=[*self.warnings],
             assessed=frozenset(self.assessed),
             searched=told[Searched],
+            workload=self.workload,
             instances=told[Instance],
             slices=slices,
         )

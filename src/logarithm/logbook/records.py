@@ -230,6 +230,15 @@ class Note(Record, tag="note"):
     second: Number | None = None
 
 
+class Workload(Record, tag="workload"):
+    """The calls that a run was told of: how many of each size, and on which family; from the file `source`."""
+
+    source: str
+    sizes: list[float]
+    counts: list[float]
+    families: list[str | None]
+
+
 class Assessed(Record, tag="assessed"):
     """A submission that was looked at from beginning to end; an assessment that goes on passes over it."""
 
@@ -316,6 +325,7 @@ AnyRecord = (
     | LinesRecord
     | Failure
     | Note
+    | Workload
     | Assessed
     | Searched
     | Instance

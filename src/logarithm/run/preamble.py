@@ -6,6 +6,7 @@ from collections.abc import Collection
 from datetime import UTC, datetime
 from pathlib import Path
 
+from ..logbook.calls import recorded
 from ..logbook.records import AnyRecord, ClaimRecord, ContenderRecord, FamilyRecord, Header, StudyRecord
 from ..notation.sizes import fixed
 from ..study.files.fingerprints import fingerprint_of, fingerprint_of_program
@@ -60,6 +61,7 @@ def preamble(
         study_record(study, study_file, settings),
         *(contender_record(contender, folder) for contender in study.contenders if contender.name in taking),
         *(family_record(family) for family in study.families if family.name in on),
+        *([] if settings.workload is None else [recorded(settings.workload)]),
     ]
 
 

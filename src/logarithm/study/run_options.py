@@ -33,6 +33,7 @@ class RunOptions(RaceOptions, total=False):
         Sizes | Mapping[str, Sizes] | None, "Other sizes, such as 8..4096; of two, n=8..4096; may be repeated."
     ]
     family: Annotated[Names, "Only this family; may be repeated."]
+    workload: Annotated[str | None, "Calls that are really made: measure at their sizes, and weigh costs by them."]
 
 
 class Defaults(RunOptions, total=False):

@@ -327,6 +327,16 @@ class Study:
             raise StudyError('versions are two contenders at least, by name: study.versions("first", "second")')
         self.ladder = names
 
+    def workload(self, file: str | Path) -> None:
+        """Say which calls are really made: it is measured at their sizes, and costs are weighed by them.
+
+        Args:
+            file: sizes, one a line, or a CSV table with the columns size, count and, where there, family; a relative
+                path is taken from the study's folder on.
+        """
+        path = Path(file)
+        self.defaults(workload=str(path if path.is_absolute() else self.folder / path))
+
     def defaults(self, **options: Unpack[Defaults]) -> None:
         """Say options of its runs beforehand, such as budget="30s"; what is said at a run itself comes first."""
         for option in options:

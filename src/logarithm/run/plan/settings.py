@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from ...logbook.calls import Calls
 from ...notation.sizes import Number
 
 
@@ -13,7 +14,7 @@ class Settings:
 
     `seconds` are the values of the second size, where there are two.
     `same` repeats one instance in a trial, on purpose. `whole` uses all of the budget, though everything is settled.
-    `wait` is how long to wait for an idle processor before the budget begins.
+    `wait` is how long to wait for an idle processor before the budget begins. `workload` are calls to weigh costs by.
     """
 
     budget: float = 60.0
@@ -30,3 +31,4 @@ class Settings:
     same: bool = False
     whole: bool = False
     wait: float = 0.0
+    workload: Calls | None = None
