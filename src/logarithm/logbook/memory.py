@@ -251,6 +251,7 @@ class LogbookBuilder:
         self.families: dict[str, FamilyRecord] = {}
         self.told: dict[type, list[AnyRecord]] = {kind: [] for kind in KEPT_KINDS}
         self.assessed: set[str] = set()
+        self.workload: Workload | None = None
 
     def add(self, records: Sequence[AnyRecord]) -> None:
         """Take in some more records."""
