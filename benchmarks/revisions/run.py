@@ -56,7 +56,7 @@ def twins(runs: int, budget: str) -> None:
             subprocess.run(["git", "-C", project, "commit", "-qam", "Other words"], check=True, env=_who())
             levels.write_text(LEVELS.replace("best", "crest"))
             words = ["measure", "bench/study.py", "--against", "HEAD", "--only", "highest", "--budget", budget, "-q"]
-            more = ["--out", "a.jsonl", "--seed", str(run + 1), "--fail-on-slower", "10%"]
+            more = ["--out", "a.jsonl", "--seed", str(run + 1), "--fail-on-slower", "10%", "--prepare", PREPARE]
             done = subprocess.run([*COMMAND, *words, *more], cwd=project, capture_output=True)
             found = logarithm.read_logbook(project / "a.jsonl").findings()
         failed += done.returncode == 1

@@ -1,13 +1,15 @@
-"""Versions made one from another, lines through few sizes, expressions, plain code: what is said without a study."""
+"""Versions, lines through few sizes, expressions, plain code, operations of one object and their mixes."""
 
 from __future__ import annotations
 
 import random
 from pathlib import Path
+from typing import Any
 
 import pytest
 
 from logarithm import Study
+from logarithm.api import subject as _  # noqa: F401 - so that results can show themselves
 from logarithm.errors import StudyError
 from logarithm.logbook.memory import Logbook, LogbookBuilder
 from logarithm.logbook.records import ContenderRecord, FamilyRecord, Header, StudyRecord, Trial
@@ -16,6 +18,7 @@ from logarithm.report.figure.views import draw
 from logarithm.statistics.analyse import analyse
 from logarithm.study.expressions import Expression
 from logarithm.study.files.plain import Plain, Setup, study_of, value_of
+from logarithm.worker.operations import Objects, answers, pattern, turns_of
 
 SIZES = (64, 128, 256, 512, 1024, 2048)
 
@@ -109,3 +112,86 @@ def test_plain_code_makes_a_study(tmp_path: Path) -> None:
         study_of(Plain("statistics", ["mien"])),
     ):
         pass
+
+
+class Berths:
+    """A list of ships."""
+
+    def build(self, ships: list[int]) -> None:
+        self.ships = list(ships)
+
+    def dock(self, ship: int) -> int:
+        self.ships.append(ship)
+        return len(self.ships)
+
+    def seek(self, ship: int) -> bool:
+        return ship in self.ships
+
+    def many(self) -> int:
+        return len(self.ships)
+
+
+def berths(n: int, rng: random.Random) -> dict[str, list[int]]:
+    return {"holds": [*range(n)], "dock": [*range(40)], "seek": [1, 2, 3, n]}
+
+
+def test_operations_leave_objects_as_large_as_they_should_be() -> None:
+    study = Study("berths", sizes="20")
+    study.family(berths)
+    study.contender(Berths, operations=["dock", "seek", "many"])
+    study.mix("mostly seeking", seek=3, dock=1)
+    study.check()
+    contender, made = study.contenders[0], berths(20, random.Random(1))
+    assert contender.stages == ("build", "dock", "seek", "many", "mostly seeking")
+    assert answers(contender, made)["dock"] == [*range(21, 61)] and answers(contender, made)["many"] == [20]
+    objects, instances = Objects(contender, 20.0), [made, made]
+    objects.hold(instances)
+    for name, is_changing in (("dock", True), ("seek", False), ("many", False), ("mostly seeking", True)):
+        assert objects.changes(name, instances) is is_changing
+        pairs = objects.pairs(name, 50, 0, instances)
+        given = [call(argument) for call, argument in pairs]
+        assert len(pairs) == 50
+        if name == "dock":
+            assert max(given) <= 22  # a tenth of twenty, and never more
+    assert {len(each.ships) for each in objects.kept} == {20}
+    assert pattern({"seek": 3, "dock": 1}).count("seek") == 3
+    turns = turns_of(contender, "mostly seeking", made)
+    assert {argument for name, argument in turns if name == "dock"} == {*range(40)}
+
+
+def test_a_mix_is_priced_from_its_operations() -> None:
+    builder = LogbookBuilder(Path("mix.jsonl"))
+    opening = StudyRecord(name="bells", sizes=[8, 64], budget=9.0, metrics=["time"], mixes={"both": {"a": 3, "b": 1}})
+    costs = {"build": 900, "a": 100, "b": 500, "both": 210}
+    builder.add([Header(), opening, ContenderRecord(name="ship", stages=[*costs]), FamilyRecord(name="bay")])
+    builder.add(
+        [
+            Trial("ship", "bay", n, heat, 1 + heat // 2, calls=100, elapsed=100 * cost, stage=stage)
+            for n in (8, 64)
+            for heat in range(1, 9)
+            for stage, cost in costs.items()
+        ]
+    )
+    found = analyse(builder.logbook())
+    assert [(each.size, round(each.priced.value * 1e9), round(each.off, 3)) for each in found.mixes] == [
+        (8, 200, 0.05),
+        (64, 200, 0.05),
+    ]
+    assert "+5 %" in str(found)
+
+
+@pytest.mark.parametrize(
+    ("more", "told"),
+    [
+        ({"operations": ["dock", "sink"]}, "has no method sink: it needs build, dock, sink"),
+        ({"operations": ["dock"], "mixed": {"seek": 1, "dock": 1}}, "mix 'both' names seek, which Berths has not"),
+        ({"operations": [], "mixed": {"seek": 1, "dock": 1}}, "has no method use"),
+    ],
+)
+def test_operations_that_are_not_there_are_named(more: dict[str, Any], told: str) -> None:
+    study = Study("berths")
+    study.family(berths)
+    with pytest.raises(StudyError, match=told):
+        study.contender(Berths, operations=more["operations"])
+        study.mix("both", **more["mixed"])
+        study.check()

@@ -55,7 +55,8 @@ class StudyRecord(Record, tag="study"):
     `known` names all contenders of the file, those that do not take part included. A later record replaces this one.
     Of two sizes, `names` are theirs and `seconds` the values of the second; `is_second_size` is false where that is
     another number, with which costs need not grow. `commit` and `branch` are those that the project stood at, with
-    changes that are not committed where it was `changed`. `versions` are contenders that were made one from another.
+    changes that are not committed where it was `changed`. `versions` are contenders that were made one from another,
+    `mixes` say how often operations are called beside each other.
     """
 
     name: str
@@ -77,6 +78,7 @@ class StudyRecord(Record, tag="study"):
     metrics: list[str] = []
     known: list[str] = []
     versions: list[str] = []
+    mixes: dict[str, dict[str, float]] = {}
 
 
 class ClaimRecord(msgspec.Struct, omit_defaults=True):

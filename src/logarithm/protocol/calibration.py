@@ -34,6 +34,8 @@ def lengthen(time: Time, target: int, timed: Timed) -> Timed:
         longer = 1.1 * calls * target / max(timed.own, 1)
         calls = round_calls(min(max(longer, calls + 1), calls * 10))
         timed = time(calls, 1)
+        if timed.calls < calls:
+            break  # making what more calls need would take too long
     return timed
 
 

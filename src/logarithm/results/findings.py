@@ -16,6 +16,7 @@ from ..notation.sizes import Number
 from .base import Frames, Interval, Part, Result, frame_of
 from .lines import LineFinding, NativeFinding
 from .maps import Boundary, Lead, MapFinding
+from .mixes import MixFinding
 from .pairs import Breakeven, CrossoverFinding, Cutoff, PairFinding, SafeChoice, Standing
 from .revisions import Moved, RevisionChange
 from .versions import VersionStep
@@ -319,6 +320,7 @@ class Findings(Result, kw_only=True, rename={"native": "hidden", "repeated": "le
         "workload": WorkloadTotal,
         "changes": RevisionChange,
         "versions": VersionStep,
+        "mixes": MixFinding,
         "moved": Moved,
         "boundaries": Boundary,
         "leads": Lead,
@@ -353,6 +355,7 @@ class Findings(Result, kw_only=True, rename={"native": "hidden", "repeated": "le
     moved: list[Moved] = []
     workload: list[WorkloadTotal] = []
     versions: list[VersionStep] = []
+    mixes: list[MixFinding] = []
     weighing: Weighing | None = None
     boundaries: list[Boundary] = []
     leads: list[Lead] = []

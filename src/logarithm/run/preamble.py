@@ -89,6 +89,7 @@ def study_record(study: Study, study_file: Path, settings: Settings) -> StudyRec
         metrics=list(metrics_of(study, settings)),
         known=[contender.name for contender in study.contenders],
         versions=list(study.ladder),
+        mixes=study.mixes,
     )
 
 

@@ -33,6 +33,7 @@ from .comparison.startup import startups
 from .comparison.warmup import warm_ups
 from .costs import costs_of, failure_of, samples_of
 from .growth.fit import Growth
+from .mixes import mixes_of
 from .moment import is_too_busy
 from .naming import name_growth
 from .revisions import changes_of, moved_between
@@ -138,6 +139,7 @@ def analyse(
         ],
         changes=changes_of(logbook, comparisons, growth),
         versions=[*versions_of(about.versions, series, comparisons, growth)],
+        mixes=[*mixes_of(logbook.study.mixes, series)],
         moved=moved_between(logbook, comparisons),
         samples=samples_of(series, sampled),
         native=native,

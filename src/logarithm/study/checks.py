@@ -31,6 +31,7 @@ def check(study: Study) -> None:
         if study.second is None:
             raise StudyError('where is for two sizes: Study("…", sizes={"n": "8..4096", "k": "1..64"})')
         check_where(study.allowed, study.sizes, study.second)
+    _check_mixes(study)
     known = [contender.name for contender in study.contenders]
     for name in study.ladder:
         if name not in known:
@@ -38,6 +39,19 @@ def check(study: Study) -> None:
     for contender in study.contenders:
         study.check_sizes(contender.options.sizes)
         _check_names(study, contender)
+
+
+def _check_mixes(study: Study) -> None:
+    """What a mix names must be operations of every contender that has any."""
+    having = [each for each in study.contenders if each.options.operations]
+    if study.mixes and not having:
+        raise StudyError('mix needs contenders with operations: @study.contender(operations=["add", "find"])')
+    for name, weights in study.mixes.items():
+        for contender in having:
+            known = list(contender.options.operations)
+            for each in weights:
+                if each not in known:
+                    raise StudyError(f"mix '{name}' names {each}, which {contender.name} has not: {there(known)}")
 
 
 def _check_names(study: Study, contender: Contender) -> None:

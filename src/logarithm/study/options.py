@@ -33,6 +33,7 @@ class Words(TypedDict, total=False):
     levels: Levels | None
     interpreter: str
     fails_from: str | Number | None
+    operations: Sequence[str]
 
 
 class FamilyWords(TypedDict, total=False):
@@ -74,6 +75,7 @@ class Options:
         levels: values of its named parameters; each makes a variant.
         interpreter: another Python to run it under; empty for this one.
         fails_from: the size from which on it is expected to fail; None where it should work at all sizes.
+        operations: the methods of a class that are timed beside `build`, in place of `use`.
     """
 
     claims: tuple[Claim, ...] = ()
@@ -88,6 +90,7 @@ class Options:
     levels: Levels = field(default_factory=dict)
     interpreter: str = ""
     fails_from: Number | None = None
+    operations: tuple[str, ...] = ()
 
     @classmethod
     def read(
@@ -112,8 +115,9 @@ class Options:
             given["ceiling"] = seconds(given["ceiling"])
         if "fails_from" in given:
             given["fails_from"] = _failing(given["fails_from"])
-        if "families" in given:
-            given["families"] = tuple(given["families"])
+        for key in ("families", "operations"):
+            if key in given:
+                given[key] = tuple(given[key])
         if "sizes" in given:
             given["sizes"] = sizes.parse(given["sizes"])
         return cls(**given)

@@ -20,6 +20,7 @@ from .expressions import Expression
 from .options import Options
 
 STAGES = ("build", "use")
+HOLDS = "holds"  # what an object of operations is built from, in an instance of them
 
 
 @dataclass(frozen=True, slots=True)
@@ -162,11 +163,19 @@ class Contender:
     require: str | None = None
     revision: Revision | None = None
     expression: Expression | None = None
+    mixes: Mapping[str, Mapping[str, float]] = field(default_factory=dict)
 
     @property
     def stages(self) -> tuple[str | None, ...]:
-        """The separately timed parts: `build` and `use` of a class; one nameless stage of a function."""
+        """The separately timed parts: of a class `build` and `use`, or its operations and their mixes; else one."""
+        if self.options.operations:
+            return ("build", *self.options.operations, *self.mixes)
         return STAGES if inspect.isclass(self.code) else (None,)
+
+    @property
+    def counted_stages(self) -> tuple[str | None, ...]:
+        """Those whose work can be counted: a call of a mix is now one operation, now another."""
+        return tuple(stage for stage in self.stages if stage not in self.mixes)
 
     def claim(self, family: str, stage: str | None) -> str | None:
         """The order claimed for a family and stage; the more particular claim wins."""

@@ -9,6 +9,7 @@ from __future__ import annotations
 import inspect
 import sys
 from collections.abc import Callable, Mapping, Sequence
+from dataclasses import replace
 from pathlib import Path
 from typing import Any, TypeVar, Unpack, overload
 
@@ -67,6 +68,7 @@ class Study:
         self.marks: dict[str, tuple[float, float]] = {}
         self.run_options: dict[str, Any] = {}
         self.ladder: tuple[str, ...] = ()
+        self.mixes: dict[str, dict[str, float]] = {}
         self.file: Path | None = None
         written_in = sys._getframe(1).f_globals.get("__file__")  # a notebook has none
         self.folder = Path(written_in).resolve().parent if written_in else Path.cwd()
@@ -150,6 +152,8 @@ class Study:
                 - sizes: its own, if not the study's.
                 - levels: values of its named parameters; each makes a variant, `grid[cell=4]`.
                 - fails_from: "n > 1000" where it is expected to fail from there on, so that this stops no gate.
+                - operations: of a class, the methods that are timed beside `build`, in place of `use`; instances are
+                  then dicts: what it "holds", and for each operation the arguments it is called with.
                 - interpreter: another Python to run it under, such as "python3.13".
 
         Raises:
@@ -159,7 +163,7 @@ class Study:
 
         def add(function: Any) -> Any:
             called = _name_of(function, name, "contender")
-            _check_stages(function, called)
+            _check_stages(function, called, read.operations)
             self._add(called, read, code=function, doc=_first_line(function))
             return function
 
@@ -327,6 +331,18 @@ class Study:
             raise StudyError('versions are two contenders at least, by name: study.versions("first", "second")')
         self.ladder = names
 
+    def mix(self, name: str, **operations: float) -> None:
+        """Say how often operations are called beside each other: study.mix("mostly reads", find=9, add=1).
+
+        A mix is priced from its operations, and measured as it is.
+
+        Raises:
+            StudyError: where there are fewer than two, or a number is not above 0.
+        """
+        if len(operations) < 2 or not all(weight > 0 for weight in operations.values()):
+            raise StudyError(f'mix "{name}" names two operations at least, each with how often: find=9, add=1')
+        self.mixes[name] = dict(operations)
+
     def workload(self, file: str | Path) -> None:
         """Say which calls are really made: it is measured at their sizes, and costs are weighed by them.
 
@@ -374,7 +390,11 @@ class Study:
             raise StudyError(f"the sizes have {name} = {min(sizes):g}: sizes are more than 0")
 
     def check(self) -> None:
-        """Raise a StudyError where the parts do not fit each other."""
+        """Raise a StudyError where the parts do not fit each other; contenders get the mixes of their operations."""
+        self.contenders[:] = [
+            replace(each, mixes=self.mixes) if each.options.operations and each.mixes != self.mixes else each
+            for each in self.contenders
+        ]
         check(self)
 
 
@@ -417,9 +437,12 @@ def _first_line(code: Any) -> str:
     return next(iter((inspect.getdoc(code) or "").splitlines()), "")
 
 
-def _check_stages(code: Any, called: str) -> None:
+def _check_stages(code: Any, called: str, operations: Sequence[str]) -> None:
     if not inspect.isclass(code):
+        if operations:
+            raise StudyError(f"'{called}' has operations and is no class: they are methods of one")
         return
-    for stage in STAGES:
+    for stage in ("build", *operations) if operations else STAGES:
         if not callable(getattr(code, stage, None)):
-            raise StudyError(f"the class '{called}' has no method {stage}: one with stages needs build and use")
+            wanted = f"build, {', '.join(operations)}" if operations else "build and use"
+            raise StudyError(f"the class '{called}' has no method {stage}: it needs {wanted}")

@@ -22,15 +22,16 @@ from typing import Any
 from ..notation import encoding
 from ..notation.sizes import Number
 from ..protocol import clock
-from ..protocol.calibration import freshened, lengthen, warm_up
+from ..protocol.calibration import INSTANCES_LEAST, freshened, lengthen, warm_up
 from ..protocol.replies import Answered, Calibrated, Timed, Warmed
 from ..protocol.requests import POOL_MOST, Calibrate, Timing, WarmUp, seed_of
 from ..protocol.scheduling import own_time
 from ..study.expressions import Expression
-from ..study.parts import Contender
+from ..study.parts import HOLDS, Contender
 from ..study.study import Study
 from .evaluated import Evaluated
 from .lazy import driven, driving, promise_of
+from .operations import Objects, answers
 from .own_time import OwnTime
 from .pools import MAKING_MOST, POOL_BYTES, Pool, copied, is_changed
 from .remembering import REPEATS, remembered
@@ -47,6 +48,7 @@ TRYING_MOST, REPEATING_MOST = (
     100_000_000,
     5_000_000,
 )  # nanoseconds of a call, or of making an instance, to look for traps
+REPLACING_MOST = 15_000_000  # nanoseconds for objects in place of those that operations have changed, in a trial
 OBJECTS_MAKING = 25_000_000  # nanoseconds for building the objects that one design point uses
 
 Place = tuple[str, Number, int]
@@ -75,8 +77,9 @@ class Bench:
         self.pacing = SpeedReadings()
         self.own = OwnTime()
         self.inside = 0
-        self.is_plain_answer = False
+        self.is_plain_answer = self.is_enough = False
         self.evaluated: dict[int, Evaluated] = {}
+        self.operated: dict[Place, Objects] = {}
         self.trapped = False
 
     def pool(self, family: str, size: Number, seed: int) -> Pool:
@@ -108,6 +111,8 @@ class Bench:
     def answer(self, instance: Any) -> Any:
         """The contender's answer to an instance, waited for and exhausted as the timing does."""
         code, options = self.contender.code, self.contender.options
+        if self.contender.options.operations:
+            return answers(self.contender, instance)
         if inspect.isclass(code):
             built: Any = code(**self.contender.values)
             built.build(instance)
@@ -144,9 +149,9 @@ class Bench:
             return self.timed(replace(plan, calls=calls, instances=among))
 
         timed = lengthen(time, request.target, first)
-        instances, timed, repeated = freshened(
-            time, timed, request.most, lambda count: self.hold(pool, count, request.making)
-        )
+        # Operations take their arguments in turn: a few objects will do.
+        most = request.most if not self.contender.options.operations else min(request.most, INSTANCES_LEAST)
+        instances, timed, repeated = freshened(time, timed, most, lambda count: self.hold(pool, count, request.making))
         if repeated is not None and pool.is_single:
             repeated = None  # the family has one instance of a size: each call repeats it, and nothing else can be had
         if timed.elapsed < REPEATED * request.target and timed.calls == 1:
@@ -189,9 +194,11 @@ class Bench:
         pool = self.pool(*where)
         options, code = self.contender.options, self.contender.code
         instance, before = copied(pool.instances[0])
-        if request.stage == "use":
-            return False, "", self.timed(Timing(*where, "use", 1)), None
+        if request.stage not in (None, "build"):
+            return False, "", self.timed(Timing(*where, request.stage, 1)), None
         if request.stage == "build":
+            if options.operations:
+                instance = instance[HOLDS]
             call: clock.Call = code(**self.contender.values).build
         else:
             call = self.plain
@@ -248,7 +255,8 @@ class Bench:
         is_long = estimate * request.calls > LONG if estimate else request.calls <= FEW_CALLS
         self.own.begin()
         with self.pacing if is_long else nullcontext():
-            while made < request.calls:
+            self.is_enough = False
+            while made < request.calls and not self.is_enough:
                 wanted = _piece_of(request.calls - made, estimate)
                 calls, took, loop, afterwards = piece(wanted, request.first + made)
                 made, elapsed = made + calls, elapsed + took
@@ -274,10 +282,12 @@ class Bench:
 
     def piece(self, request: Timing, pool: Pool, among: int) -> Piece:
         """How a piece of a trial is timed."""
-        if request.stage == "use":
-            return self._using(request, pool, among)
         if request.stage == "build":
             return self._building(request, pool, among)
+        if self.contender.options.operations:
+            return self._operating(request, pool, among)
+        if request.stage == "use":
+            return self._using(request, pool, among)
         if self.contender.expression is not None:
             return self._evaluating(self.contender.expression, pool, among)
         if self.is_async or request.promise == "awaitable":
@@ -336,7 +346,26 @@ class Bench:
         def one(calls: int, first: int) -> tuple[int, int, float, None]:
             take = pool.copies if request.copies else pool.some
             inputs = take(min(calls, 1000), first, among)
+            if self.contender.options.operations:
+                inputs = [each[HOLDS] for each in inputs]
             pairs = [(code(**self.contender.values).build, each) for each in inputs]
+            return len(pairs), self._kept(clock.in_pairs, pairs, []), self.cost.pair, None
+
+        return one
+
+    def _operating(self, request: Timing, pool: Pool, among: int) -> Piece:
+        """Call an operation, or a mix of them, on objects that are as large as they should be."""
+        place = request.family, request.size, request.seed
+        objects = self.operated.setdefault(place, Objects(self.contender, float(request.size)))
+        instances, stage = pool.instances[:among], request.stage or ""
+        spent = 0
+
+        def one(calls: int, first: int) -> tuple[int, int, float, None]:
+            nonlocal spent
+            begun = clock.now()
+            pairs = objects.pairs(stage, calls, first, instances)
+            spent += clock.now() - begun
+            self.is_enough = spent > REPLACING_MOST
             return len(pairs), self._kept(clock.in_pairs, pairs, []), self.cost.pair, None
 
         return one
@@ -452,7 +481,7 @@ def _piece_of(calls: int, estimate: float) -> int:
 
 def _takes_instance(code: Any) -> bool:
     """Whether the method `use` of a class with stages is given the instance again."""
-    return inspect.isclass(code) and len(inspect.signature(code.use).parameters) > 1  # type: ignore[attr-defined]
+    return inspect.isclass(code) and hasattr(code, "use") and len(inspect.signature(code.use).parameters) > 1
 
 
 def _resident() -> float:

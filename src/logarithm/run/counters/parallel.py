@@ -75,7 +75,7 @@ def _one(
     records: queue.SimpleQueue[AnyRecord | None],
 ) -> None:
     """Count one contender, for so many seconds at the most; a None says that there is no more."""
-    places = [(track, stage) for track in tracks for stage in contender.stages]
+    places = [(track, stage) for track in tracks for stage in contender.counted_stages]
     try:
         end = time.monotonic() + seconds
         for number, (track, stage) in enumerate(places):

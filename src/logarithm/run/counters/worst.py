@@ -95,7 +95,7 @@ def search(study: Study, study_file: Path, job: SearchJob) -> list[Worst]:
     contender = study.the_contender(job.contender)
     climbed, further = (job.sizes, ()) if job.sizes is not None else (SIZES, FURTHER)
     plan = [(size, tries_at(size)) for size in climbed] + [(size, 0) for size in further]
-    places = [(study.the_family(name), stage) for name in job.families for stage in contender.stages]
+    places = [(study.the_family(name), stage) for name in job.families for stage in contender.counted_stages]
     found = []
     with counting_pool(study, study_file, [contender], job.seed, None) as pool:
         for number, (family, stage) in enumerate(places, start=1):

@@ -69,7 +69,7 @@ def written_down(study: Study) -> str:
             *([] if study.allowed is None else [f"study.allowed = {text.name_of(study.allowed)}"]),
             *(f"study.families.append({each})" for each in families),
             *(f"study.contenders.append({each})" for each in contenders),
-            f"study.ladder = {study.ladder!r}",
+            f"study.ladder, study.mixes = {study.ladder!r}, {study.mixes!r}",
             f"study.agreement, study.judge, study.counted = {study.agreement!r}, {judge}, {study.counted!r}",
             "",
         ]

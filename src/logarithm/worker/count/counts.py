@@ -35,8 +35,10 @@ from ...notation.metrics import UNCOUNTED
 from ...protocol import answers
 from ...protocol.replies import Counted, HiddenWork
 from ...protocol.requests import Count
+from ...study.parts import HOLDS
 from ..bench import Bench
 from ..lazy import driven, promise_of
+from ..operations import pairs_on, turns_of
 from ..pools import copied
 
 NATIVE_CALLS_SHOWN, UNCOUNTED_SHOWN, OPERATIONS_SHOWN = 40, 5, 60
@@ -170,6 +172,12 @@ def called(bench: Bench, instance: Any, stage: str | None, spare: Callable[[], A
     if not inspect.isclass(code):
         return partial(bench.plain, instance) if _is_plain(bench, spare) else partial(bench.answer, instance)
     built: Any = code(**bench.contender.values)
+    if bench.contender.options.operations and isinstance(instance, dict):
+        if stage in (None, "build"):
+            return partial(built.build, instance[HOLDS])
+        built.build(copied(instance[HOLDS])[0])
+        ((call, argument),) = pairs_on(built, turns_of(bench.contender, stage, instance)[:1])
+        return partial(call, argument)
     if stage == "build":
         return partial(built.build, instance)
     is_counted = type(instance) is not type(plain(instance))
