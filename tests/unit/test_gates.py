@@ -136,3 +136,30 @@ def test_a_fingerprint_sees_every_module_of_the_project(tmp_path: Path) -> None:
         (tmp_path / "pier/deep/leaf.py").write_text(text)
         seen.append(fingerprint_of(code))
     assert seen[0] == seen[1] != seen[2]
+
+
+@pytest.mark.parametrize(
+    "ways",
+    [
+        "from pier_{n} import go",
+        "import pier_{n}\ngo = pier_{n}.go",
+        "try:\n    from no_such_pier import go\nexcept ImportError:\n    from pier_{n} import go",
+        "import sys\nif sys.maxsize:\n    from pier_{n} import go\nelse:\n    go = None",
+        "def go(x):\n    import pier_{n} as own\n    return own.go(x)",
+        "class Pier:\n    from pier_{n} import go\ngo = Pier.go",
+        "from functools import partial\nfrom pier_{n} import far\ngo = partial(far, 1)",
+    ],
+)
+def test_an_edit_is_seen_however_a_module_is_imported(tmp_path: Path, ways: str) -> None:
+    number = abs(hash(ways)) % 10**9
+    module, study = tmp_path / f"pier_{number}.py", tmp_path / "study.py"
+    text = "def go(x):\n    return 1\n\ndef far(a, x):\n    return 1\n"
+    module.write_text(text)
+    study.write_text(
+        f"from logarithm import Study\n{ways.format(n=number)}\ns = Study('a')\n@s.family\ndef f(n, rng): return n\n"
+        "@s.contender\ndef c(x):\n    return go(x)\n"
+    )
+    code = load(study).contenders[0].code
+    before = fingerprint_of(code)
+    module.write_text(text.replace("return 1", "return 2 + 1"))
+    assert fingerprint_of(code) != before
