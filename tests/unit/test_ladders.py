@@ -195,3 +195,32 @@ def test_operations_that_are_not_there_are_named(more: dict[str, Any], told: str
         study.contender(Berths, operations=more["operations"])
         study.mix("both", **more["mixed"])
         study.check()
+
+
+def test_the_best_value_of_a_level_and_of_an_axis_is_told_with_those_alike() -> None:
+    costs = {1: 900, 4: 200, 16: 203, 64: 420}
+    for axis in ("size", "part"):
+        builder = LogbookBuilder(Path("best.jsonl"))
+        opening = StudyRecord(name="bells", sizes=[8, 64], axis=axis, budget=9.0, metrics=["time"])
+        names = {f"ring[part={part}]": part for part in costs} if axis == "size" else {"ring": None}
+        records = [
+            ContenderRecord(name=name, base="ring" if part else "", levels={"part": str(part)} if part else {})
+            for name, part in names.items()
+        ]
+        builder.add([Header(), opening, *records, FamilyRecord(name="bay")])
+        places = [(name, n, costs[part] * n) for name, part in names.items() if part for n in (8, 64)]
+        places += [("ring", part, cost) for part, cost in costs.items()] if axis == "part" else []
+        rng = random.Random(4)
+        builder.add(
+            [
+                Trial(
+                    name, "bay", at, heat, 1 + heat // 2, calls=100, elapsed=round(100 * cost * rng.uniform(0.99, 1.01))
+                )
+                for heat in range(1, 9)
+                for name, at, cost in places
+            ]
+        )
+        (found,) = analyse(builder.logbook()).best_values
+        assert [str(value) for value in found.alike] == ["4", "16"] and str(found.dearest) == "1"
+        assert found.contender == "ring" and found.times == pytest.approx(4.5, rel=0.05) and not found.is_flat
+        assert "costs least" in str(analyse(builder.logbook()))

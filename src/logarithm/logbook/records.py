@@ -93,7 +93,7 @@ class ContenderRecord(Record, tag="contender"):
 
     From size `fails_from` on it is expected to fail. `startup` is the seconds that its process takes to start.
     `code` is a fingerprint of what its code says. A later record of the same name replaces this one; where its
-    `code` is another, all before it is of an earlier version.
+    `code` is another, all before it is of an earlier version. One with `levels` is a variant of `base`.
     """
 
     name: str
@@ -102,6 +102,7 @@ class ContenderRecord(Record, tag="contender"):
     claims: list[ClaimRecord] = []
     stages: list[str] = []
     levels: dict[str, Any] = {}
+    base: str = ""
     doc: str = ""
     command: list[str] = []
     build: list[str] = []

@@ -14,6 +14,7 @@ from ..errors import counted
 from ..notation.places import Keyed, Timed
 from ..notation.sizes import Number
 from .base import Frames, Interval, Part, Result, frame_of
+from .best_values import BestValue
 from .lines import LineFinding, NativeFinding
 from .maps import Boundary, Lead, MapFinding
 from .mixes import MixFinding
@@ -321,6 +322,7 @@ class Findings(Result, kw_only=True, rename={"native": "hidden", "repeated": "le
         "changes": RevisionChange,
         "versions": VersionStep,
         "mixes": MixFinding,
+        "best_values": BestValue,
         "moved": Moved,
         "boundaries": Boundary,
         "leads": Lead,
@@ -356,6 +358,7 @@ class Findings(Result, kw_only=True, rename={"native": "hidden", "repeated": "le
     workload: list[WorkloadTotal] = []
     versions: list[VersionStep] = []
     mixes: list[MixFinding] = []
+    best_values: list[BestValue] = []
     weighing: Weighing | None = None
     boundaries: list[Boundary] = []
     leads: list[Lead] = []

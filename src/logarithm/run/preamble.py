@@ -35,6 +35,7 @@ def contender_record(contender: Contender, folder: Path) -> ContenderRecord:
         claims=[ClaimRecord(claim.order, claim.where) for claim in contender.options.claims],
         stages=[stage for stage in contender.stages if stage],
         levels={key: str(value) for key, value in contender.values.items()},
+        base=contender.base,
         doc=contender.doc,
         command=list(program.arguments) if program else [],
         build=list(program.build) if program else [],

@@ -26,6 +26,7 @@ from ..results.findings import (
     RunFinding,
 )
 from ..results.machine import OTHERS_QUIET
+from .best_values import best_values_of
 from .claims import claim_for, doubted, is_order, judge_claims
 from .comparison.pairs import compare, compare_pairs
 from .comparison.repeated_inputs import bias_of, findings_of, moved
@@ -140,6 +141,7 @@ def analyse(
         changes=changes_of(logbook, comparisons, growth),
         versions=[*versions_of(about.versions, series, comparisons, growth)],
         mixes=[*mixes_of(logbook.study.mixes, series)],
+        best_values=[*best_values_of(logbook, series, comparisons)],
         moved=moved_between(logbook, comparisons),
         samples=samples_of(series, sampled),
         native=native,

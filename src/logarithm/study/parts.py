@@ -151,7 +151,7 @@ class Revision:
 
 @dataclass(frozen=True, slots=True)
 class Contender:
-    """One implementation of the job, with what its author says of it. `values` are those of this variant of it."""
+    """One implementation of the job, with what its author says of it. `values` are those of this variant of `base`."""
 
     name: str
     code: Callable[..., Any]
@@ -164,6 +164,7 @@ class Contender:
     revision: Revision | None = None
     expression: Expression | None = None
     mixes: Mapping[str, Mapping[str, float]] = field(default_factory=dict)
+    base: str = ""
 
     @property
     def stages(self) -> tuple[str | None, ...]:

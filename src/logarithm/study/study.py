@@ -233,7 +233,7 @@ class Study:
     def _add(self, called: str, options: Options, **more: Any) -> None:
         """Add a contender for each combination of its levels."""
         for variant, values in variants(called, options.levels):
-            made = Contender(name=variant, values=values, options=options, **more)
+            made = Contender(name=variant, values=values, options=options, base=called if values else "", **more)
             _put(self.contenders, made, "contenders")
 
     def submissions(

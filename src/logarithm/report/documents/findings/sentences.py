@@ -62,6 +62,32 @@ def overtaking(crossover: CrossoverFinding, axis: str) -> str:
     return told + (f"; {', '.join(ends)}" if ends else "")
 
 
+def best_values(findings: Findings) -> Iterator[str]:
+    """Which value of a level or an axis costs least, which cost about as much, and where it costs most."""
+    for each in findings.best_values:
+        who = f"{words.said(each.contender)} on {place_said(each.place)}"
+        name = words.said(each.name)
+        where = "" if each.size is None else f" at n = {numbers.size(each.size)}"
+        share = f"{numbers.number(100 * each.within, 2)} %"
+        if each.is_flat:
+            yield f"{who}: the same{where} for {name} = {_span(each.alike)}, within {share}"
+            continue
+        near = f"; {_span(each.alike)} are within {share}" if len(each.alike) > 1 else ""
+        most = f"{numbers.times(each.times)} as much at {_value(each.dearest)}"
+        yield f"{who}: {name} = {_value(each.best)} costs least{where}{near}; {most}"
+
+
+def _span(values: list[Any]) -> str:
+    """Values that lie beside each other as a range, others one by one."""
+    if len(values) > 2 and all(isinstance(value, int | float) for value in values):
+        return f"{_value(values[0])} to {_value(values[-1])}"
+    return words.listed([_value(value) for value in values], 4)
+
+
+def _value(value: Any) -> str:
+    return numbers.size(value) if isinstance(value, int | float) else str(value)
+
+
 def choices(findings: Findings) -> Iterator[str]:
     """Whom to take not knowing the family, and where a hybrid should switch, in sentences."""
     axis = axis_of(findings)

@@ -20,7 +20,7 @@ from .chart import charts
 from .crowd import first_look
 from .leads import answers
 from .lines import culprits, line_tables
-from .sentences import axis_of, choices, overtaking, spot_of
+from .sentences import axis_of, best_values, choices, overtaking, spot_of
 from .tables import costs, growth, growth_details, native, per_item, ratio_details, ratios
 
 LINES_MOST = 8
@@ -150,7 +150,7 @@ def _on_one_size(findings: Findings, everything: bool, sizes_shown: int) -> list
     return [
         Section("answer", "", list(_others(left)), [answers(apart(whole)[0])], tables_first=True),
         Section("crossovers", "Crossovers", list(_overtakings(main))),
-        Section("choice", "Choice", list(choices(main))),
+        Section("choice", "Choice", [*best_values(main), *choices(main)]),
         Section(
             "breakeven",
             "Break-even: after how many uses a dearer build is repaid",
