@@ -280,3 +280,60 @@ def test_instructions_of_a_compiled_program_are_counted(harbour) -> None:
     rises = [counts[size] for size in sorted(counts)]
     assert rises == sorted(rises)
     assert "instructions" in done.out
+
+
+RISES = """
+#include <stdlib.h>
+/* The largest rise. */
+double rise(const double *levels, size_t many) {
+    double best = 0, low = many ? levels[0] : 0;
+    for (size_t i = 1; i < many; i++) {
+        if (levels[i] < low) low = levels[i];
+        if (levels[i] - low > best) best = levels[i] - low;
+    }
+    return best;
+}
+double rise_by_pairs(const double levels[], int many) {
+    double best = 0;
+    for (int i = 0; i < many; i++)
+        for (int j = i + 1; j < many; j++)
+            if (levels[j] - levels[i] > best) best = levels[j] - levels[i];
+    return best;
+}
+static int by_value(const void *a, const void *b) { return *(const int *)a - *(const int *)b; }
+void in_order(int *levels, size_t many) { qsort(levels, many, sizeof *levels, by_value); }
+void from_below(int *levels, size_t many) {
+    for (size_t i = 0; i < many; i++)
+        for (size_t j = i + 1; j < many; j++)
+            if (levels[j] < levels[i]) { int kept = levels[i]; levels[i] = levels[j]; levels[j] = kept; }
+}
+int main(void) { return 0; }
+"""
+
+
+@pytest.mark.skipif(shutil.which("cc") is None, reason="there is no C compiler")
+def test_plain_functions_in_c_race_without_a_worker_of_ones_own(harbour) -> None:
+    (harbour.folder / "rises.c").write_text(RISES)
+    words = ("--sizes", "16, 128, 512", "--budget", "3s", "--format", "json")
+    for pair, family in ((("rise", "rise_by_pairs"), "decimals"), (("in_order", "from_below"), "shuffled")):
+        done = harbour.run("race", "rises.c", *pair, "--family", family, *words)
+        assert done.code == 0, done.err  # the answers agree, those of what changes its numbers, too
+        quick, slow = ([point["typical"] for point in row["points"]] for row in done.json["costs"])
+        assert quick[-1] < slow[-1]
+    assert (
+        "there are rise, rise_by_pairs, by_value, in_order and from_below" in harbour.run("race", "rises.c", "ebb").err
+    )
+
+
+@pytest.mark.skipif(shutil.which("node") is None, reason="node is not installed")
+def test_plain_functions_in_javascript_race_and_their_promises_are_waited_for(harbour) -> None:
+    (harbour.folder / "rises.js").write_text(
+        "function highest(levels) { return Math.max(...levels); }\n"
+        "const last = (levels) => levels.sort((a, b) => a - b)[levels.length - 1];\n"
+        "async function later(levels) { await new Promise((go) => setTimeout(go, 2)); return Math.max(...levels); }\n"
+    )
+    words = ("--sizes", "16, 256", "--budget", "3s", "--format", "json")
+    done = harbour.run("race", "rises.js", "highest", "last", "later", *words)
+    assert done.code == 0, done.err
+    costs = {row["contender"]: row["points"][-1]["typical"] for row in done.json["costs"]}
+    assert costs["later"] > 0.002 > costs["highest"]

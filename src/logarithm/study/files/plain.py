@@ -19,6 +19,7 @@ from ...errors import StudyError, there
 from .. import families
 from ..second import Sizes
 from ..study import Study
+from ..workers import ENDINGS, workers_of
 from .loading import FUNCTIONS, functions_of, has_study, load, module_of
 
 INPUT = "input"  # what the family of an own input is called
@@ -29,7 +30,8 @@ class Plain:
     """What is asked of plain code.
 
     Attributes:
-        file: a Python file, or the name of a module, in which the functions stand.
+        file: in which the functions stand: Python, the name of a module, or C, C++ or JavaScript with functions of an
+            array of numbers.
         functions: their names; the first one is the baseline.
         expressions: of what the setup gives, or of `x`, an instance.
         setup: a file whose functions of (n, rng) give values by their names.
@@ -58,7 +60,9 @@ def study_of(plain: Plain) -> Iterator[Study]:
     Raises:
         StudyError: where a file, a function or a family is not there, or an input cannot be read.
     """
-    code_of(plain.file, plain.functions)
+    is_foreign = Path(plain.file).suffix in ENDINGS
+    if not is_foreign:
+        code_of(plain.file, plain.functions)
     names = [*plain.functions, *plain.expressions]
     sizes: Any = dict(plain.sizes) or None
     if sizes is not None and list(sizes) == [""]:
@@ -74,21 +78,25 @@ def study_of(plain: Plain) -> Iterator[Study]:
         f"study.agree(within={plain.within!r}, unordered={plain.unordered!r})",
     ]
     if plain.given is not None:
-        lines.append(f"study.family(made_of({_absolute(plain.given)!r}), name={INPUT!r})")
+        lines.append(f"study.family(made_of({_absolute(plain.given)!r}), name={INPUT!r}, format='lines')")
     elif plain.setup is not None:
         lines.append(f"study.family(setup.family, name={plain.setup.stem!r})")
     else:
         for name in plain.families:
             families.ready(name)
-            lines.append(f"study.family(families.ready({name!r}))")
+            lines.append(f"study.family(families.ready({name!r}), format='lines')")
     file = plain.file if _is_module(plain.file) else str(Path(plain.file).resolve())
-    for number, name in enumerate(plain.functions):
+    for number, name in enumerate(() if is_foreign else plain.functions):
         code = f"code_of({file!r}, [{name!r}])[0]"
         lines.append(f"study.contender({code}, name={name!r}, baseline={number == 0})")
     for number, text in enumerate(plain.expressions):
         is_first = number == 0 and not plain.functions
         lines.append(f"study.expression({text!r}, {text!r}, space=setup.space, baseline={is_first})")
     with tempfile.TemporaryDirectory() as folder:
+        if is_foreign:
+            for number, each in enumerate(workers_of(Path(plain.file), plain.functions, Path(folder))):
+                more = f"worker={list(each.arguments)!r}, build={list(each.build)!r}, baseline={number == 0}"
+                lines.append(f"study.program({each.name!r}, {more})")
         path = Path(folder) / "race.py"
         path.write_text("\n".join(lines) + "\n", encoding="utf-8")
         yield load(path)
