@@ -25,7 +25,8 @@ def walk(bench: Bench, request: Walk) -> Walked:
     """What a contender does on one small instance."""
     make = partial(bench.study.the_family(request.family).instance, request.size, request.seed)
     code = getattr(bench.contender.code, "func", bench.contender.code)
-    stage = None if bench.contender.stages == (None,) else "use"
+    stages = bench.contender.stages
+    stage = None if stages == (None,) else stages[1]  # what follows build: use, or the first operation
     instance = counted(make())
     with rewritten(bench.contender.code, ITEMS):
         call = called(bench, instance, stage, make)
