@@ -191,7 +191,7 @@ def test_a_walk_follows_copies_links_and_recursion(harbour) -> None:
 
 def test_work_is_counted_beside_time_and_names_the_order(harbour) -> None:
     path = harbour.study(TIDES)
-    done = harbour.run("measure", path, "--budget", "25s", "--family", "choppy", "--metric", "time")
+    done = harbour.run("measure", path, "--budget", "12s", "--family", "choppy", "--metric", "time")
     assert done.code == 0, done.err
     work = [row for row in harbour.records("trial") if row.get("metric") == "counted work"]
     assert {row["contender"] for row in work} == {"by_pairs", "downhill"}

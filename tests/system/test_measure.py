@@ -130,7 +130,7 @@ def wrong_clock(levels):
 
 
 def test_no_contender_takes_the_run_down(harbour) -> None:
-    done = harbour.run("measure", harbour.study(more=HOSTILE), "--budget", "20s", "--anyway")
+    done = harbour.run("measure", harbour.study(more=HOSTILE), "--budget", "12s", "--anyway")
     assert done.code == 1, done.err  # some contenders fail
     failures = {record["contender"]: record for record in harbour.records("failure")}
     expected = {
@@ -304,7 +304,7 @@ def trials_by_heat(harbour) -> dict[int, int]:
     return heats
 
 
-@pytest.mark.parametrize("heats", [0, 1, 3])
+@pytest.mark.parametrize("heats", [0, 2])
 def test_a_killed_run_is_gone_on_with(harbour, heats: int) -> None:
     harbour.study()
     kill_after(harbour, heats, "parent")

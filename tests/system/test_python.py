@@ -31,7 +31,7 @@ def again_and_again(levels):
 GUARDED = """
 if __name__ == "__main__":
     print(study.rehearse("8..32 *2"))
-    found = study.measure(budget="10s", out="one.jsonl")
+    found = study.measure(budget="7s", out="one.jsonl")
     print(found)
     assert list(found.to_frame()["contender"]) == ["add_up", "again_and_again"]
     assert len(found.to_frame("costs")) >= 8 and len(found.to_frame("standings")) >= 1

@@ -36,7 +36,7 @@ def test_operations_are_those_that_were_counted_by_hand(job: int) -> None:
     assert not any(name.startswith("__counted") for name in vars(TRUTHS))
 
 
-@settings(deadline=None, max_examples=120)
+@settings(deadline=None, max_examples=80)
 @given(statements=st.lists(st.sampled_from(PROGRAMS.STATEMENTS), min_size=1, max_size=7), seed=st.integers(0, 10**6))
 def test_random_programs_behave_as_on_plain_instances(
     statements: list[str], seed: int, tmp_path_factory: pytest.TempPathFactory
