@@ -99,9 +99,6 @@ def sheet(
     size: Size | None = None,
 ) -> Figure:
     """A figure with a panel for each place, drawn by `draw`; `size` in pixels, `title` what it shows."""
-    from matplotlib.figure import Figure
-    from matplotlib.layout_engine import ConstrainedLayoutEngine
-
     axes = given()
     if axes is not None:
         where = next(iter(groups))
@@ -111,10 +108,7 @@ def sheet(
     columns = 1 if wide else min(COLUMNS, len(groups))
     rows = -(-len(groups) // columns)
     high = HEIGHT if not wide or rows > 4 else max(4.5, 1.7 * rows + 1.2)
-    # Letters grow with the picture, so that it looks alike at any size.
-    dpi = DPI if size is None else DPI * size[0] / (WIDTH * DPI)
-    inches = (WIDTH, high if size is None else size[1] / dpi)
-    figure = Figure(figsize=inches, dpi=dpi, layout=ConstrainedLayoutEngine(w_pad=0.12, h_pad=0.12))
+    figure = paper(high, size)
     # Families are compared across panels; stages and metrics are not.
     alike = len({where[1:] for where in groups}) == 1 and not wide
     # What all panels have in common stands at their axes, or in the title, once.
@@ -287,6 +281,19 @@ def tick(value: float, metric: str) -> str:
     if value / unit.size >= 1000:
         return f"{numbers.whole(value / unit.size)} {unit.name}".rstrip()
     return f"{value / unit.size:.3g} {unit.name}".rstrip()
+
+
+def paper(high: float, size: Size | None) -> Figure:
+    """An empty figure, so many inches high, or of a size in pixels.
+
+    Letters grow with the picture, so that it looks alike at any size.
+    """
+    from matplotlib.figure import Figure
+    from matplotlib.layout_engine import ConstrainedLayoutEngine
+
+    dpi = DPI if size is None else DPI * size[0] / (WIDTH * DPI)
+    inches = (WIDTH, high if size is None else size[1] / dpi)
+    return Figure(figsize=inches, dpi=dpi, layout=ConstrainedLayoutEngine(w_pad=0.12, h_pad=0.12))
 
 
 def frame(panel: Axes) -> None:

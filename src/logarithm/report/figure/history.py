@@ -26,15 +26,10 @@ def draw_history(found: History, size: Size | None = None, dark: bool = False) -
     Raises:
         LogarithmError: where nothing was measured.
     """
-    from matplotlib.figure import Figure
-    from matplotlib.layout_engine import ConstrainedLayoutEngine
-
     groups = places(found.costs)
     if not groups:
         raise LogarithmError("there is nothing to draw: no commit was measured")
-    dpi = canvas.DPI if size is None else canvas.DPI * size[0] / (canvas.WIDTH * canvas.DPI)
-    high = HIGH if size is None else size[1] / dpi
-    figure = Figure(figsize=(canvas.WIDTH, high), dpi=dpi, layout=ConstrainedLayoutEngine(w_pad=0.12, h_pad=0.12))
+    figure = canvas.paper(HIGH, size)
     panels = figure.subplots(len(groups), 1, squeeze=False, sharex="all")
     commits = list(dict.fromkeys((each.commit, each.subject) for each in found.costs))
     names = list(dict.fromkeys(each.contender for each in found.costs))

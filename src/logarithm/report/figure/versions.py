@@ -27,15 +27,10 @@ def draw_versions(findings: Findings, linear: bool = False, size: Size | None = 
     Raises:
         LogarithmError: where the study names no versions, or they were not measured at one size.
     """
-    from matplotlib.figure import Figure
-    from matplotlib.layout_engine import ConstrainedLayoutEngine
-
     groups = places(findings.versions)
     if not groups:
         raise LogarithmError('there are no versions to draw: name them with study.versions("first", "second")')
-    dpi = canvas.DPI if size is None else canvas.DPI * size[0] / (canvas.WIDTH * canvas.DPI)
-    high = HIGH if size is None else size[1] / dpi
-    figure = Figure(figsize=(canvas.WIDTH, high), dpi=dpi, layout=ConstrainedLayoutEngine(w_pad=0.12, h_pad=0.12))
+    figure = canvas.paper(HIGH, size)
     columns = 1 if len(groups) < 4 else 2
     panels = figure.subplots(-(-len(groups) // columns), columns, squeeze=False)
     names = list(dict.fromkeys(each.contender for each in findings.versions))

@@ -27,15 +27,10 @@ def draw_workload(findings: Findings, linear: bool = False, size: Size | None = 
     Raises:
         LogarithmError: where no workload is weighed.
     """
-    from matplotlib.figure import Figure
-    from matplotlib.layout_engine import ConstrainedLayoutEngine
-
     found = findings.weighing
     if found is None or not found.best:
         raise LogarithmError("there is no workload to draw: name its calls with --workload FILE")
-    dpi = canvas.DPI if size is None else canvas.DPI * size[0] / (canvas.WIDTH * canvas.DPI)
-    inches = (canvas.WIDTH, HIGH if size is None else size[1] / dpi)
-    figure = Figure(figsize=inches, dpi=dpi, layout=ConstrainedLayoutEngine(w_pad=0.12, h_pad=0.12))
+    figure = canvas.paper(HIGH, size)
     above, below = figure.subplots(2, 1, sharex=True, height_ratios=(1, 2))
     for panel in (above, below):
         canvas.frame(panel)
