@@ -69,6 +69,12 @@ def test_what_is_expected_to_fail_stops_none(failure: Failure, more: dict[str, o
     assert breaches(analyse(counted("a.jsonl", {"deep": "7*n"}, [failure], **more))) == []
 
 
+def test_where_sizes_grow_by_themselves_a_size_counts_at_which_others_work() -> None:
+    logbook = counted("a.jsonl", {"add": "7*n", "deep": "7*n"}, [failing(128), failing(512)], claims=[])
+    logbook.study.sizes = None
+    assert [each.size for each in breaches(analyse(logbook))] == [128]
+
+
 def test_a_size_from_which_on_a_failure_is_expected_is_read() -> None:
     assert [Options.read({"fails_from": text}).fails_from for text in (100, "n > 100", "n >= 100")] == [100, 101, 100]
     with pytest.raises(LogarithmError, match="fails_from='soon' is not a size"):

@@ -34,7 +34,7 @@ class Breach(Part, kw_only=True):
 
 
 def breaches(findings: Findings) -> list[Breach]:
-    """What fails where it should work: at the sizes that were asked for, or that a claim covers.
+    """What fails where it should work: at the sizes that were asked for, that a claim covers, or that others work at.
 
     Yardsticks are not gated, nor are sizes beyond those from which a contender is expected to fail; a contender that
     becomes too slow at some size has only ended there.
@@ -45,9 +45,20 @@ def breaches(findings: Findings) -> list[Breach]:
     found = [
         _of(each)
         for each in gated
-        if is_unexpected(each, about.fails_from) and (about.is_fixed or each.works is None or each.contender in claimed)
+        if is_unexpected(each, about.fails_from)
+        and (about.is_fixed or each.works is None or each.contender in claimed or _others_work(each, findings))
     ]
     return [*found, *_left_out(findings), *disagreeing(findings)]
+
+
+def _others_work(failure: FailureFinding, findings: Findings) -> bool:
+    """Whether another contender works at the size at which one fails, or at a larger one."""
+    return any(
+        point.size >= failure.size
+        for each in findings.costs
+        if each.family == failure.family and each.contender != failure.contender
+        for point in each.points
+    )
 
 
 def is_unexpected(failure: FailureFinding, fails_from: dict[str, float]) -> bool:
