@@ -155,6 +155,8 @@ def main() -> None:
             "history",
             "bench/study.py",
             "v1..HEAD",
+            "--prepare",
+            "python build.py",
             "--budget",
             "40s",
             "--figure",
