@@ -11,7 +11,7 @@ from .pools import copied
 
 REPEATS = 5
 REMEMBERED = 0.25  # a repeated instance that costs less than this share of a new one is remembered
-TELLING = 10_000  # nanoseconds below which a call is too short to tell
+TELLING = 3_000  # nanoseconds below which a call is too short to tell
 FREED = 32  # copies that take the places in memory of inputs that were freed
 
 

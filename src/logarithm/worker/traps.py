@@ -115,7 +115,8 @@ def in_answers(bench: Bench, family: str, size: Any, seed: int) -> dict[str, str
         if not answers.agree(one, other, max(rule.within, 1e-12), rule.unordered) and bench.study.judge is None:
             told["fickle"] = ""
     numbers = range(seed + 1000, seed + 1000 + REPEATS)
-    return told | remembered(bench.answer, partial(make, size), numbers, changed is not False)
+    call = bench.answer if promise or not bench.is_function else bench.plain
+    return told | remembered(call, partial(make, size), numbers, changed is not False)
 
 
 def _undriven(bench: Bench, instance: Any) -> Any:
