@@ -58,7 +58,10 @@ def draw_history(found: History, size: Size | None = None, dark: bool = False) -
 def _line(panel: object, own: list[CostAt], commits: list[str], style: canvas.Style) -> None:
     at = [commits.index(each.commit) for each in own]
     panel.vlines(at, [each.low for each in own], [each.high for each in own], style["color"], linewidth=1)  # type: ignore[attr-defined]
-    panel.plot(at, [each.typical for each in own], **style, drawstyle="steps-post", markerfacecolor=PAPER, markersize=6)  # type: ignore[attr-defined]
+    # Where its code is the same from some commit on, it is not measured again, and goes on as it was.
+    costs, drawn = [each.typical for each in own], {"markerfacecolor": PAPER, "markersize": 6}
+    until, last = [*at, *[len(commits) - 1] * bool(at)], [*costs, *costs[-1:]]
+    panel.plot(until, last, **style, **drawn, drawstyle="steps-post", markevery=range(len(at)))  # type: ignore[attr-defined]
 
 
 def _steps(panel: Axes, found: History, where: Place, group: list[CostAt], commits: list[str]) -> None:
