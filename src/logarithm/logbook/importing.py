@@ -23,7 +23,7 @@ from ..errors import TableError, harmless, named, there
 from ..notation.metrics import BESIDE
 from ..notation.sizes import plain
 from .exporting import FORMULA
-from .records import AnyRecord, ContenderRecord, FamilyRecord, Header, Note, StudyRecord, Trial
+from .records import WITHOUT_SIZE, AnyRecord, ContenderRecord, FamilyRecord, Header, Note, StudyRecord, Trial
 
 UNITS = {"ns": 1.0, "us": 1e3, "ms": 1e6, "s": 1e9}
 SPELLED = {
@@ -34,7 +34,6 @@ KNOWN = ("contender", "size", "second", "value", "family", "heat", "metric", "st
 ONLY_FAMILY = "all"
 TITLES_MOST = 20  # lines above the headings
 TABLE_SIZE_MOST = 1e300
-WITHOUT_SIZE = "comparison"  # the axis of a table that has no sizes: all stands at one place of it
 IN_HEADING = re.compile(
     r"^(?P<name>.*?)\s*(?:\((?P<a>[^()]*)\)|\[(?P<b>[^\[\]]*)\]|/\s*(?P<c>\S+)|\bin (?P<d>\S+))\s*$"
 )

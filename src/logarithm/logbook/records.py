@@ -49,6 +49,10 @@ class Machine(Record, tag="machine"):
     caches: list[int] = []
 
 
+WITHOUT_SIZE = "comparison"
+"""The axis of a table that has no sizes: all stands at one place of it."""
+
+
 class StudyRecord(Record, tag="study"):
     """What was asked, with the settings of this run; spans of time in seconds. `source` is the text of the file.
 

@@ -7,16 +7,15 @@ from typing import Any
 
 import numpy as np
 
-from ..logbook.importing import WITHOUT_SIZE
 from ..logbook.memory import Logbook
-from ..logbook.records import ContenderRecord
+from ..logbook.records import WITHOUT_SIZE, ContenderRecord
 from ..notation.places import Place
 from ..notation.sizes import plain
 from ..results.best_values import BestValue
 from ..results.pairs import TIE_WITHIN
 from .arrays import Floats
 from .comparison.pairs import PairComparisons, pair_of, places
-from .series import Series
+from .series import Series, shared_sizes
 from .uncertainty.level import level_of
 
 VALUES_LEAST = 3  # of an axis
@@ -69,7 +68,7 @@ def _among(
     place: Place, name: str, there: Sequence[tuple[ContenderRecord, Series]], comparisons: PairComparisons
 ) -> Iterator[BestValue]:
     """The best value of a level at the largest size that all of them reached."""
-    shared = set.intersection(*(set(map(float, each.sizes[each.tells])) for _, each in there))
+    shared = shared_sizes(each.sizes[each.tells] for _, each in there)
     if not shared:
         return
     size = max(shared)

@@ -11,7 +11,7 @@ from ..notation.sizes import plain
 from ..results.base import Interval
 from ..results.mixes import MixFinding
 from .arrays import Floats
-from .series import Series
+from .series import Series, shared_sizes
 from .uncertainty.level import level_of
 
 Mixes = Mapping[str, Mapping[str, float]]
@@ -35,7 +35,7 @@ def mixes_of(mixes: Mixes, series: list[Series]) -> Iterator[MixFinding]:
         own = {name: part for name, part in parts.items() if part is not None}
         if len(own) < len(weights):
             continue
-        told = set.intersection(*(set(map(float, each.sizes[each.tells])) for each in [mix, *own.values()]))
+        told = shared_sizes(each.sizes[each.tells] for each in [mix, *own.values()])
         prices = {name: _ends(part) for name, part in own.items()}
         for size in sorted(told):
             rows = [(weights[name], prices[name][size]) for name in own]

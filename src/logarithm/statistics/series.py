@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Collection
+from collections.abc import Collection, Iterable
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
@@ -133,6 +133,12 @@ class Series(Keyed):
     def quantiles(self, *shares: float) -> Floats:
         """Quantiles over the heats at each size, shape (len(shares), m)."""
         return np.asarray(np.nanquantile(self.costs, shares, axis=1), dtype=np.float64)
+
+
+def shared_sizes(sizes: Iterable[Floats]) -> set[float]:
+    """The sizes that all of some series have; none where there is no series."""
+    every = [set(map(float, each)) for each in sizes]
+    return set.intersection(*every) if every else set()
 
 
 def arrange(

@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 
 from ..notation.sizes import plain
 from ..results.base import Interval
 from ..results.findings import GrowthFinding
 from ..results.versions import VersionStep
-from .arrays import Floats
 from .comparison.pair import PairComparison
 from .comparison.pairs import PairComparisons, pair_of, places
-from .series import Series
+from .series import Series, shared_sizes
 
 Pairs = Mapping[tuple[str, str], PairComparison]
 
@@ -34,7 +33,7 @@ def versions_of(
         if len(own) < 2:
             continue
         # Where too few trials tell of any size, costs stand without a factor.
-        shared = _shared(each.sizes[each.tells] for each in own) or _shared(each.sizes for each in own)
+        shared = shared_sizes(each.sizes[each.tells] for each in own) or shared_sizes(each.sizes for each in own)
         if not shared:
             continue
         size = max(shared)
@@ -55,11 +54,6 @@ def versions_of(
                 is_clear=pair is not None and bool(pair.sign(size)),
                 order=orders.get(each.key),
             )
-
-
-def _shared(sizes: Iterable[Floats]) -> set[float]:
-    """The sizes that all have."""
-    return set.intersection(*(set(map(float, each)) for each in sizes))
 
 
 def _factor(pairs: Pairs, then: str, now: str, size: float) -> Interval | None:

@@ -15,7 +15,7 @@ from ...notation.places import Key, Who
 from ...notation.sizes import plain
 from ...notation.words import axis
 from ...results.questions import OPEN, ORDER, SETTLED, Look, Question, Remaining
-from ..analyse import every_series, false_times, whose, works_of
+from ..analyse import every_series, whose, works_of
 from ..comparison.pairs import PairComparisons, compare_pairs, places
 from ..comparison.standings import standings
 from ..growth.fit import Growth
@@ -64,7 +64,7 @@ class StoppingRule:
                 if growth is not None:
                     named[each] = growth
         comparisons = compare_pairs(series, {})
-        ranked = {record.name for record in logbook.contenders if not record.yardstick} - false_times(logbook)
+        ranked = {record.name for record in logbook.contenders if not record.yardstick}
         ranks = [each for each in series if each.contender in ranked]
         between = compare_pairs(ranks, {}) if len(ranks) < len(series) else comparisons
         asked = questions(named, between, rest, axis(logbook.study.axis))

@@ -89,5 +89,5 @@ def _around(file: Path, functions: Sequence[str], bare: str) -> str:
     text = (HERE / "worker.c").read_text(encoding="utf-8")
     filled = {"{file}": f'"{file.resolve()}"', "{functions}": "\n".join(parts), "{table}": "{" + ", ".join(rows) + "}"}
     for key, value in filled.items():
-        text = text.replace("{" + key + "}" if key == "{table}" else key, value)
+        text = text.replace(key, value)
     return text

@@ -35,7 +35,7 @@ struct known {
     void (*call)(char *, size_t);
 };
 {functions}
-static const struct known every[] = {{table}};
+static const struct known every[] = {table};
 static const struct known *own;
 
 static void clear(void) {
