@@ -330,10 +330,10 @@ def test_plain_functions_in_javascript_race_and_their_promises_are_waited_for(ha
     (harbour.folder / "rises.js").write_text(
         "function highest(levels) { return Math.max(...levels); }\n"
         "const last = (levels) => levels.sort((a, b) => a - b)[levels.length - 1];\n"
-        "async function later(levels) { await new Promise((go) => setTimeout(go, 2)); return Math.max(...levels); }\n"
+        "async function later(levels) { await new Promise((go) => setTimeout(go, 20)); return Math.max(...levels); }\n"
     )
     words = ("--sizes", "16, 256", "--budget", "3s", "--format", "json")
     done = harbour.run("race", "rises.js", "highest", "last", "later", *words)
     assert done.code == 0, done.err
     costs = {row["contender"]: row["points"][-1]["typical"] for row in done.json["costs"]}
-    assert costs["later"] > 0.002 > costs["highest"]
+    assert costs["later"] > 10 * costs["highest"]
