@@ -47,8 +47,8 @@ def test_every_view_is_drawn_and_offered(tmp_path: Path) -> None:
     assert set(views._DRAWN) == set(View) >= set(ON_PAGE)
     for view in View:
         assert view in help_of("plot")
-        # Nothing was counted, there is one size, one revision, one version, and nobody calls it.
-        if view not in (View.WORK, View.MAP, View.CHANGE, View.WORKLOAD, View.VERSIONS):
+        # Nothing was counted, there is one size, one revision, one version, no operation, and nobody calls it.
+        if view not in (View.WORK, View.MAP, View.CHANGE, View.WORKLOAD, View.VERSIONS, View.MIX):
             assert found.plot(view=view).axes
     with pytest.raises(LogarithmError, match="there is no view 'tide'"):
         found.plot(view="tide")

@@ -118,12 +118,13 @@ class Findings(plain.Findings):
         """These findings with what some calls cost in all, by contender.
 
         Args:
-            calls: a file of sizes, one a line, or a CSV table with the columns size, count and, where there, family.
+            calls: a file of sizes, one a line, or a CSV table with the columns size, count and, where there, family;
+                of two sizes, both by their names.
 
         Raises:
             LogarithmError: where the file cannot be used, or nothing that was measured tells of its calls.
         """
-        return _weighed(self, logbook_of(self.run.logbook), read_calls(Path(calls)))
+        return _weighed(self, logbook_of(self.run.logbook), read_calls(Path(calls), self.study.names))
 
     def map(self, ax: Axes | None = None, dark: bool = False) -> Figure:
         """The map of a study of two sizes: who leads where.

@@ -60,11 +60,12 @@ def settings_of(study: Study, budget: str | None, options: Mapping[str, Any]) ->
     check_metrics(study, metrics)
     memory, inputs = said.get("memory"), said.get("inputs", "fresh")
     asked, seconds_asked = sizes_of(study, said.get("sizes"))
-    calls = read_calls(Path(said["workload"])) if said.get("workload") else None
-    if calls is not None and study.second is not None:
-        raise StudyError("a workload is for studies of one size: leave it out")
+    names = [] if study.second is None else [study.second.first, study.second.name]
+    calls = read_calls(Path(said["workload"]), names) if said.get("workload") else None
     if calls is not None and asked is None:
         asked = where_called(calls)
+    if calls is not None and seconds_asked is None and names:
+        seconds_asked = where_called(calls, is_second=True)
     if inputs not in ("fresh", "same"):
         raise StudyError(f"inputs={inputs!r}: there are fresh and same")
     return Settings(

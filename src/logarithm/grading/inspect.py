@@ -374,7 +374,7 @@ class _Look:
             lines = LinesRecord(contender=name, family=family.name, size=size)
             lines.lines, lines.operations = reply.lines, reply.operations
             self.seen.append(lines)
-        return work
+        return round(work)
 
     def hidden(self, family: Family, sizes: list[Number]) -> None:
         """Look at two sizes for operations that themselves grow, where that is quick."""

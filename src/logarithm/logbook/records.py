@@ -238,12 +238,16 @@ class Note(Record, tag="note"):
 
 
 class Workload(Record, tag="workload"):
-    """The calls that a run was told of: how many of each size, and on which family; from the file `source`."""
+    """The calls that a run was told of: how many of each size, and on which family; from the file `source`.
+
+    Of two sizes, `seconds` are the second ones.
+    """
 
     source: str
     sizes: list[float]
     counts: list[float]
     families: list[str | None]
+    seconds: list[float] = []
 
 
 class Assessed(Record, tag="assessed"):

@@ -55,6 +55,7 @@ def at_second(logbook: Logbook, value: float) -> Logbook:
         trials=replace(trials, keys=keys, series=new[trials.series[rows]], **columns),
         contenders=[in_one(record, (logbook.study.names[0], name)) for record in logbook.contenders],
         slices={},
+        workload=None,
         hidden=own(logbook.hidden),
         lines=own(logbook.lines),
         failures=own(logbook.failures),

@@ -15,6 +15,8 @@ WORK = "counted work"
 UNCOUNTED = "uncounted"
 KINDS = {f"counted {kind}": kind for kind in PRICES}
 """The metrics of each kind of that work, and the kinds."""
+DEAREST = "dearest step"
+"""The dearest call of growing an object from nothing."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,6 +67,7 @@ METRICS: dict[str, Metric] = {
         Metric("work", "steps, and what known operations do inside them", asked=False, large=500_000),
         # What stands beside time, and is never ranked.
         Metric("repeated", "a call on one input that is repeated", TIME, "clock", asked=False, ranked=False),
+        Metric(DEAREST, "the dearest step of growing from nothing", TIME, "clock", asked=False, ranked=False),
         Metric("warmup", "a call before its process was at full speed", TIME, "clock", asked=False, ranked=False),
         Metric(WORK, "what a timed call does, counted", asked=False, ranked=False),
         Metric(UNCOUNTED, "operations of which it is not known what they do", asked=False, ranked=False),

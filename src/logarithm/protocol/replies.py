@@ -198,7 +198,7 @@ class Counted(Reply):
         answer: of the counted call, written down, where lines are counted; None with `too_large`.
     """
 
-    values: dict[str, int] = field(default_factory=dict)
+    values: dict[str, int | float] = field(default_factory=dict)
     lines: list[tuple[str, int, str, int, int]] = field(default_factory=list)
     operations: list[tuple[str, int, str, str, int]] = field(default_factory=list)
     uncounted: list[str] = field(default_factory=list)

@@ -106,6 +106,11 @@ class TakeTrial(Timing):
 
 
 @dataclass(slots=True, eq=False, repr=False)
+class TimeDearestStep(Request):
+    """Time each step by which an object grows from nothing, and tell of the dearest one."""
+
+
+@dataclass(slots=True, eq=False, repr=False)
 class WarmUp(Timing):
     """Time trial after trial until they are steady, for at most `most` nanoseconds."""
 
@@ -225,7 +230,7 @@ class TimeStartUp(Request):
 
 
 REQUESTS = (
-    *(Answer, Attempt, FindTraps, Calibrate, TakeTrial, WarmUp, Count, Walk, Search, AnswerGiven),
+    *(Answer, Attempt, FindTraps, Calibrate, TakeTrial, TimeDearestStep, WarmUp, Count, Walk, Search, AnswerGiven),
     *(Give, Take, CallAll, Expect, Judge),
 )
 

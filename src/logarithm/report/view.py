@@ -17,11 +17,13 @@ class View(enum.StrEnum):
     CHANGE = "change"
     WORKLOAD = "workload"
     VERSIONS = "versions"
+    MIX = "mix"
 
 
 ON_PAGE = {
     View.MAP: "Who leads where",
     View.CHANGE: "Cost now over cost then",
+    View.MIX: "Who leads over the share of an operation",
     View.VERSIONS: "What each version brought",
     View.GROWTH: "How each cost grows",
     View.RATIO: "How many times as fast as {reference}",

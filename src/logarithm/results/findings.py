@@ -17,7 +17,7 @@ from .base import Frames, Interval, Part, Result, frame_of
 from .best_values import BestValue
 from .lines import LineFinding, NativeFinding
 from .maps import Boundary, Lead, MapFinding
-from .mixes import MixFinding
+from .operations import Growing, MixFinding, Shares
 from .pairs import Breakeven, CrossoverFinding, Cutoff, PairFinding, SafeChoice, Standing
 from .revisions import Moved, RevisionChange
 from .versions import VersionStep
@@ -322,6 +322,8 @@ class Findings(Result, kw_only=True, rename={"native": "hidden", "repeated": "le
         "changes": RevisionChange,
         "versions": VersionStep,
         "mixes": MixFinding,
+        "shares": Shares,
+        "growing": Growing,
         "best_values": BestValue,
         "moved": Moved,
         "boundaries": Boundary,
@@ -358,6 +360,8 @@ class Findings(Result, kw_only=True, rename={"native": "hidden", "repeated": "le
     workload: list[WorkloadTotal] = []
     versions: list[VersionStep] = []
     mixes: list[MixFinding] = []
+    shares: list[Shares] = []
+    growing: list[Growing] = []
     best_values: list[BestValue] = []
     weighing: Weighing | None = None
     boundaries: list[Boundary] = []

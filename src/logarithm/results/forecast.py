@@ -8,9 +8,10 @@ from ..notation.places import Keyed
 from .base import Frames, Part, Result
 
 REACH = 10.0  # times the largest size measured: beyond, anything may happen
-FAR, VAGUE, NONE_FITS, FEW, FAILS = "far", "vague", "none fits", "few trials", "fails"
+FAR, VAGUE, NONE_FITS, FEW, FAILS, NO_LAW = "far", "vague", "none fits", "few trials", "fails", "no law"
 """Why there is no forecast: the size is more than ten times the largest one measured, its ends would lie too far apart,
-even the smallest input takes longer, there are too few trials, or the contender fails before."""
+even the smallest input takes longer, there are too few trials, the contender fails before, or its cost follows no law
+that is known."""
 
 
 NO_FORECAST = {
@@ -18,6 +19,7 @@ NO_FORECAST = {
     VAGUE: "the data do not say: measure more, or larger sizes",
     NONE_FITS: "even the smallest takes longer",
     FEW: "too few trials: measure longer",
+    NO_LAW: "it follows no law that is known: measure there",
 }
 """The same in words."""
 

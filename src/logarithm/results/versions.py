@@ -17,6 +17,7 @@ class VersionStep(Part, Keyed):
         before: its cost over that of the version before; None for the first one.
         first: its cost over that of the first version.
         is_clear: whether the step is surely one, and no noise.
+        second: of two sizes, the second one.
         order: how its cost grows, where that has a name.
     """
 
@@ -30,3 +31,4 @@ class VersionStep(Part, Keyed):
     first: Interval | None
     is_clear: bool
     order: str | None
+    second: Number | None = None

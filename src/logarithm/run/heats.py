@@ -154,6 +154,7 @@ class Heats:
             )
             step.seen(call, self.target)
             self.beside.repeat(point, step, timing, limit)
+            self.beside.grow(point, limit)
         except Failed as failed:
             self.lose(track, point, failed)
 

@@ -7,10 +7,12 @@ from collections import Counter
 from dataclasses import dataclass, field, fields
 from typing import Any
 
+from ..notation.metrics import DEAREST
 from ..notation.sizes import Number
 from ..protocol.clock import NANO
 from ..protocol.replies import Timed, Warmed
-from ..protocol.requests import TakeTrial, Timing, WarmUp
+from ..protocol.requests import TakeTrial, TimeDearestStep, Timing, WarmUp
+from ..study.parts import GROW
 from .plan.track import DesignPoint, Step, Track
 from .state import Run
 
@@ -36,6 +38,7 @@ class Beside:
         begun: the reading of `time.monotonic` at the first heat.
         warming: seconds that went to warming up.
         told: (contender, process) whose warm-up was written down.
+        grown: design points, each with the process in which its dearest step was timed.
     """
 
     run: Run
@@ -45,6 +48,7 @@ class Beside:
     begun: float = 0.0
     warming: float = 0.0
     told: set[tuple[str, int]] = field(default_factory=set)
+    grown: set[tuple[DesignPoint, int]] = field(default_factory=set)
 
     def begin_heat(self) -> None:
         """Take the time of the first heat."""
@@ -69,6 +73,17 @@ class Beside:
         timed = processes.pool.ask(point.contender, request, Timed, limit, timing.calls)
         self.spent += time.monotonic() - begun
         run.book.trial(point, timed, run.heats, processes.number, processes.seed, step.copies, 1, metric="repeated")
+
+    def grow(self, point: DesignPoint, limit: float) -> None:
+        """The dearest step of growing from nothing, once in each process."""
+        run, processes = self.run, self.run.processes
+        here = point, processes.number
+        if point.stage != GROW or here in self.grown:
+            return
+        self.grown.add(here)
+        request = TimeDearestStep(point.family, point.size, processes.seed)
+        timed = processes.pool.ask(point.contender, request, Timed, limit)
+        run.book.trial(point, timed, run.heats, processes.number, processes.seed, False, 1, metric=DEAREST)
 
     def warm_up(self, track: Track, point: DesignPoint, timing: Timing, limit: float) -> None:
         """Make trials until they are steady, at the first visit of a process: of a program at every design point."""

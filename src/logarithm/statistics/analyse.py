@@ -34,9 +34,9 @@ from .comparison.startup import startups
 from .comparison.warmup import warm_ups
 from .costs import costs_of, failure_of, samples_of
 from .growth.fit import Growth
-from .mixes import mixes_of
 from .moment import is_too_busy
 from .naming import name_growth
+from .operations import growing_of, mixes_of, shares_of
 from .revisions import changes_of, moved_between
 from .series import Series, arrange
 from .speed import Noise, at_typical_speed
@@ -141,6 +141,8 @@ def analyse(
         changes=changes_of(logbook, comparisons, growth),
         versions=[*versions_of(about.versions, series, comparisons, growth)],
         mixes=[*mixes_of(logbook.study.mixes, series)],
+        shares=[*shares_of(logbook.study.mixes, series, about.yardsticks)],
+        growing=[*growing_of(every, growth)],
         best_values=[*best_values_of(logbook, series, comparisons)],
         moved=moved_between(logbook, comparisons),
         samples=samples_of(series, sampled),

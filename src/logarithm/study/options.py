@@ -34,6 +34,7 @@ class Words(TypedDict, total=False):
     interpreter: str
     fails_from: str | Number | None
     operations: Sequence[str]
+    grow: str
 
 
 class FamilyWords(TypedDict, total=False):
@@ -76,6 +77,7 @@ class Options:
         interpreter: another Python to run it under; empty for this one.
         fails_from: the size from which on it is expected to fail; None where it should work at all sizes.
         operations: the methods of a class that are timed beside `build`, in place of `use`.
+        grow: the one of them that brings an object from nothing to what an instance holds; empty for none.
     """
 
     claims: tuple[Claim, ...] = ()
@@ -91,6 +93,7 @@ class Options:
     interpreter: str = ""
     fails_from: Number | None = None
     operations: tuple[str, ...] = ()
+    grow: str = ""
 
     @classmethod
     def read(

@@ -20,6 +20,8 @@ from .expressions import Expression
 from .options import Options
 
 STAGES = ("build", "use")
+OPERATION = "_is_operation"  # marks a method that is one
+GROW = "grow"  # the stage in which an empty object gets item after item of what an instance holds
 HOLDS = "holds"  # what an object of operations is built from, in an instance of them
 
 
@@ -170,7 +172,8 @@ class Contender:
     def stages(self) -> tuple[str | None, ...]:
         """The separately timed parts: of a class `build` and `use`, or its operations and their mixes; else one."""
         if self.options.operations:
-            return ("build", *self.options.operations, *self.mixes)
+            grow = (GROW,) if self.options.grow else ()
+            return ("build", *self.options.operations, *grow, *self.mixes)
         return STAGES if inspect.isclass(self.code) else (None,)
 
     @property
@@ -185,6 +188,11 @@ class Contender:
                 if claim.where == where and (where is not None or stage != "build" or "build" not in self.stages):
                     return claim.order
         return None
+
+
+def marked(code: Any) -> tuple[str, ...]:
+    """The methods of a class that are marked as operations, in the order of its text."""
+    return tuple(name for name, each in vars(code).items() if hasattr(each, OPERATION)) if inspect.isclass(code) else ()
 
 
 @dataclass(frozen=True, slots=True)

@@ -22,7 +22,7 @@ from .expressions import Expression
 from .files.saved_instances import kept_instances
 from .marks import read_marks
 from .options import FamilyWords, Options, Words, variants
-from .parts import STAGES, Agreement, Contender, Family, Program, Source
+from .parts import OPERATION, STAGES, Agreement, Contender, Family, Program, Source, marked
 from .run_options import Defaults
 from .second import Sizes, read_sizes
 
@@ -153,7 +153,10 @@ class Study:
                 - levels: values of its named parameters; each makes a variant, `grid[cell=4]`.
                 - fails_from: "n > 1000" where it is expected to fail from there on, so that this stops no gate.
                 - operations: of a class, the methods that are timed beside `build`, in place of `use`; instances are
-                  then dicts: what it "holds", and for each operation the arguments it is called with.
+                  then dicts: what it "holds", and for each operation the arguments it is called with. Methods under
+                  `@study.operation` are operations too.
+                - grow: the one of them by which an empty object gets, item by item, what an instance holds: a stage of
+                  its own, `grow`, whose dearest step is told.
                 - interpreter: another Python to run it under, such as "python3.13".
 
         Raises:
@@ -163,8 +166,9 @@ class Study:
 
         def add(function: Any) -> Any:
             called = _name_of(function, name, "contender")
-            _check_stages(function, called, read.operations)
-            self._add(called, read, code=function, doc=_first_line(function))
+            own = read if read.operations else replace(read, operations=marked(function))
+            _check_stages(function, called, own)
+            self._add(called, own, code=function, doc=_first_line(function))
             return function
 
         return add if code is None else add(code)
@@ -331,6 +335,11 @@ class Study:
             raise StudyError('versions are two contenders at least, by name: study.versions("first", "second")')
         self.ladder = names
 
+    def operation(self, code: Code) -> Code:
+        """Mark a method of a contender as an operation: it is timed by itself, as one that is named in operations."""
+        setattr(code, OPERATION, True)
+        return code
+
     def mix(self, name: str, **operations: float) -> None:
         """Say how often operations are called beside each other: study.mix("mostly reads", find=9, add=1).
 
@@ -437,7 +446,10 @@ def _first_line(code: Any) -> str:
     return next(iter((inspect.getdoc(code) or "").splitlines()), "")
 
 
-def _check_stages(code: Any, called: str, operations: Sequence[str]) -> None:
+def _check_stages(code: Any, called: str, options: Options) -> None:
+    operations = options.operations
+    if options.grow and options.grow not in operations:
+        raise StudyError(f"'{called}' grows by {options.grow}, which is none of its operations: {there([*operations])}")
     if not inspect.isclass(code):
         if operations:
             raise StudyError(f"'{called}' has operations and is no class: they are methods of one")

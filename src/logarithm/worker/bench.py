@@ -24,14 +24,14 @@ from ..notation.sizes import Number
 from ..protocol import clock
 from ..protocol.calibration import INSTANCES_LEAST, freshened, lengthen, warm_up
 from ..protocol.replies import Answered, Calibrated, Timed, Warmed
-from ..protocol.requests import POOL_MOST, Calibrate, Timing, WarmUp, seed_of
+from ..protocol.requests import POOL_MOST, Calibrate, TimeDearestStep, Timing, WarmUp, seed_of
 from ..protocol.scheduling import own_time
 from ..study.expressions import Expression
-from ..study.parts import HOLDS, Contender
+from ..study.parts import GROW, HOLDS, Contender
 from ..study.study import Study
 from .evaluated import Evaluated
 from .lazy import driven, driving, promise_of
-from .operations import Objects, answers
+from .operations import Objects, answers, dearest_step, growth_steps
 from .own_time import OwnTime
 from .pools import MAKING_MOST, POOL_BYTES, Pool, copied, is_changed
 from .remembering import REPEATS, remembered
@@ -284,6 +284,8 @@ class Bench:
         """How a piece of a trial is timed."""
         if request.stage == "build":
             return self._building(request, pool, among)
+        if request.stage == GROW and self.contender.options.grow:
+            return self._growing(pool, among)
         if self.contender.options.operations:
             return self._operating(request, pool, among)
         if request.stage == "use":
@@ -357,6 +359,23 @@ class Bench:
             return len(pairs), self._kept(clock.in_pairs, pairs, []), self.cost.pair, None
 
         return one
+
+    def _growing(self, pool: Pool, among: int) -> Piece:
+        """Bring empty objects to their size, operation by operation: one call is the whole of it."""
+
+        def one(calls: int, first: int) -> tuple[int, int, float, None]:
+            some = pool.some(calls, first, among)
+            pairs = [pair for each in some for pair in growth_steps(self.contender, each)]
+            return len(some), self._kept(clock.in_pairs, pairs, []), self.cost.pair * len(pairs) / len(some), None
+
+        return one
+
+    def dearest(self, request: TimeDearestStep) -> Timed:
+        """The dearest step of growing from nothing."""
+        instance = self.pool(request.family, request.size, request.seed).instances[0]
+        pace = clock.pace()
+        took = dearest_step(self.contender, instance)
+        return Timed(calls=1, elapsed=took, overhead=self.cost.reading, pace=(pace, clock.pace()))
 
     def _operating(self, request: Timing, pool: Pool, among: int) -> Piece:
         """Call an operation, or a mix of them, on objects that are as large as they should be."""

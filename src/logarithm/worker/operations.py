@@ -22,6 +22,9 @@ DRIFT = 0.1  # of its size, by which an object may change before it is replaced
 PATTERN_MOST, TURNS_MOST = 1000, 20_000  # operations of a mix before it begins again, and before arguments do
 MAKING_MOST = 100_000_000  # nanoseconds for making the objects of one piece
 
+STEP_REPEATS, STEP_REPEATS_LEAST = 5, 2  # times that each step of growing is timed; interruptions do not fall on all
+GROWING_MOST = 200_000_000  # nanoseconds for these
+
 SEEN = 20  # calls by which it is seen whether an operation changes its object
 
 Pair = tuple[clock.Call, Any]
@@ -43,6 +46,30 @@ def answers(contender: Contender, instance: Mapping[str, Any]) -> dict[str, list
         made = built(contender, instance)
         found[name] = [call(argument) for call, argument in pairs_on(made, turns_of(contender, name, instance))]
     return found
+
+
+def growth_steps(contender: Contender, instance: Mapping[str, Any]) -> list[Pair]:
+    """The calls by which an empty object comes to hold what an instance says, item after item."""
+    holds, _ = copied(instance[HOLDS])
+    made: Any = contender.code(**contender.values)
+    made.build(type(holds)())
+    items = holds.items() if isinstance(holds, Mapping) else holds
+    return pairs_on(made, [(contender.options.grow, item) for item in items])
+
+
+def dearest_step(contender: Contender, instance: Mapping[str, Any]) -> int:
+    """Nanoseconds of the dearest step of growing, the clock's own included: of each step the shortest of some readings.
+
+    What comes from outside, an interruption, falls on other steps each time; what is the step's own falls on it always.
+    """
+    least: list[int] = []
+    begun = clock.now()
+    for turn in range(STEP_REPEATS):
+        took = [clock.one_call(call, argument)[0] for call, argument in growth_steps(contender, instance)]
+        least = [*map(min, least, took)] if least else took
+        if turn + 1 >= STEP_REPEATS_LEAST and clock.now() - begun > GROWING_MOST:
+            break
+    return max(least, default=0)
 
 
 def turns_of(contender: Contender, name: str, instance: Mapping[str, Any]) -> list[Turn]:

@@ -47,6 +47,7 @@ from ..protocol.requests import (
     Search,
     Take,
     TakeTrial,
+    TimeDearestStep,
     Timing,
     Walk,
     WarmUp,
@@ -63,7 +64,19 @@ from .pools import copied
 LINE_OF = line_of  # taken before any code under study runs
 DETAIL_MOST = 300
 
-Asked = Answer | Attempt | FindTraps | Calibrate | TakeTrial | WarmUp | Count | Walk | Search | AnswerGiven
+Asked = (
+    Answer
+    | Attempt
+    | FindTraps
+    | Calibrate
+    | TakeTrial
+    | TimeDearestStep
+    | WarmUp
+    | Count
+    | Walk
+    | Search
+    | AnswerGiven
+)
 Request = Asked | Give | Take | CallAll | Expect | Judge
 
 
@@ -132,7 +145,7 @@ def serve(bench: Bench, request: Request, replies: BinaryIO) -> Reply:
 
     The time counts against the ceiling from `Began` on: once the instance is made, where it is kept.
     """
-    if isinstance(request, (FindTraps, Calibrate, Timing, Answer, Attempt)):
+    if isinstance(request, (FindTraps, Calibrate, Timing, TimeDearestStep, Answer, Attempt)):
         bench.pool(request.family, request.size, request.seed)
     say(replies, Began())
     match request:
@@ -174,6 +187,8 @@ def serve(bench: Bench, request: Request, replies: BinaryIO) -> Reply:
             return calibrated(bench, request)
         case WarmUp():
             return bench.warmed(request)
+        case TimeDearestStep():
+            return bench.dearest(request)
         case TakeTrial():
             if request.warm:
                 bench.timed(replace(request, calls=request.warm))

@@ -30,6 +30,7 @@ KINDS = ("png", "svg", "pdf")
 SETTINGS: Any = {"svg.fonttype": "none", "svg.hashsalt": "logarithm"}
 """While a figure is written: text stays text in an SVG, and the same findings give the same file."""
 WIDTH, HEIGHT, COLUMNS, PANELS_MOST = 12.8, 8.0, 3, 9
+FEW_DECADES = 200.0  # an axis that spans less has ticks within decades
 DPI, LEGEND_MOST = 100, 6  # names in a line of the legend
 LETTER, KEY = 9.3, 85  # pixels that a letter of a name takes, and a key of the legend with what lies between columns
 TITLE, PANEL_TITLE, LABEL, TICK, SMALL = 16, 13, 11.5, 10.5, 9.5  # points: read from the last row
@@ -231,11 +232,18 @@ def cost_axis(axis: Any, metric: str, linear: bool) -> None:
     """Ticks with units: "10 µs"."""
     from matplotlib.ticker import FuncFormatter, LogLocator, NullLocator
 
+    class Ticks(LogLocator):
+        """Powers of ten, and parts of them where there would be few."""
+
+        def tick_values(self, vmin: float, vmax: float) -> Any:
+            self.set_params(subs=(1.0,) if vmax > FEW_DECADES * vmin > 0 else (1.0, 2.0, 5.0))
+            return super().tick_values(vmin, vmax)
+
     axis.set_major_formatter(FuncFormatter(lambda value, _: tick(value, metric)))
     if not linear:
         axis.set_minor_locator(NullLocator())
-        if metric_of(metric).unit == "memory":
-            axis.set_major_locator(LogLocator(base=2, numticks=6))
+        is_memory = metric_of(metric).unit == "memory"
+        axis.set_major_locator(LogLocator(base=2, numticks=6) if is_memory else Ticks(numticks=9))
 
 
 def size_axis(panel: Axes, findings: Findings, sizes: Sequence[float], linear: bool) -> None:

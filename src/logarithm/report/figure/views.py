@@ -28,6 +28,7 @@ from .change import draw_change
 from .growth import draw_growth, make_room, name_curves, worth_marking
 from .labels import Mark, write_marks
 from .map import draw_map
+from .mix import draw_mix
 from .versions import draw_versions
 from .workload import draw_workload
 
@@ -52,7 +53,7 @@ def save(
     Args:
         findings: what is drawn.
         path: the file; further ones have a number at the end of their names.
-        view: growth, work, ratio, spread, standings, map, change, workload or versions; what is usual if none is named.
+        view: one of `View`; what is usual if none is named.
         linear: linear axes, not logarithmic ones.
         size: pixels, wide and high; 1280 by 800 if none is given.
         dark: on dark paper.
@@ -106,7 +107,7 @@ def draw(
         raise LogarithmError(f"there is no view '{view}': {there([*View])}")
     if not findings.costs:
         raise LogarithmError("there is nothing to draw: nothing was measured")
-    if findings.study.names and view != "map":
+    if findings.study.names and view not in (View.MAP, View.WORKLOAD, View.VERSIONS, View.MIX):
         findings = beside(findings)
     drawn = _DRAWN[View(view)](findings if view == "growth" else first_look(findings)[0], linear, size)
     return canvas.recoloured(drawn) if dark else drawn
@@ -338,4 +339,5 @@ _DRAWN: dict[View, Callable[[Findings, bool, Size | None], Figure]] = {
     View.CHANGE: draw_change,
     View.WORKLOAD: draw_workload,
     View.VERSIONS: draw_versions,
+    View.MIX: draw_mix,
 }

@@ -11,9 +11,14 @@ from ...logbook.memory import Logbook, Slice
 from ...notation.metrics import BESIDE, WORK
 from ...results.audit.audit import audited
 from ...results.findings import Costs, FailureFinding, Findings, NoteFinding
+from ...results.operations import Growing, MixFinding, Shares
+from ...results.versions import VersionStep
+from ...study.parts import GROW
 from ..analyse import asked_of, every_series, few_processes, machine_of, occupation, run_of, told_in, tools_of, walls_of
 from ..comparison.pairs import compare_pairs
 from ..costs import CURVE_POINTS, costs_of, failure_of
+from ..operations import growing_of, mixes_of, shares_of
+from ..versions import versions_of
 from .analyse import Mapped, mapped
 
 F = TypeVar("F", bound=Findings)
@@ -27,6 +32,7 @@ def findings_of_map(logbook: Logbook, kind: type[F]) -> F:
         kind: the class of findings to make.
     """
     every, noise = every_series(logbook)
+    mixes = logbook.study.mixes
     series = [each for each in every if each.metric not in BESIDE]
     about = asked_of(logbook)
     found = mapped(logbook, every, about.yardsticks)
@@ -54,6 +60,12 @@ def findings_of_map(logbook: Logbook, kind: type[F]) -> F:
             )
             for each in series
         ],
+        versions=[
+            _grown(_whole(each, logbook.slices), found) for each in versions_of(about.versions, series, comparisons, [])
+        ],
+        mixes=[_whole(each, logbook.slices) for each in mixes_of(mixes, series)],
+        shares=[_whole(each, logbook.slices) for each in shares_of(mixes, series, about.yardsticks)],
+        growing=[_grown(_whole(each, logbook.slices), found) for each in growing_of(every, [])],
         boundaries=found.boundaries,
         leads=found.leads,
         maps=found.maps,
@@ -70,13 +82,22 @@ def findings_of_map(logbook: Logbook, kind: type[F]) -> F:
     return audited(concluded)
 
 
-Row = TypeVar("Row", FailureFinding, NoteFinding, Costs)
+Row = TypeVar("Row", FailureFinding, NoteFinding, Costs, VersionStep, MixFinding, Shares, Growing)
+OfOrder = TypeVar("OfOrder", VersionStep, Growing)
 
 
 def _whole(row: Row, slices: dict[str, Slice]) -> Row:
     """A row of a slice as one of its family at a second size."""
     part = slices.get(row.family or "")
     return row if part is None else msgspec.structs.replace(row, family=part.family, second=part.second)
+
+
+def _grown(row: OfOrder, found: Mapped) -> OfOrder:
+    """A row with the law of the whole map, by which its cost grows."""
+    stage, metric = (row.stage, row.metric) if isinstance(row, VersionStep) else (GROW, "time")
+    key = row.contender, row.family, stage, metric
+    order = next((each.order for each in found.growth if each.key == key), None)
+    return msgspec.structs.replace(row, order=order)
 
 
 def _costs(own: Costs, slices: dict[str, Slice], found: Mapped) -> Costs:

@@ -11,7 +11,7 @@ from ...errors import AnalysisError
 from ...logbook.memory import Logbook
 from ...notation.laws import Names
 from ...notation.metrics import WORK
-from ...results.forecast import FAR, FEW, NONE_FITS, REACH, Ahead, Forecast
+from ...results.forecast import FAR, FEW, NO_LAW, NONE_FITS, REACH, Ahead, Forecast
 from ..analyse import every_series
 from ..arrays import Floats
 from ..uncertainty.paths import AHEAD
@@ -48,60 +48,71 @@ def forecast_on_map(
         raise AnalysisError(
             f"{names[1]} is not a size, so nothing is forecast beside it: say {names[1]} = a measured value"
         )
-    maps = on_maps(every_series(logbook)[0], logbook.slices)
-    works = {each.series.who: each for each in maps if each.series.metric == WORK}
-    rows = [
-        _ahead(each, map_growth(each, works.get(each.series.who), names), first, second, within)
-        for each in maps
-        if each.series.metric == "time"
-        and (not only or each.series.contender in only)
-        and (not family or each.series.family in family)
-    ]
+    rows = [_ahead(on, growth, first, second, within) for on, growth in fitted_maps(logbook, only, family)]
     if not rows:
         raise AnalysisError(f"{logbook.path} has no times to forecast from")
     return Forecast(str(logbook.path), first, within, rows, second, list(names))
 
 
+def fitted_maps(
+    logbook: Logbook, only: Collection[str] = (), family: Collection[str] = ()
+) -> Iterator[tuple[OnMap, MapGrowth]]:
+    """The times of some contenders and families on a map, of all where none is named, with their growth."""
+    names: Names = (logbook.study.names[0], logbook.study.names[1])
+    maps = on_maps(every_series(logbook)[0], logbook.slices)
+    works = {each.series.who: each for each in maps if each.series.metric == WORK}
+    for each in maps:
+        is_asked = not only or each.series.contender in only
+        if each.series.metric == "time" and is_asked and (not family or each.series.family in family):
+            yield each, map_growth(each, works.get(each.series.who), names)
+
+
 def _ahead(on: OnMap, growth: MapGrowth, first: float | None, second: float, within: float | None) -> Ahead:
     key = on.series.key
-    if growth.law is None:
+    if not on.series.tells.any():
         return Ahead(*key, why=FEW)
     if first is not None:
-        beyond = _beyond(on, first, second)
-        if beyond > REACH:
-            return Ahead(*key, beyond=beyond, why=FAR)
-        found = _surface(on, growth, np.array([first]), second)
-        value, low, high = (math.exp(each) for each in next(_ends(found)))
-        return Ahead(*key, value, low, high, beyond)
+        beyond = float(beyond_map(on, np.array([first]), np.array([second]))[0])
+        if beyond > (REACH if growth.law else 1.0):
+            return Ahead(*key, beyond=beyond, why=FAR if growth.law else NO_LAW)
+        value, low, high = costs_on_map(on, growth, np.array([first]), np.array([second]))[:, 0]
+        return Ahead(*key, float(value), float(low), float(high), beyond)
     assert within is not None
+    if growth.law is None:
+        return Ahead(*key, why=NO_LAW)
     own = on.at[0]
     sizes = np.geomspace(float(own.min()), REACH * float(own.max()), STEPS)
-    ends = np.array([*_ends(_surface(on, growth, sizes, second))]) - math.log(within)
-    largest, least, most = (_last(sizes, column) for column in (ends[:, 0], ends[:, 2], ends[:, 1]))
+    value, low, high = np.log(costs_on_map(on, growth, sizes, np.full(len(sizes), second))) - math.log(within)
+    largest, least, most = (_last(sizes, column) for column in (value, high, low))
     if largest is None:
         return Ahead(*key, why=NONE_FITS)
     end = None if most is None or most >= sizes[-1] else most
-    far = _beyond(on, largest, second)
+    far = float(beyond_map(on, np.array([largest]), np.array([second]))[0])
     return Ahead(*key, largest, least or float(sizes[0]), end, far, is_least=largest >= sizes[-1])
 
 
-def _surface(on: OnMap, growth: MapGrowth, first: Floats, second: float) -> Surface:
-    """The logarithm of the cost, less sure the farther it lies beyond what was measured."""
-    found = CostSurface.of(on, growth, Grid.of([on])).at(first, np.full(len(first), second))
-    far = [math.log(max(_beyond(on, float(size), second), 1.0)) for size in first]
-    return Surface(found.mean, np.hypot(found.error, AHEAD * np.array(far)), found.freedom)
+def costs_on_map(on: OnMap, growth: MapGrowth, first: Floats, second: Floats) -> Floats:
+    """What calls cost at places, less sure the farther these lie beyond what was measured.
+
+    Args:
+        on: what was measured.
+        growth: how it grows.
+        first, second: the places, shape (m,) each.
+
+    Returns:
+        The cost and both ends of its 95 % interval, shape (3, m).
+    """
+    found = CostSurface.of(on, growth, Grid.of([on])).at(first, second)
+    far = np.log(np.maximum(beyond_map(on, first, second), 1.0))
+    unsure = Surface(found.mean, np.hypot(found.error, AHEAD * far), found.freedom)
+    reach = unsure.reach()
+    return np.exp(np.stack([unsure.mean, unsure.mean - reach, unsure.mean + reach]))
 
 
-def _ends(found: Surface) -> Iterator[tuple[float, float, float]]:
-    """The mean and both ends of its interval."""
-    for mean, reach in zip(found.mean, found.reach(), strict=True):
-        yield float(mean), float(mean - reach), float(mean + reach)
-
-
-def _beyond(on: OnMap, first: float, second: float) -> float:
-    """How many times the largest measured size a place lies at, in the size in which that is more."""
+def beyond_map(on: OnMap, first: Floats, second: Floats) -> Floats:
+    """How many times the largest measured size places lie at, in the size in which that is more; shape (m,)."""
     own = on.at
-    return max(first / float(own[0].max()), second / float(own[1].max()))
+    return np.asarray(np.maximum(first / own[0].max(), second / max(float(own[1].max()), 1e-300)), dtype=np.float64)
 
 
 def _last(sizes: Floats, over: Floats) -> float | None:

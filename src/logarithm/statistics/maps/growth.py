@@ -20,10 +20,12 @@ from ...results.findings import ClaimFinding, GrowthFinding, Plausible
 from ..arrays import Floats
 from ..claims import claim_for
 from ..quantiles import student_quantile
+from ..series import Series
 from .laws import GRAIN, MapLaw, is_beyond, law_of, values
 from .places import OnMap
 
 TIME_GRAIN = 0.04  # what times are irregular by, relative: noise, caches
+MISSES = 0.25  # a law that misses so much typically, relative, is none
 STEEP = 0.35  # a price that rises with such a power of a size is no price
 SLOPE_PLACES = 4
 ERROR_LEAST = 0.01  # of a slope
@@ -70,17 +72,32 @@ def map_growth(on: OnMap, work: OnMap | None, names: Names) -> MapGrowth:
     """
     first, second = on.at
     typical = on.series.typical
-    by_work = None if work is None else law_of(*work.at, work.series.typical)
-    law, says, grain = by_work, "work", GRAIN
+    grain = GRAIN if work is None else max(GRAIN, _irregular(work.series))
+    by_work = None if work is None else law_of(*work.at, work.series.typical, grain)
+    law, says = by_work, "work"
     seen = (first, second, typical) if work is None else (*work.at, work.series.typical)
     is_timed = on.series.metric in TIMED
     if by_work is None or (is_timed and _rises(typical / by_work.at(first, second), first, second)):
         seen, grain = (first, second, typical), TIME_GRAIN if is_timed else GRAIN
         law, says = law_of(*seen, grain), "time"
+        if is_timed and not on.series.tells.any():
+            law = None
     terms = _priced(law, first, second, typical) if law is not None else ()
     found = MapGrowth(law, terms, 0.0, _exponents(first, second, typical, names), says, seen, grain)
     rest = np.log(typical) - found.log_cost(first, second) if terms else np.zeros(1)
-    return replace(found, miss=float(np.sqrt(np.mean(rest**2))))
+    miss = float(np.sqrt(np.mean(rest**2)))
+    # What misses so much is no law of this cost.
+    return replace(found, miss=miss, law=found.law if miss <= MISSES + max(grain, _irregular(on.series)) else None)
+
+
+def _irregular(series: Series) -> float:
+    """What costs at one place are irregular by, relative, on average over some trials or instances; 0 where none is."""
+    several = np.isfinite(series.costs).sum(axis=1)
+    rows = several > 1
+    if not rows.any():
+        return 0.0
+    spread = np.nanstd(np.log(np.maximum(series.costs[rows], 1e-9)), axis=1, ddof=1)
+    return float(np.sqrt(np.mean(spread**2 / several[rows])))
 
 
 def _rises(price: Floats, first: Floats, second: Floats) -> bool:
@@ -159,8 +176,17 @@ def growth_finding(on: OnMap, found: MapGrowth, names: Names) -> GrowthFinding:
         step=None,
         sizes=[plain(float(first.min())), plain(float(first.max()))],
         regimes=[],
-        advice="" if law is not None else f"{len(first)} places are too few to name a law in {names[0]} and {names[1]}",
+        advice="" if law is not None else _why(on, found, names),
     )
+
+
+def _why(on: OnMap, found: MapGrowth, names: Names) -> str:
+    """Why a cost has no law."""
+    if found.terms:
+        return "no law that is known fits it"
+    if on.series.metric in TIMED and not on.series.tells.any():
+        return f"too few trials to name a law in {names[0]} and {names[1]}"
+    return f"{len(on.at[0])} places are too few to name a law in {names[0]} and {names[1]}"
 
 
 def claim_on(on: OnMap, found: MapGrowth, record: ContenderRecord, names: Names) -> ClaimFinding | None:

@@ -5,8 +5,8 @@ from __future__ import annotations
 import contextlib
 import inspect
 import linecache
-from collections import Counter
-from collections.abc import Callable, Iterable
+from collections import Counter, deque
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from functools import partial
 from pathlib import Path
 from typing import Any
@@ -35,12 +35,13 @@ from ...notation.metrics import UNCOUNTED
 from ...protocol import answers
 from ...protocol.replies import Counted, HiddenWork
 from ...protocol.requests import Count
-from ...study.parts import HOLDS
+from ...study.parts import GROW, HOLDS
 from ..bench import Bench
 from ..lazy import driven, promise_of
-from ..operations import pairs_on, turns_of
+from ..operations import DRIFT, Pair, growth_steps, pairs_on, turns_of
 from ..pools import copied
 
+ARGUMENTS_COUNTED = 16
 NATIVE_CALLS_SHOWN, UNCOUNTED_SHOWN, OPERATIONS_SHOWN = 40, 5, 60
 UNSEEN = "its text cannot be read, so what built-in functions do with its items is not seen"
 FOREIGN = "its instances are of a kind that cannot be counted, so what happens to their items is not known"
@@ -54,15 +55,17 @@ def count(bench: Bench, request: Count) -> Counted | HiddenWork:
         return tallied(bench, request, make)
     if request.way == "work":
         return worked(bench, request, make)
+    if request.way == "steps":
+        many = arguments_counted(bench, request)
+        every = called(bench, make(), request.stage, make, many)
+        return Counted(values=_each({"steps": counted_steps(every)}, many))
     call = called(bench, make(), request.stage, make)
     if request.way == "memory":
-        return Counted(values=allocated(call))
+        return Counted(values={**allocated(call)})
     if request.way == "hidden":
         found = undisturbed(hidden_work(call), hidden_work(called(bench, make(), request.stage, make)))
         places = own(bench, found.places)
         return HiddenWork(calls=dict(found.calls.most_common(NATIVE_CALLS_SHOWN)), spent=found.spent, places=places)
-    if request.way == "steps":
-        return Counted(values={"steps": counted_steps(call)})
     keeping = Keeping(call)
     steps = counted_lines(keeping)
     lines = [
@@ -71,7 +74,11 @@ def count(bench: Bench, request: Count) -> Counted | HiddenWork:
         for file, line, runs, number in own(bench, [each])
     ]
     done, _ = known(bench, request, make, with_places=True)
-    values = {"steps": steps.total, "calls": steps.calls, "work": steps.total + round(done.total)}
+    values: dict[str, int | float] = {
+        "steps": steps.total,
+        "calls": steps.calls,
+        "work": steps.total + round(done.total),
+    }
     reply = Counted(values=values, lines=lines, operations=own(bench, operations(done)), too_large=True)
     with contextlib.suppress(encoding.TooLargeError):
         reply.answer, reply.too_large = encoding.described(driven(keeping.answer, bench.run)), False
@@ -103,18 +110,38 @@ def tallied(bench: Bench, request: Count, make: Callable[[], Any]) -> Counted:
 
 def worked(bench: Bench, request: Count, make: Callable[[], Any]) -> Counted:
     """The steps of a call, and what known operations do inside them, added up; the steps alone beside it."""
-    steps = counted_steps(called(bench, make(), request.stage, make))
-    done, is_read = known(bench, request, make)
-    values = {"work": steps + round(done.steps), UNCOUNTED: len(done.unknown) + (not is_read), STEPS: steps}
+    many = arguments_counted(bench, request)
+    steps = counted_steps(called(bench, make(), request.stage, make, many))
+    done, is_read = known(bench, request, make, many=many)
+    values: dict[str, int | float] = {"work": steps + round(done.steps), STEPS: steps}
     values |= {kind: round(amount) for kind, amount in done.amounts.items()}
+    values = {**_each(values, many), UNCOUNTED: len(done.unknown) + (not is_read)}
     uncounted = sorted(done.unknown)[:UNCOUNTED_SHOWN]
     return Counted(values=values, unseen="" if is_read else UNSEEN, uncounted=uncounted)
 
 
-def known(bench: Bench, request: Count, make: Callable[[], Any], with_places: bool = False) -> tuple[Done, bool]:
+def arguments_counted(bench: Bench, request: Count) -> int:
+    """On how many arguments an operation is counted, for one call on average: it may do more for one than for another.
+
+    So few that its object stays as large as it should be.
+    """
+    options = bench.contender.options
+    if request.stage not in options.operations:
+        return 1
+    return max(1, min(ARGUMENTS_COUNTED, int(DRIFT * request.size)))
+
+
+def _each(values: Mapping[str, float], many: int) -> dict[str, int | float]:
+    """What was counted, for one of so many calls; whole numbers as such."""
+    return {name: value // many if value % many == 0 else value / many for name, value in values.items()}
+
+
+def known(
+    bench: Bench, request: Count, make: Callable[[], Any], with_places: bool = False, many: int = 1
+) -> tuple[Done, bool]:
     """What known operations do in one call, and whether the contender's text could be read."""
     instance = make()
-    call = called(bench, instance, request.stage, make)
+    call = called(bench, instance, request.stage, make, many)
     return known_work(call, bench.contender.code, instance, with_places)
 
 
@@ -166,8 +193,13 @@ def own(bench: Bench, lines: Iterable[Line | Operation | Place]) -> list[Any]:
     return found
 
 
-def called(bench: Bench, instance: Any, stage: str | None, spare: Callable[[], Any]) -> Callable[[], Any]:
-    """One call of a contender's stage, with nothing else around it; `spare` makes another instance like this one."""
+def called(
+    bench: Bench, instance: Any, stage: str | None, spare: Callable[[], Any], many: int = 1
+) -> Callable[[], Any]:
+    """One call of a contender's stage, of an operation so many, with nothing else around it.
+
+    `spare` makes another instance like this one.
+    """
     code = bench.contender.code
     if not inspect.isclass(code):
         return partial(bench.plain, instance) if _is_plain(bench, spare) else partial(bench.answer, instance)
@@ -175,14 +207,24 @@ def called(bench: Bench, instance: Any, stage: str | None, spare: Callable[[], A
     if bench.contender.options.operations and isinstance(instance, dict):
         if stage in (None, "build"):
             return partial(built.build, instance[HOLDS])
+        if stage == GROW:
+            return _in_turn(growth_steps(bench.contender, instance))
         built.build(copied(instance[HOLDS])[0])
-        ((call, argument),) = pairs_on(built, turns_of(bench.contender, stage, instance)[:1])
-        return partial(call, argument)
+        turns = turns_of(bench.contender, stage, instance)
+        return _in_turn(pairs_on(built, [turns[at % len(turns)] for at in range(many)]))
     if stage == "build":
         return partial(built.build, instance)
     is_counted = type(instance) is not type(plain(instance))
     built.build(instance if is_counted else copied(instance)[0])
     return partial(built.use, instance) if bench.use_asks else partial(built.use)
+
+
+def _in_turn(calls: Sequence[Pair]) -> Callable[[], Any]:
+    """Calls of one method, one after another, without a step of the interpreter's that is not the contender's."""
+    if len(calls) == 1:
+        ((call, argument),) = calls
+        return partial(call, argument)
+    return partial(deque[Any], map(calls[0][0], [argument for _, argument in calls]), 0)
 
 
 def _is_plain(bench: Bench, spare: Callable[[], Any]) -> bool:

@@ -145,10 +145,12 @@ def laws(findings: Findings) -> Table:
 
 
 def cost_of(each: GrowthFinding) -> str:
-    """What each term of a law costs, with its unit; only the terms of the law itself, and a fixed cost."""
+    """What each term of a law costs, with its unit; only the fixed cost and the terms of the law itself."""
     if each.order is None:
         return pretty(each.advice)
-    told = [name for name in each.terms if name in each.order.split(" + ")]
+    told = sorted(
+        (name for name in each.terms if name in ("1", *each.order.split(" + "))), key=lambda name: name != "1"
+    )
     parts = []
     for name in told:
         weight = each.terms[name]

@@ -3,27 +3,38 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import TypeVar
 
 from ....notation import numbers, words
 from ....notation.metrics import TIMED
 from ....notation.orders import pretty
+from ....notation.sizes import Number
 from ....notation.words import place
 from ....results.base import Interval
 from ....results.findings import Findings
+from ....results.operations import Shares
 from ....results.versions import VersionStep
 from ... import units
 from ...document import BAD, DIM, GOOD, Line, Section, Span, Table
-from .sentences import axis_of
+from .sentences import spot_of
+
+Row = TypeVar("Row", VersionStep, Shares)
 
 
 def section(findings: Findings) -> Section:
     """A table for each family and stage; nothing where the study names no versions."""
-    grouped: dict[tuple[str, str | None], list[VersionStep]] = {}
-    for each in findings.versions:
-        grouped.setdefault((each.family, each.stage), []).append(each)
-    tables = [_table(group, axis_of(findings)) for group in grouped.values()]
-    lines: list[Line] = [said for group in grouped.values() if (said := _said(group))]
+    grouped: dict[tuple[str, str | None, Number | None], list[VersionStep]] = {}
+    for each in at_ends(findings.versions):
+        grouped.setdefault((each.family, each.stage, each.second), []).append(each)
+    tables = [_table(group, findings) for group in grouped.values()]
+    lines: list[Line] = [said for group in grouped.values() if (said := _said(group, findings))]
     return Section("versions", "Versions, each against the one before" if tables else "", lines, tables)
+
+
+def at_ends(rows: Sequence[Row]) -> list[Row]:
+    """Of a map, what is at the first and the last values of the second size, which stand for all; else everything."""
+    seconds = [each.second for each in rows if each.second is not None]
+    return [each for each in rows if each.second is None or each.second in (min(seconds), max(seconds))]
 
 
 def best_step(group: Sequence[VersionStep]) -> VersionStep | None:
@@ -33,14 +44,17 @@ def best_step(group: Sequence[VersionStep]) -> VersionStep | None:
     return most if most is not None and most.before is not None and most.before.value < 1 else None
 
 
-def _said(group: Sequence[VersionStep]) -> str:
+def _said(group: Sequence[VersionStep], findings: Findings) -> str:
     """The best step in a sentence, and the last version beside the first; empty where no step is sure."""
     most = best_step(group)
     if most is None or most.before is None:
         return ""
     last = [each for each in group if each.metric == "time"][-1]
     whole = "" if last.first is None else f"; {words.said(last.contender)} is {_changed(last.first)} the first"
-    who = f"{words.said(most.contender)} brought most on {place((most.family, most.stage, 'time'))}"
+    where = place((most.family, most.stage, "time"))
+    if most.second is not None:
+        where += f" at {spot_of(findings, most.size, most.second)}"
+    who = f"{words.said(most.contender)} brought most on {where}"
     return f"{who}: {_changed(most.before)} the one before{whole}"
 
 
@@ -48,14 +62,14 @@ def _changed(ratio: Interval) -> str:
     return f"{numbers.changed(ratio.value)} {'as' if ratio.value < 1 / numbers.SMALL_CHANGE else 'than'}"
 
 
-def _table(group: Sequence[VersionStep], axis: str) -> Table:
+def _table(group: Sequence[VersionStep], findings: Findings) -> Table:
     """A row for each version; beside its time what the step brought, beside a count how many times as much it is."""
     metrics = sorted(dict.fromkeys(each.metric for each in group), key=lambda metric: metric not in TIMED)
     rows = {(each.contender, each.metric): each for each in group}
     headings = [place((group[0].family, group[0].stage, "time"))]
     for metric in metrics:
         size = next(each.size for each in group if each.metric == metric)
-        headings += [f"{metric}, {axis} = {numbers.size(size)}"]
+        headings += [f"{metric}, {spot_of(findings, size, group[0].second)}"]
         headings += ["to the one before", "to the first"] if metric in TIMED else []
     table = Table((*headings, "order"), spare=("to the first",))
     costs = {metric: [each.cost for each in group if each.metric == metric] for metric in metrics}

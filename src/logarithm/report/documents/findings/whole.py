@@ -14,7 +14,7 @@ from ....results.findings import FailureFinding, Findings, NoteFinding
 from ....results.machine import OTHERS_QUIET
 from ... import units
 from ...document import Document, Line, Section, sections_of
-from . import changes, maps, mixes, versions, workload
+from . import changes, maps, operations, versions, workload
 from .breakeven import breakeven
 from .chart import charts
 from .crowd import first_look
@@ -32,6 +32,7 @@ NAMES = (
         "changes",
         "versions",
         "mixes",
+        "grow",
         "answer",
         "crossovers",
         "choice",
@@ -128,7 +129,7 @@ def sections(findings: Findings, everything: bool = False, sizes_shown: int = 8)
         workload.section(findings),
         changes.section(findings, everything),
         versions.section(findings),
-        mixes.section(findings),
+        *operations.sections(findings),
         *(_on_one_size(findings, everything, sizes_shown) if head is None else head),
         Section("failures", "Failures", [failure(each, findings) for each in findings.failures]),
         Section("notes", "Notes", list(_notes(findings, everything))),
