@@ -3,7 +3,7 @@
     python benchmarks/workloads.py [--budget 10s] [--calls 3000]
 
 Each of four jobs has three contenders, and a log of calls of skewed sizes. What `report` says that all calls cost is
-held against the processor time of making them, one after the other, on inputs that were never used.
+held against the processor time of making them in a program of its own, on inputs that were never used.
 """
 
 from __future__ import annotations
@@ -11,7 +11,11 @@ from __future__ import annotations
 import argparse
 import bisect
 import heapq
+import json
 import random
+import statistics
+import subprocess
+import sys
 import tempfile
 import time
 from collections import Counter
@@ -20,13 +24,9 @@ from itertools import pairwise
 from pathlib import Path
 from typing import Any
 
-import numpy as np
-
 from logarithm.api import tasks
 from logarithm.api.findings import Findings
-from logarithm.logbook.reading import read_trials
 from logarithm.protocol import clock
-from logarithm.study.files.plain import Plain, study_of
 
 
 def by_pairs(levels: list[float]) -> float:
@@ -104,6 +104,7 @@ def added_by_parts(levels: list[float]) -> float:
     return sum(sum(levels[at : at + 16]) for at in range(0, len(levels), 16))
 
 
+BATCH, PASSES = 50, 3  # calls that are made at once, and how often all of them are
 JOBS: dict[str, list[Callable[[list[float]], Any]]] = {
     "rise": [by_pairs, by_lowest, by_halves],
     "lowest": [in_order, by_heap, one_by_one],
@@ -138,8 +139,9 @@ def workloads(budget: str, calls: int) -> None:
             more = {"workload": str(file), "out": Path(folder) / "run.jsonl", "quiet": True}
             found = tasks.measure(study, budget, **more)
             speed = pace_of(found)
+            made = subprocess.run([sys.executable, __file__, "--taken", job, file], capture_output=True, check=True)
         told = {each.contender: each.total or 0.0 for each in found.workload}
-        taken = {each.__name__: speed * _taken(each, sizes) for each in contenders}
+        taken = {name: speed * spent for name, spent in json.loads(made.stdout).items()}
         best = min(taken, key=lambda name: taken[name])
         right += best in (found.weighing.best if found.weighing else [])
         for name, seconds in taken.items():
@@ -162,26 +164,32 @@ def written(folder: Path, study: str, lines: list[str]) -> Path:
 
 def pace_of(found: Findings) -> float:
     """The nanoseconds of a fixed piece of work, as they were in the middle of a run."""
+    import numpy as np
+
     return float(np.nanmedian(found.logbook().trials.pace)) * 1e9
 
 
-def _taken(call: Callable[[list[float]], Any], sizes: list[int]) -> float:
+def _taken(contenders: list[Callable[[list[float]], Any]], sizes: list[int]) -> dict[str, float]:
     """Seconds of the processor for all calls, over the nanoseconds of a fixed piece of work in the same moments.
 
-    The speed of a machine changes from second to second, by as much as a half.
+    The speed of a machine changes from second to second, by as much as a half: contenders take turns, batch by batch,
+    and of three passes on new inputs the middle one of each batch counts.
     """
     rng = random.Random(1)
     reading = min(-(time.thread_time_ns() - time.thread_time_ns()) for _ in range(1000))
-    whole = 0.0
-    for at in range(0, len(sizes), 50):
-        inputs = [levels_of(n, rng) for n in sizes[at : at + 50]]
-        before = clock.pace()
-        begun = time.thread_time_ns()
-        for each in inputs:
-            call(each)
-        spent = time.thread_time_ns() - begun - reading
-        whole += spent / 1e9 / ((before + clock.pace()) / 2)
-    return whole
+    batches = [sizes[at : at + BATCH] for at in range(0, len(sizes), BATCH)]
+    spent: dict[str, list[list[float]]] = {each.__name__: [[] for _ in batches] for each in contenders}
+    for _ in range(PASSES):
+        for number, batch in enumerate(batches):
+            for call in rng.sample(contenders, len(contenders)):
+                inputs = [levels_of(n, rng) for n in batch]
+                before = clock.pace()
+                begun = time.thread_time_ns()
+                for each in inputs:
+                    call(each)
+                took = time.thread_time_ns() - begun - reading
+                spent[call.__name__][number].append(took / 1e9 / ((before + clock.pace()) / 2))
+    return {name: sum(statistics.median(passes) for passes in rows) for name, rows in spent.items()}
 
 
 class Berths:
@@ -238,6 +246,9 @@ def mixes(budget: str) -> None:
 
 def expressions(budget: str) -> None:
     """Expressions against a loop that is written out by hand, ten inputs a turn."""
+    from logarithm.logbook.reading import read_trials
+    from logarithm.study.files.plain import Plain, study_of
+
     with tempfile.TemporaryDirectory() as folder:
         setup = Path(folder) / "lights.py"
         setup.write_text(SETUP)
@@ -290,7 +301,12 @@ def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__.splitlines()[0])
     parser.add_argument("--budget", default="10s")
     parser.add_argument("--calls", type=int, default=3000)
+    parser.add_argument("--taken", nargs=2, metavar=("JOB", "FILE"), help="make the calls of a job, and nothing else")
     asked = parser.parse_args()
+    if asked.taken is not None:
+        job, file = asked.taken
+        print(json.dumps(_taken(JOBS[job], [int(line) for line in Path(file).read_text().split()])))
+        return
     workloads(asked.budget, asked.calls)
     mixes("40s")
     expressions(asked.budget)

@@ -8,7 +8,7 @@ import math
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import repeat
+from itertools import chain, repeat
 from pathlib import Path
 
 from ..errors import TableError, there
@@ -84,7 +84,7 @@ def recorded(calls: Calls) -> Workload:
 
 def of_record(record: Workload) -> Calls:
     """The calls that a logbook keeps."""
-    rows = zip(record.sizes, record.families, [*record.seconds, *repeat(None)], record.counts, strict=False)
+    rows = zip(record.sizes, record.families, chain(record.seconds, repeat(None)), record.counts, strict=False)
     return Calls(record.source, {(size, family, second): many for size, family, second, many in rows})
 
 

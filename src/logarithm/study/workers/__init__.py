@@ -1,4 +1,4 @@
-"""Workers around plain functions of an array of numbers, in C, C++ and JavaScript: written and built by us.
+"""Workers around plain functions of an array of numbers, in C, C++, Rust and JavaScript: written and built by us.
 
 This module needs nothing but the standard library, because a worker process imports what it writes beside the study.
 """
@@ -15,11 +15,17 @@ from ...errors import StudyError, there
 HERE = Path(__file__).parent
 COMPILERS = {".c": "cc", ".cc": "c++", ".cpp": "c++", ".cxx": "c++"}
 SCRIPTS = {".js": "node", ".cjs": "node"}
-ENDINGS = (*COMPILERS, *SCRIPTS)
+RUST = ".rs"
+ENDINGS = (*COMPILERS, RUST, *SCRIPTS)
 REMARKS = re.compile(r"//[^\n]*|/\*.*?\*/|^\s*#[^\n]*", re.DOTALL | re.MULTILINE)
 SIGNATURE = (
     r"(?P<returns>[A-Za-z_][\w\s]*?)\s+{name}\s*\("
     r"\s*(?P<numbers>[^,()]+?)\s*(?:\*\s*\w+|\w+\s*\[\s*\])\s*,\s*[\w\s]+\)\s*\{{"
+)
+RUST_DEFINED = r"\bfn\s+(\w+)"
+RUST_SIGNATURE = (
+    r"\bfn\s+{name}\s*\(\s*(?:mut\s+)?\w+\s*:\s*(?P<how>&\s*mut\b|&)?\s*"
+    r"(?:\[\s*(?P<slice>\w+)\s*\]|Vec\s*<\s*(?P<vector>\w+)\s*>)\s*,?\s*\)"
 )
 DEFINED, NO_FUNCTIONS = r"\b(\w+)\s*\([^()]*\)\s*\{", ("if", "for", "while", "switch", "main")
 SCRIPTED = r"\bfunction\s+(\w+)|\b(?:const|let|var)\s+(\w+)\s*=\s*(?:async\s*)?(?:\(|function|\w+\s*=>)"
@@ -55,6 +61,11 @@ def workers_of(file: Path, functions: Sequence[str], folder: Path) -> list[Worke
         _check(file, functions, names)
         script = str(HERE / "worker.js")
         return [Worker(name, (SCRIPTS[file.suffix], script, str(file.resolve()), name), ()) for name in functions]
+    if file.suffix == RUST:
+        written, out = folder / "worker.rs", "{build}/race"
+        written.write_text(_around_rust(file, functions, text), encoding="utf-8")
+        made = ("rustc", "-C", "opt-level=2", "--edition", "2021", "-o", out, str(written))
+        return [Worker(name, (out, name), made) for name in functions]
     bare = REMARKS.sub(" ", text)
     _check(file, functions, [name for name in re.findall(DEFINED, bare) if name not in NO_FUNCTIONS])
     written = folder / f"worker{file.suffix}"
@@ -91,3 +102,25 @@ def _around(file: Path, functions: Sequence[str], bare: str) -> str:
     for key, value in filled.items():
         text = text.replace(key, value)
     return text
+
+
+def _around_rust(file: Path, functions: Sequence[str], text: str) -> str:
+    """The text of a worker in Rust around functions of a file."""
+    bare = re.sub(r"//[^\n]*|/\*.*?\*/", " ", text, flags=re.DOTALL)
+    _check(file, functions, [name for name in re.findall(RUST_DEFINED, bare) if name not in NO_FUNCTIONS])
+    rows = []
+    for name in functions:
+        found = re.search(RUST_SIGNATURE.format(name=re.escape(name)), bare)
+        if found is None:
+            wanted = f"fn {name}(values: &[f64]) -> f64"
+            raise StudyError(f"{file}: {name} is no function of an array of numbers: write {wanted}")
+        how, kind = (found["how"] or "").replace(" ", ""), found["slice"] or found["vector"]
+        given = "std::mem::take(values)" if not how else "values"
+        changes = "false" if how == "&" else "true"
+        call = f"|values: &mut Vec<{kind}>| {name}({given})"
+        rows.append(
+            f'            "{name}" => Some(Box::new(super::Function '
+            f"{{ call: {call}, changes: {changes}, loaded: Vec::new(), next: 0 }})),"
+        )
+    made = (HERE / "worker.rs").read_text(encoding="utf-8")
+    return made.replace("{file}", f'"{file.resolve()}"').replace("{functions}", "\n".join(rows))

@@ -86,7 +86,10 @@ def _leading(findings: Findings) -> str:
 def _growing(findings: Findings) -> str:
     """How the first contender grows."""
     named = [each for each in findings.growth if each.order]
-    return f"{words.said(named[0].contender)} grows as {units.formula(named[0].order or '')}" if named else ""
+    if not named:
+        return ""
+    first = named[0]
+    return f"{words.said(first.contender)} grows as {units.formula(first.order or '')}{_where(first.place, findings)}"
 
 
 def _fastest(findings: Findings) -> str:
