@@ -337,3 +337,19 @@ def test_plain_functions_in_javascript_race_and_their_promises_are_waited_for(ha
     assert done.code == 0, done.err
     costs = {row["contender"]: row["points"][-1]["typical"] for row in done.json["costs"]}
     assert costs["later"] > 10 * costs["highest"]
+
+
+@pytest.mark.skipif(shutil.which("rustc") is None, reason="rustc is not installed")
+def test_plain_functions_in_rust_race(harbour) -> None:
+    (harbour.folder / "rises.rs").write_text(
+        "// the highest of some levels\n"
+        "fn highest(levels: &[f64]) -> f64 { levels.iter().cloned().fold(f64::MIN, f64::max) }\n"
+        "fn by_order(mut levels: Vec<f64>) -> f64 { levels.sort_by(f64::total_cmp); levels[levels.len() - 1] }\n"
+        "pub fn in_place(levels: &mut [f64]) -> f64 { levels.sort_by(f64::total_cmp); levels[levels.len() - 1] }\n"
+        "fn twice(level: f64) -> f64 { 2.0 * level }\n"
+    )
+    words = ("--sizes", "16, 256, 1024", "--budget", "3s", "--format", "json")
+    done = harbour.run("race", "rises.rs", "highest", "by_order", "in_place", *words)
+    assert done.code == 0, done.err
+    assert {row["contender"] for row in done.json["costs"]} == {"highest", "by_order", "in_place"}
+    assert "twice is no function of an array of numbers" in harbour.run("race", "rises.rs", "twice").err

@@ -27,11 +27,16 @@ def machine(form: Format = Form.TEXT, out: Out = None, overwrite: Overwrite = Fa
 def draft(
     file: Annotated[
         Path | None,
-        typer.Argument(metavar="[FILE]", help="What to write: a study (.py, .toml) or a worker (.c, .js, .java, .rs)."),
+        typer.Argument(
+            metavar="[FILE]",
+            help="A study (.py, .toml), a worker (.c, .js, .java, .rs) or a log of calls (.csv).",
+        ),
     ] = None,
     about: Annotated[
         str,
-        typer.Option("--about", help="What it shows: compare, cases, stages, counts, two-sizes, class or worker."),
+        typer.Option(
+            "--about", help="Its subject: compare, cases, stages, operations, counts, two-sizes, class or worker."
+        ),
     ] = "compare",
     families: Annotated[bool, typer.Option("--families", help="List the ready-made families with a sample.")] = False,
 ) -> None:
@@ -59,7 +64,11 @@ def draft(
     is_study = file.suffix == ".toml" or (file.suffix == ".py" and about != "worker")
     run = "assess" if about == "class" else "measure"
     told = f"study: {file}; run it with logarithm {run} {file}"
-    tell(told if is_study else f"worker: {file}; the comment at its top says how to run it")
+    if file.suffix == ".csv":
+        told = f"calls: {file}; weigh costs by them with logarithm report --workload {file}"
+    elif not is_study:
+        told = f"worker: {file}; the comment at its top says how to run it"
+    tell(told)
 
 
 def _list_families() -> None:

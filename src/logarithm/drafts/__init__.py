@@ -1,4 +1,4 @@
-"""Starters: studies that teach, and workers in several languages, as files that run as they are."""
+"""Starters: studies that teach, workers in several languages, and a log of calls, ready to be used."""
 
 from __future__ import annotations
 
@@ -16,10 +16,15 @@ STUDIES = {
     "worker": "worker.py",
     "class": "study_class.py",
     "two-sizes": "study_two_sizes.py",
+    "operations": "study_operations.py",
 }
 DRAFTED_BESIDE = {"class": {"for-students.md": "students.md", "handed-in/example.py": "handed-in/example.py"}}
 """What is written beside a draft, by its path there, with the draft's own file."""
-OTHERS = {".toml": "study.toml", ".c": "worker.c", ".js": "worker.js", ".java": "worker.java", ".rs": "worker.rs"}
+OTHERS = {
+    ".toml": "study.toml",
+    **{".c": "worker.c", ".js": "worker.js", ".java": "worker.java", ".rs": "worker.rs"},
+    ".csv": "calls.csv",
+}
 
 
 def beside(about: str) -> dict[str, str]:

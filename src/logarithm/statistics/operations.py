@@ -16,6 +16,7 @@ from ..results.findings import GrowthFinding
 from ..results.operations import Growing, MixFinding, ShareLead, Shares, ShareSwitch
 from ..study.parts import GROW
 from .arrays import Floats
+from .growth.exponent import SIZES_LEAST
 from .naming import name_growth
 from .series import Series, shared_sizes
 from .uncertainty.level import level_of
@@ -102,8 +103,8 @@ def growing_of(every: Sequence[Series], growth: Sequence[GrowthFinding]) -> Iter
         if size is None:
             continue
         cost, step = (float(each.typical[each.sizes == size][0]) for each in (whole, dearest))
-        # Of few trials nothing is said; a step that is the mean one has no growth of its own.
-        order = name_growth(dearest).finding.order
+        is_told = dearest.tells.sum() >= SIZES_LEAST
+        order = name_growth(dearest).finding.order if is_told else None
         yield Growing(contender, family, plain(size), cost, cost / size, step, orders.get(whole.key), order)
 
 

@@ -213,7 +213,10 @@ def made_of(given: str) -> Callable[[int, random.Random], Any]:
 
 @dataclass(frozen=True, slots=True)
 class Setup:
-    """A file of what expressions use: functions of (n, rng) give the value of their name, all else stands as it is."""
+    """A file of what expressions use: functions of (n, rng) give the value of their name, all else stands as it is.
+
+    Of two sizes, these are functions of both, (n, k, rng).
+    """
 
     makers: Mapping[str, Callable[..., Any]] = field(default_factory=dict)
     space: Mapping[str, Any] = field(default_factory=dict)
@@ -228,15 +231,21 @@ class Setup:
         if not file:
             return cls()
         space = vars(module_of(file, f"{FUNCTIONS}_{Path(file).stem}"))
-        makers = {
-            name: value
-            for name, value in space.items()
-            if inspect.isfunction(value) and [*inspect.signature(value).parameters] == ["n", "rng"]
-        }
+        makers = {name: value for name, value in space.items() if inspect.isfunction(value) and _is_maker(value)}
         if not makers:
-            raise StudyError(f"{file}: no function of (n, rng): each gives the value of its name at size n")
+            raise StudyError(f"{file}: no function of (n, rng), or (n, k, rng): each gives the value of its name")
         return cls(makers, {name: value for name, value in space.items() if name not in makers})
 
-    def family(self, n: int, rng: random.Random) -> dict[str, Any]:
-        """The values at a size."""
-        return {name: make(n, rng) for name, make in self.makers.items()}
+    def family(self, *given: Any) -> dict[str, Any]:
+        """The values at a size, or at two: `given` are the sizes and the chance."""
+        *sizes, rng = given
+        return {name: make(*sizes[: _sizes_of(make)], rng) for name, make in self.makers.items()}
+
+
+def _is_maker(function: Callable[..., Any]) -> bool:
+    """Whether a function gives a value of one or two sizes and a `random.Random`."""
+    return [*inspect.signature(function).parameters][-1:] == ["rng"] and _sizes_of(function) in (1, 2)
+
+
+def _sizes_of(function: Callable[..., Any]) -> int:
+    return len(inspect.signature(function).parameters) - 1
