@@ -7,7 +7,9 @@ from collections.abc import Iterator, Mapping
 from contextlib import AbstractContextManager
 from pathlib import Path
 
-from ..errors import LogarithmError
+from msgspec.structs import replace
+
+from ..errors import LogarithmError, named
 from ..grading.grades import grades_of
 from ..grading.inspect import BAD, assess
 from ..logbook.memory import Logbook
@@ -20,6 +22,7 @@ from ..run.plan.settings import Settings
 from ..run.preamble import preamble
 from ..run.state import Progress
 from ..study.files.loading import fingerprint
+from ..study.handed_in import look_alike
 from ..study.study import Study
 
 
@@ -54,28 +57,48 @@ def assess_class(
     before = _begun(logbook, file) if resume else None
     salt = before.study.seed if before else secrets.randbits(32) if seed is None else seed
     settings = Settings(memory=memory, seed=salt)
-    with LogbookWriter(logbook, append=resume) as writer:
-        for record in _records(study, file, settings, executor, progress, before, trusted):
-            writer.write(record)
-            writer.flush()
-        writer.write(Close(reason="finished", elapsed=0.0, heats=0, processes=1))
-        # From what was seen, and not from the file: whatever happened to that meanwhile, the table is true.
-        return class_of(writer.memory.logbook(), study.marks)
+    try:
+        with LogbookWriter(logbook, append=resume) as writer:
+            for record in _records(study, file, settings, executor, progress, before, trusted):
+                writer.write(record)
+                writer.flush()
+            writer.write(Close(reason="finished", elapsed=0.0, heats=0, processes=1))
+            # From what was seen, and not from the file: whatever happened to that meanwhile, the table is true.
+            found = class_of(writer.memory.logbook(), study.marks, study.open_marks)
+    except LogarithmError:
+        if not resume:
+            logbook.unlink(missing_ok=True)  # nobody was looked at
+        raise
+    return replace(found, weaknesses=[*found.weaknesses, *_told_of(study, found)])
 
 
-def class_of(logbook: Logbook, marks: Mapping[str, tuple[float, float]]) -> Class:
+def _told_of(study: Study, found: Class) -> Iterator[str]:
+    """What the instructor should look at beside the table."""
+    unsure = [f"{row.name} ({', '.join(row.open_parts)})" for row in found.rows if row.open_parts]
+    if unsure:
+        rule = "given" if study.open_marks == "give" else "not given, for you to decide"
+        yield f"marks that the measurements do not tell, {rule}: {named(unsure, 12)}"
+    names = [each.name for each in study.contenders if each.source is not None]
+    for group in look_alike(names):
+        yield f"names that look alike: {named(group)}"
+    if study.left_out:
+        yield f"not assessed: {named(list(study.left_out))}"
+
+
+def class_of(logbook: Logbook, marks: Mapping[str, tuple[float, float]], open_marks: str = "ask") -> Class:
     """What was seen of a class, from the logbook of its assessment.
 
     Args:
         logbook: of the assessment.
         marks: what each part is worth, with how many times the reference's it may be; empty where there are none.
+        open_marks: whether to "give" marks of which the measurements do not tell, or to "ask".
 
     Raises:
         AnalysisError: where it is not the logbook of an assessment.
     """
     weaknesses = [note.text for note in logbook.notes if note.topic == "referee"]
     about = logbook.study
-    return Class(about.name, about.question, str(logbook.path), grades_of(logbook, marks), weaknesses)
+    return Class(about.name, about.question, str(logbook.path), grades_of(logbook, marks, open_marks), weaknesses)
 
 
 def _records(

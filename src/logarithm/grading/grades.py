@@ -2,34 +2,48 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+from pathlib import Path
 
 import numpy as np
-from numpy.typing import NDArray
 
-from ..errors import AnalysisError
-from ..logbook.memory import Logbook
+from ..errors import AnalysisError, one_line
+from ..logbook.memory import Logbook, LogbookBuilder
+from ..logbook.records import AnyRecord, ContenderRecord
 from ..notation.metrics import WORK
 from ..notation.orders import parse
+from ..results.base import Interval
 from ..results.grades import BROKEN, CORRECT, EXCEEDS, FAILS, INCORRECT, MEETS, OPEN, UNSEEN, Grade
 from ..statistics.growth.exact import closed_form
 from ..statistics.growth.fit import fit_growth
-from ..statistics.quantiles import student_quantile
 from ..statistics.series import Series, arrange
 from ..statistics.work.lines import lines
 from ..statistics.work.order import work_of
-from .time_growth import grows_faster
-from .timing import OUTSIDE
+from ..study.handed_in import as_people_sort
+from .ratios import ratio_of
+from .time_growth import OUTSIDE, grows_faster
 
-UNSURE = ("untimed", "started")  # topics of notes for which few steps alone do not say that an order is met
+UNSURE = (
+    "untimed",
+    "started",
+    "uncounted",
+)  # topics of notes for which few steps do not say that an order is met
+REASON = 50.0  # times the time of the reference, above which growth alone does not say that an order is met
+QUICK = 8.0  # times the time of the reference, up to which work that was not counted is little
+STEPS_AT = 3  # sizes at which steps are compared
+SURE_WEIGHT = 0.95  # of the orders that counts may have, on one side of what is asked
+
+Counts = Mapping[tuple[str, str, str], Series]
+"""What was counted and timed, by contender, family and metric."""
 
 
-def grades_of(logbook: Logbook, marks: Mapping[str, tuple[float, float]]) -> list[Grade]:
+def grades_of(logbook: Logbook, marks: Mapping[str, tuple[float, float]], open_marks: str = "ask") -> list[Grade]:
     """A row for each submission of an assessment, by name.
 
     Args:
         logbook: of the assessment.
         marks: what each part is worth, with how many times the reference's it may be.
+        open_marks: whether to "give" marks of which the measurements do not tell, or to "ask".
 
     Raises:
         AnalysisError: where the logbook is not one of an assessment.
@@ -37,62 +51,114 @@ def grades_of(logbook: Logbook, marks: Mapping[str, tuple[float, float]]) -> lis
     handed_in = [each for each in logbook.contenders if each.handed_in]
     if not handed_in:
         raise AnalysisError(f"{logbook.path} is not the logbook of an assessment: make one with logarithm assess STUDY")
-    series = {
-        (each.contender, each.family, each.metric): each
-        for each in arrange(logbook.trials, logbook.trials.cost, beside=True)
-    }
+    series = _series(logbook)
     reference = next((each.name for each in logbook.contenders if each.baseline), "")
     by_line = lines(logbook)
     rows = []
-    for record in sorted(handed_in, key=lambda each: each.name):
+    for record in sorted(handed_in, key=lambda each: as_people_sort(each.name)):
         row = Grade(record.name, record.doc, CORRECT, traps=[])
-        for failure in (each for each in logbook.failures if each.contender == record.name):
-            row.verdict = FAILS
-            row.detail = f"{failure.reason} on {failure.family} at n = {failure.size}"
-            row.detail += f": {failure.detail}" if failure.detail else ""
-        notes = [each for each in logbook.notes if each.contender == record.name]
-        for note in notes:
-            if note.topic in ("trap", *UNSURE):
-                row.traps.append(note.text)
-            verdict = {"incorrect": INCORRECT, "broken": BROKEN, "unseen": UNSEEN}.get(note.topic)
-            if verdict:
-                row.verdict, row.detail = verdict, note.text
-        if row.verdict in (CORRECT, FAILS):
-            _growth(row, record.require, series)
-            _outside(row, record.require, series, any(note.topic in UNSURE for note in notes))
-            _beside(row, reference, series)
-            row.require = record.require or ""
-            row.steps_at, row.reference_at = _steps_of(record.name, series), _steps_of(reference, series)
+        try:
+            _fill(row, logbook, record, reference, series)
             row.lines = [each for each in by_line if each.contender == record.name]
+        except (ArithmeticError, AnalysisError, LookupError, TypeError, ValueError) as error:
+            # What one process sent must not take the table from all others.
+            row.verdict, row.detail = UNSEEN, one_line(f"could not be assessed: {error}")
         if marks:
-            row.marks = _marks(row, marks)
+            row.marks, row.open_parts = _marks(row, marks, open_marks)
         rows.append(row)
     return rows
 
 
-def _marks(row: Grade, marks: Mapping[str, tuple[float, float]]) -> float:
-    """What a submission is worth; nothing where it is not right."""
+def orders_in(records: Sequence[AnyRecord]) -> dict[str, list[str]]:
+    """How the counted work in some records may grow, by family."""
+    builder = LogbookBuilder(Path("looked.jsonl"))
+    builder.add(records)
+    series = _series(builder.logbook())
+    judged = {key: each for key, each in series.items() if key[2] == _judged(key[0], key[1], series)}
+    return {family: [order for order, _ in _orders(each)] for (_, family, _), each in judged.items()}
+
+
+def exceeds(require: str | None, orders: Mapping[str, Sequence[str]]) -> bool:
+    """Whether all orders that the work on some family may have are beyond what is asked."""
+    asked = None if require is None else parse(require)
+    return asked is not None and any(
+        own and all(parse(each).rank > asked.rank for each in own) for own in orders.values()
+    )
+
+
+def _series(logbook: Logbook) -> Counts:
+    return {
+        (each.contender, each.family, each.metric): each
+        for each in arrange(logbook.trials, logbook.trials.cost, beside=True)
+    }
+
+
+def _fill(row: Grade, logbook: Logbook, record: ContenderRecord, reference: str, series: Counts) -> None:
+    """Everything that is known of one submission."""
+    for failure in (each for each in logbook.failures if each.contender == record.name):
+        row.verdict = FAILS
+        row.detail = f"{failure.reason} on {failure.family} at n = {failure.size}"
+        row.detail += f": {failure.detail}" if failure.detail else ""
+    notes = [each for each in logbook.notes if each.contender == record.name]
+    for note in notes:
+        verdict = {"incorrect": INCORRECT, "broken": BROKEN, "unseen": UNSEEN}.get(note.topic)
+        if verdict:
+            row.verdict, row.detail = verdict, note.text
+    if row.verdict not in (CORRECT, FAILS):
+        return
+    _growth(row, record.require, series)
+    _beside(row, reference, series)
+    unsure = {note.topic for note in notes if note.topic in UNSURE}
+    # Work in threads and processes is not counted; that there is little of it, time says, too.
+    is_quick = unsure == {"started"} and row.high is not None and row.high <= QUICK
+    _outside(row, record.require, series, bool(unsure), is_quick)
+    _within_reason(row)
+    told = ["trap", *([] if row.requirement == EXCEEDS or row.verdict == FAILS else UNSURE)]
+    row.traps = [*(note.text for note in notes if note.topic in told), *row.traps]
+    row.require = record.require or ""
+    row.steps_at, row.reference_at = _steps_of(record.name, series), _steps_of(reference, series)
+
+
+def _marks(row: Grade, marks: Mapping[str, tuple[float, float]], open_marks: str) -> tuple[float, list[str]]:
+    """What a submission is worth, and the parts that are open; nothing where it is not right."""
     if row.verdict != CORRECT:
-        return 0.0
-    given = {"right": True, "order": row.requirement == MEETS}
-    for part, value in (("time", row.time), ("steps", row.steps)):
-        given[part] = value is not None and part in marks and value <= marks[part][1]
-    return sum(worth for part, (worth, _) in marks.items() if given[part])
+        return 0.0, []
+    order = {MEETS: True, EXCEEDS: False}.get(row.requirement)
+    verdicts: dict[str, bool | None] = {"right": True, "order": order}
+    for part, ends in (("time", (row.low, row.high)), ("steps", (row.steps_low, row.steps_high))):
+        verdicts[part] = within(ends, marks[part][1]) if part in marks else None
+    unsure = [part for part, (worth, _) in marks.items() if worth and verdicts[part] is None]
+    given = [part for part in marks if verdicts[part] or (part in unsure and open_marks == "give")]
+    return sum(marks[part][0] for part in given), unsure
 
 
-def _growth(row: Grade, require: str | None, series: Mapping[tuple[str, str, str], Series]) -> None:
-    """The order of a submission's work on each family, held against what is asked."""
+def within(ends: tuple[float | None, float | None], limit: float) -> bool | None:
+    """Whether an interval lies below a limit, above it, or, None, about it.
+
+    >>> within((1.1, 1.4), 1.5), within((1.4, 1.6), 1.5), within((1.6, 2.0), 1.5), within((None, None), 1.5)
+    (True, None, False, None)
+    """
+    low, high = ends
+    if low is None or high is None:
+        return None
+    return True if high <= limit else False if low > limit else None
+
+
+def _growth(row: Grade, require: str | None, series: Counts) -> None:
+    """The order of a submission's work on each family, held against what is asked; the worst family decides."""
     judged = []
     for (contender, family, metric), each in series.items():
         if contender != row.name or metric != _judged(row.name, family, series):
             continue
         orders = _orders(each)
-        row.orders[family] = orders[0] if orders else ""
+        row.orders[family] = orders[0][0] if orders else ""
         if require is None:
             continue
-        if not orders:
+        beyond = sum(weight for order, weight in orders if parse(order).rank > parse(require).rank)
+        whole = sum(weight for _, weight in orders)
+        if not orders or (1 - SURE_WEIGHT) * whole < beyond < SURE_WEIGHT * whole:
             judged.append(OPEN)
-        elif all(parse(order).rank > parse(require).rank for order in orders):
+        elif beyond:
             judged.append(EXCEEDS)
             row.exceeds.append(family)
         else:
@@ -101,16 +167,23 @@ def _growth(row: Grade, require: str | None, series: Mapping[tuple[str, str, str
         row.requirement = next(each for each in (EXCEEDS, OPEN, MEETS) if each in judged)
 
 
-def _judged(name: str, family: str, series: Mapping[tuple[str, str, str], Series]) -> str:
+def _within_reason(row: Grade) -> None:
+    """What takes far longer than the reference does not meet an order: at such a cost growth may be made up."""
+    if row.requirement == MEETS and row.low is not None and row.low > REASON:
+        row.requirement = OPEN
+        row.traps.append(f"takes more than {REASON:g} times as long as the reference, so its growth says little")
+
+
+def _judged(name: str, family: str, series: Counts) -> str:
     """The count by which growth is judged: work, or steps in a logbook that has no other."""
     return WORK if (name, family, WORK) in series else "steps"
 
 
-def _outside(row: Grade, require: str | None, series: Mapping[tuple[str, str, str], Series], is_unsure: bool) -> None:
+def _outside(row: Grade, require: str | None, series: Counts, is_unsure: bool, is_quick: bool) -> None:
     """Hold what steps say against how time grows, as it is seen from outside."""
     if require is None or row.requirement != MEETS:
         return
-    if is_unsure:
+    if is_unsure and not is_quick:
         row.requirement = OPEN
     for (contender, family, metric), each in series.items():
         if contender == row.name and metric == OUTSIDE:
@@ -127,7 +200,7 @@ def _outside(row: Grade, require: str | None, series: Mapping[tuple[str, str, st
             )
 
 
-def _steps_of(name: str, series: Mapping[tuple[str, str, str], Series]) -> dict[str, list[list[float]]]:
+def _steps_of(name: str, series: Counts) -> dict[str, list[list[float]]]:
     return {
         family: [[float(n), float(count)] for n, count in zip(each.sizes, each.typical, strict=True)]
         for (contender, family, metric), each in series.items()
@@ -135,43 +208,46 @@ def _steps_of(name: str, series: Mapping[tuple[str, str, str], Series]) -> dict[
     }
 
 
-def _orders(series: Series) -> list[str]:
-    """The orders that counts may have, the first choice first; none where they are too few."""
+def _orders(series: Series) -> list[tuple[str, float]]:
+    """The orders that counts may have with their weights, the first choice first; none where they are too few."""
     counts = series.typical
     work = work_of(series) if series.metric == WORK else None
     if work is not None:
-        return [order for order, _ in work.plausible]
+        return [*work.plausible]
     exact = closed_form([float(n) for n in series.sizes], [float(count) for count in counts])
     if exact is not None:
-        return [exact.order]
+        return [(exact.order, 1.0)]
     try:
-        return [str(fit.order) for fit, _ in fit_growth(series.sizes, np.maximum(counts, 1)).plausible]
+        return [(str(fit.order), weight) for fit, weight in fit_growth(series.sizes, np.maximum(counts, 1)).plausible]
     except AnalysisError:
         return []
 
 
-def _beside(row: Grade, reference: str, series: Mapping[tuple[str, str, str], Series]) -> None:
-    """Time and steps as multiples of the reference's, at the size at which times were taken."""
+def _beside(row: Grade, reference: str, series: Counts) -> None:
+    """Time and steps as multiples of the reference's, on the family on which they are most."""
     for (contender, family, metric), own in series.items():
         base = series.get((row.name, family, "reference"))
         if contender != row.name or metric != "time" or base is None:
             continue
-        row.size = float(own.sizes[-1])
-        row.time, row.low, row.high = _ratio(own.costs[-1] / base.costs[-1])
-        mine, theirs = series.get((row.name, family, "steps")), series.get((reference, family, "steps"))
-        if mine is not None and theirs is not None and row.size in mine.sizes and row.size in theirs.sizes:
-            counts = [float(each.typical[np.flatnonzero(each.sizes == row.size)[0]]) for each in (mine, theirs)]
-            row.steps = counts[0] / counts[1] if counts[1] else None
+        timed = ratio_of(own.costs[-1], base.costs[-1], own.processes)
+        if timed is not None and (row.time is None or timed.value > row.time):
+            row.time, row.low, row.high = timed.value, timed.low, timed.high
+            row.size, row.time_on = float(own.sizes[-1]), family
+    for family in {family for name, family, metric in series if name == row.name and metric == "steps"}:
+        counted = _steps_beside(series[row.name, family, "steps"], series.get((reference, family, "steps")))
+        if counted is not None and (row.steps is None or counted.value > row.steps):
+            row.steps, row.steps_low, row.steps_high = counted.value, counted.low, counted.high
 
 
-def _ratio(pairs: NDArray[np.float64]) -> tuple[float | None, float | None, float | None]:
-    """What the pairs have in common, and its interval with 95 %: that of the mean of their logarithms."""
-    logs = np.log(pairs[np.isfinite(pairs) & (pairs > 0)])
-    if not len(logs):
-        return None, None, None
-    middle = float(np.exp(np.median(logs)))
-    if len(logs) < 3:
-        return middle, None, None
-    wide = float(student_quantile(len(logs) - 1, 0.975) * logs.std(ddof=1) / np.sqrt(len(logs)))
-    mean = float(logs.mean())
-    return middle, min(middle, float(np.exp(mean - wide))), max(middle, float(np.exp(mean + wide)))
+def _steps_beside(own: Series, base: Series | None) -> Interval | None:
+    """How many times the reference's steps it takes at the largest sizes that both have: the middle and both ends."""
+    shared = [] if base is None else sorted({*own.sizes.tolist()} & {*base.sizes.tolist()})[-STEPS_AT:]
+    if base is None or not shared:
+        return None
+    found = []
+    for size in shared:
+        mine, theirs = (float(each.typical[each.sizes == size][0]) for each in (own, base))
+        if theirs <= 0:
+            return None
+        found.append(mine / theirs)
+    return Interval(found[-1], min(found), max(found))

@@ -9,7 +9,8 @@ steps are looked at on all processors at once, because nothing disturbs them; ti
 from __future__ import annotations
 
 import random
-from collections.abc import Callable, Collection, Iterator
+import time
+from collections.abc import Callable, Collection, Iterator, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -17,15 +18,14 @@ from typing import Any
 
 import msgspec
 
-from ..errors import MeasuringError, harmless, one_line
+from ..errors import MeasuringError, StudyError, harmless, one_line
 from ..logbook.records import AnyRecord, Assessed, Failure, HiddenRecord, LinesRecord, Note, Trial
 from ..notation.metrics import WORK
 from ..notation.sizes import Number
-from ..protocol import answers
 from ..protocol.replies import Answered, Counted, Done, HiddenWork, TrapsFound
 from ..protocol.requests import AnswerGiven, Count, FindTraps, Give
 from ..run.counters.work import filled
-from ..run.executor import Executor
+from ..run.executor import Executor, Lost
 from ..run.plan.settings import Settings
 from ..run.plan.track import forecast
 from ..run.rehearsal.traps import TEXTS
@@ -35,18 +35,19 @@ from ..supervisor.failed import Failed
 from ..supervisor.limits import limits
 from ..supervisor.sandboxed import SandboxedWorker, check_sandbox
 from ..supervisor.worker import Worker
+from .grades import exceeds, orders_in
+from .handed_in import by_text
 from .judge import Judge, reference_of, sandboxed_of
-from .secret_sizes import secret_sizes_of
-from .shrink import shrunk
+from .plan import SMALL_INSTANCES, SMALL_SIZES, FamilyPlan, Plan, PlanJob, check_order, plan_of
+from .shrink import CEILING, counterexample, shrunk
 from .timing import TimeJob, times, untimed_all
 
-SMALL_SIZES = (1, 2, 3, 4, 5, 8, 16, 64)
-SMALL_INSTANCES = 3  # instances of each small size
 TRAP_SEEDS = (0, *range(1000, 1005))  # instances that looking for traps takes, from its seed on
-CEILING = 2.0  # seconds for a call while answers are compared
-STEPS_LONGEST = 4.0  # seconds for counting one call
+BEYOND_LONGEST = 1.0  # seconds that counting one call beyond the sizes may be thought to take
+STEPS_LONGEST, STEEP = 4.0, 25.0  # seconds for counting one call, and times the work at the size before
 BETWEEN_MOST, AGAIN_MOST = 60_000, 30_000  # units of work up to which sizes in between, and two instances, are counted
 MEMORY = 2**30
+SHOWN_MOST = 400  # letters of an instance that is worth showing
 STARTS = "starts threads or processes, whose steps are not counted"
 
 BAD = ("incorrect", "broken", "unseen")
@@ -61,12 +62,14 @@ class LookJob(msgspec.Struct, frozen=True):
         name: of it.
         memory: bytes that it may fill.
         salt: what its instances and sizes are drawn from; nobody knows it before.
+        families: the sizes at which everyone is looked at.
         trusted: whether it need not run in a sandbox.
     """
 
     name: str
     memory: float
     salt: int
+    families: tuple[FamilyPlan, ...]
     trusted: bool = False
 
 
@@ -111,26 +114,52 @@ def assess(
     for _, came in executor.each(try_sandbox, [SandboxJob(trusted)], type(None)):
         if came is not None:
             raise MeasuringError(came.reason)
-    names = [each.name for each in (reference, *handed_in) if each.name not in done]
-    passed: list[str] = [*untimed]
-    jobs = [LookJob(name, memory, settings.seed, trusted) for name in names]
-    for number, (job, seen) in enumerate(executor.each(look_at, jobs, list[AnyRecord]), start=1):
-        if not isinstance(seen, list):
-            yield Note(topic="broken", text=seen.reason, contender=job.name)
-        else:
-            yield from seen
-            if not any(is_bad(record) for record in seen) and job.name != reference.name:
+    tell(0.0, "trying the reference, the referee and every family")
+    plan = next(came for _, came in executor.each(plan_of, [PlanJob(memory, settings.seed)], Plan))
+    if not isinstance(plan, Plan) or plan.fault:
+        raise StudyError(plan.fault if isinstance(plan, Plan) else plan.reason)
+    # Submissions of one text are looked at once, and whatever is seen of the first holds for all of them.
+    alike = by_text(handed_in)
+    of_all = {reference.name: [reference.name], **alike}
+    passed: list[str] = [name for name in alike if name in untimed]
+    exceeding: set[str] = set()
+
+    def looked(names: Sequence[str]) -> Iterator[AnyRecord]:
+        jobs = [LookJob(name, memory, settings.seed, plan.families, trusted) for name in names if name not in done]
+        for number, (job, seen) in enumerate(executor.each(look_at, jobs, list[AnyRecord]), start=1):
+            records = [Note(topic="broken", text=seen.reason, contender=job.name)] if isinstance(seen, Lost) else seen
+            for name in of_all[job.name]:
+                yield from (_of(record, name) for record in records)
+                yield Assessed(contender=name)
+            if not any(is_bad(record) for record in records) and job.name != reference.name:
                 passed.append(job.name)
-        yield Assessed(contender=job.name)
-        tell(0.7 * number / len(jobs), f"{number - 1} of {len(jobs) - 1} looked at")
+                if exceeds(study.the_contender(job.name).require, orders_in(records)):
+                    exceeding.add(job.name)
+            tell(0.7 * number / len(jobs), f"{number} of {len(jobs)} looked at")
+
+    of_reference = [*looked([reference.name])]
+    for order in dict.fromkeys(each.require for each in handed_in if each.require):
+        check_order(Path(study.file or study.name), reference, order, orders_in(of_reference))
+    yield from of_reference
+    yield from looked([*alike])
     # Times stand beside those of the reference on the same machine, while nothing else is done there.
     many = max(1, getattr(executor, "clocks", 1))
     shares = [sorted(passed)[at::many] for at in range(many)]
-    jobs_of_time = [TimeJob(tuple(share), memory, settings.seed, trusted) for share in shares if share]
+    jobs_of_time = [
+        TimeJob(tuple(share), memory, settings.seed, plan.families, tuple(exceeding & {*share}), trusted)
+        for share in shares
+        if share
+    ]
     for number, (timed, seen) in enumerate(executor.each(times, jobs_of_time, list[AnyRecord], alone=True), start=1):
         # Whose time nobody saw is not within what is asked by few steps alone.
-        yield from seen if isinstance(seen, list) else untimed_all(timed.names, seen.reason)
+        for record in [*untimed_all(timed.names, seen.reason)] if isinstance(seen, Lost) else seen:
+            yield from (_of(record, name) for name in alike[str(getattr(record, "contender", ""))])
         tell(0.7 + 0.3 * number / len(jobs_of_time), "timing")
+
+
+def _of(record: AnyRecord, name: str) -> AnyRecord:
+    """A record as one of another submission, of the same text."""
+    return msgspec.structs.replace(record, contender=name)
 
 
 def is_bad(record: AnyRecord) -> bool:
@@ -182,8 +211,8 @@ class _Look:
 
     def of_reference(self) -> None:
         """What everyone is held against; the referee is tried with what is no answer to anything."""
-        family = self.families[0]
-        for what in self.judge.weaknesses(family.name, self.planned[min(1, len(self.planned) - 1)], self.seed(0)):
+        family, sizes = self.families[0], self.plan(self.families[0]).sizes
+        for what in self.judge.weaknesses(family.name, sizes[min(1, len(sizes) - 1)], self.seed(0)):
             self.note("referee", f"the referee accepts {what} as an answer: let it check more")
         self.steps()
 
@@ -207,13 +236,12 @@ class _Look:
     @property
     def families(self) -> list[Family]:
         """The families that this submission is judged on."""
-        own = self.contender.options.families
-        return [each for each in self.study.families if own is None or each.name in own]
+        own, planned = self.contender.options.families, [each.name for each in self.job.families]
+        return [each for each in self.study.families if each.name in (planned if own is None else own)]
 
-    @property
-    def planned(self) -> list[Number]:
-        """The sizes at which everyone of this assessment is looked at."""
-        return secret_sizes_of(self.study, self.job.salt)
+    def plan(self, family: Family) -> FamilyPlan:
+        """The sizes of a family at which everyone of this assessment is looked at."""
+        return next(each for each in self.job.families if each.name == family.name)
 
     def seed(self, number: int) -> int:
         """The seed of the instances of this number."""
@@ -230,31 +258,37 @@ class _Look:
         self.seen.append(Note(topic=topic, text=told, contender=self.contender.name, family=family, size=size))
 
     def is_right(self) -> bool:
-        """Whether every answer is right, from small instances to larger ones; the first that is not is told."""
-        compared, why = 0, ""
-        for size in SMALL_SIZES:
+        """Whether every answer is right, from the edges to one size beyond the others; the first wrong one is told."""
+        largest = max(size for each in self.job.families for size in each.all)
+        for size in (*SMALL_SIZES, largest):
             for family in self.families:
-                try:
-                    pairs = self.judge.expected(family.name, size, self.seed(1), SMALL_INSTANCES if size > 1 else 1)
-                except Failed as failed:
-                    why = why or f"{failed.reason}: {failed.detail}"
-                    continue  # the reference has no answer to so small an instance
-                for number, (instance, expected) in enumerate(pairs):
-                    if not self.answers(family, size, (instance, expected), self.seed(1) + number):
-                        return False
-                    compared += 1
-        if not compared:
-            self.note("unseen", f"there is no instance that the reference has an answer to ({why})")
-        return compared > 0
+                plan = self.plan(family)
+                is_beyond = size == largest
+                if size not in plan.small and not is_beyond:
+                    continue
+                at = plan.all[-1] if is_beyond else size
+                if not self.are_right(family, at, 1 if at < 2 or is_beyond else SMALL_INSTANCES, is_beyond):
+                    return False
+        return True
 
-    def answers(self, family: Family, size: Number, pair: tuple[Any, Any], seed: int) -> bool:
-        """Whether the answer to one instance is right; where not, that is taken down."""
+    def are_right(self, family: Family, size: Number, many: int, is_beyond: bool) -> bool:
+        """Whether the answers to so many instances are right; one that takes too long beyond the sizes is let be."""
         try:
-            reply = self.sandboxed.ask(AnswerGiven(pair[0]), Answered, CEILING)
-        except Failed as failed:
-            self.failed(family, size, failed)
-            return False
-        return self.is_accepted(family, size, reply, pair, seed)
+            pairs = self.judge.expected(family.name, size, self.seed(1), many)
+        except Failed:
+            return True  # it was tried, but nobody's judge can be held up by a slow moment
+        for number, pair in enumerate(pairs):
+            try:
+                reply = self.sandboxed.ask(AnswerGiven(pair[0]), Answered, CEILING)
+            except Failed as failed:
+                if is_beyond and failed.is_late:
+                    self.note("uncounted", f"takes more than {CEILING:g} s at n = {size:g}", family.name, size)
+                    return True
+                self.failed(family, size, failed, self.seed(1) + number)
+                return False
+            if not self.is_accepted(family, size, reply, pair, self.seed(1) + number):
+                return False
+        return True
 
     def is_accepted(
         self,
@@ -274,40 +308,43 @@ class _Look:
         elif self.judge.is_right(instance, reply.answer, expected):
             return True
         else:
-            told = self.smallest(family, size, reply.answer, pair, seed)
+            shown = family.instance(size, seed)
+            told = counterexample(self.judge, self.sandboxed, shown, (reply.answer, expected))
             self.note("incorrect", f"{when}{told}", family.name, size)
         return False
 
-    def failed(self, family: Family, size: Number, failed: Failed) -> None:
-        """Take down that a call came to nothing."""
+    def failed(self, family: Family, size: Number, failed: Failed, seed: int | None = None) -> None:
+        """Take down that a call came to nothing, with the smallest instance that shows it."""
         record = Failure(contender=self.contender.name, family=family.name, size=size, reason="", detail="")
         record.reason, record.detail = failed.reason, failed.detail
+        if seed is not None:
+            shown = self.smallest_failing(family, size, failed, seed)
+            record.detail = "; ".join(part for part in (failed.detail, shown and f"for example with {shown}") if part)
         self.seen.append(record)
 
-    def smallest(self, family: Family, size: Number, given: Any, pair: tuple[Any, Any], seed: int) -> str:
-        """The smallest instance that shows it, with both answers, in a sentence."""
-        last = [given, pair[1]]
+    def smallest_failing(self, family: Family, size: Number, failed: Failed, seed: int) -> str:
+        """The smallest instance on which it fails alike, as Python writes it; one that is late is not made smaller."""
 
-        def is_wrong(candidate: Any) -> bool:
+        def fails(candidate: Any) -> bool:
             try:
-                written, right = self.judge.answer_to(candidate)
-                reply = self.sandboxed.ask(AnswerGiven(written), Answered, CEILING)
+                written, _ = self.judge.answer_to(candidate)
             except (Failed, ValueError):
                 return False
-            if reply.comparable and not self.judge.is_right(written, reply.answer, right):
-                last[:] = [reply.answer, right]
-                return True
+            try:
+                self.sandboxed.ask(AnswerGiven(written), Answered, CEILING)
+            except Failed as other:
+                return other.reason == failed.reason
             return False
 
-        instance = shrunk(family.instance(size, seed), is_wrong)
-        shown, right = (answers.shown(each, 60) for each in last)
-        told = f"answers {shown} to {one_line(repr(instance), 120)}"
-        return told if self.study.judge is not None else f"{told}, where {right} is right"
+        instance = family.instance(size, seed)
+        shown = repr(instance if failed.is_late else shrunk(instance, fails))
+        return one_line(shown, 120) if failed.is_late or len(shown) < SHOWN_MOST else f"an instance of size {size:g}"
 
     def traps(self) -> None:
         """Look for traps at a small size."""
         family = self.families[0]
-        size = next((size for size in (16, *SMALL_SIZES) if size >= min(self.study.sizes or (0,))), self.planned[0])
+        sizes = self.plan(family).sizes
+        size = next((size for size in (16, *SMALL_SIZES) if sizes[0] <= size <= sizes[-1]), sizes[0])
         seed = self.seed(2)
         with suppress(Failed):
             for number in TRAP_SEEDS:
@@ -327,14 +364,19 @@ class _Look:
         """Count work at the sizes of each family, as far as that is quick; the answers must be right, too."""
         for family in self.families:
             done: list[tuple[Number, float]] = []
-            for size in filled(self.planned):
+            planned, took = self.plan(family).all, 0.0
+            for size in filled([*planned]):
                 # What is quick is told by counts, which are the same each time.
-                if size not in self.planned and done and done[-1][1] > BETWEEN_MOST:
+                if size not in planned and done and done[-1][1] > BETWEEN_MOST:
                     continue
-                if len(done) > 2 and forecast(done[-3], done[-1], size) > 25 * done[-1][1]:
-                    break
-                work = self.counted_at(family, size, 1, not done)
+                ahead = forecast(done[-3], done[-1], size) / done[-1][1] if len(done) > 2 else 1.0
+                longest = STEPS_LONGEST if size in self.plan(family).sizes else BEYOND_LONGEST
+                is_steep = ahead > STEEP or ahead * took > longest
+                begun = time.monotonic()
+                work = None if is_steep else self.counted_at(family, size, 1, not done)
+                took = time.monotonic() - begun
                 if work is None:
+                    self.uncounted(family, size, done)
                     break
                 done.append((size, float(max(work, 1))))
                 # Instances differ: another one is worth its time where that is short.
@@ -343,6 +385,12 @@ class _Look:
             if any(each.topic in BAD for each in self.notes):
                 return
             self.hidden(family, [size for size, _ in done])
+
+    def uncounted(self, family: Family, size: Number, done: list[tuple[Number, float]]) -> None:
+        """Say that its work could not be counted up to the end, where that of the reference can be."""
+        if self.contender.source is not None and not any(each.topic in BAD for each in self.notes):
+            last = f"beyond n = {done[-1][0]:g}" if done else "at any size"
+            self.note("uncounted", f"its work could not be counted {last} on {family.name}", family.name, size)
 
     def counted_at(self, family: Family, size: Number, heat: int, is_first: bool) -> int | None:
         """Count the work of one call, on one of two instances. Returns it; None where there is no going on."""
@@ -357,8 +405,9 @@ class _Look:
             steps = reply.values["steps"]
         except (Failed, KeyError) as error:
             failed = error if isinstance(error, Failed) else Failed("nonsense", "its steps were not reported")
-            if is_first or not failed.is_late:
-                self.failed(family, size, failed)
+            # Counting takes room on the stack, and time: what fails only then does not fail.
+            if pair is not None and (is_first or not failed.is_late) and not self.works(pair):
+                self.failed(family, size, failed, seed)
             return None
         when = "while its steps are counted it "
         if pair is not None and not self.is_accepted(family, size, reply, pair, seed, when):
@@ -375,6 +424,13 @@ class _Look:
             lines.lines, lines.operations = reply.lines, reply.operations
             self.seen.append(lines)
         return round(work)
+
+    def works(self, pair: tuple[Any, Any]) -> bool:
+        """Whether a plain call comes to an answer."""
+        with suppress(Failed):
+            self.sandboxed.ask(AnswerGiven(pair[0]), Answered, CEILING)
+            return True
+        return False
 
     def hidden(self, family: Family, sizes: list[Number]) -> None:
         """Look at two sizes for operations that themselves grow, where that is quick."""

@@ -21,6 +21,7 @@ from ..study.study import Study
 from ..supervisor.failed import Failed
 from ..supervisor.sandboxed import SandboxedWorker
 from ..supervisor.worker import Worker
+from .handed_in import text_of
 
 REQUEST_S_MOST = 20.0  # seconds for a request
 NONSENSE = {
@@ -56,10 +57,8 @@ def sandboxed_of(
     """A process with a submission's code, and nothing of the study but how its answers must agree."""
     assert contender.source is not None
     families = [family.name for family in study.families]
-    text = Path(contender.source.file).read_bytes()
-    return SandboxedWorker(
-        contender, text, families, study.agreement, study_file.resolve().parent, memory, trusted, processor
-    )
+    text, hidden = text_of(contender.source), study_file.resolve().parent
+    return SandboxedWorker(contender, text, families, study.agreement, hidden, memory, trusted, processor)
 
 
 class Judge:
@@ -83,26 +82,36 @@ class Judge:
             self._worker = Worker(self.study_file, self.reference, 1, self.bounds)
         return self._worker
 
-    def expected(self, family: str, size: Number, seed: int, count: int = 1) -> list[tuple[Any, Any]]:
-        """Instances with the right answers, both written down.
+    def expected(
+        self, family: str, size: Number, seed: int, count: int = 1, limit: float = REQUEST_S_MOST
+    ) -> list[tuple[Any, Any]]:
+        """Instances with the right answers, both written down, within `limit` seconds.
 
         Raises:
             Failed: where the reference has no answer, or it cannot be written down.
         """
-        reply = self.worker.ask(Expect(family, size, seed, count), Expected, REQUEST_S_MOST)
+        reply = self.worker.ask(Expect(family, size, seed, count), Expected, limit)
         return list(zip(reply.instances, reply.answers, strict=True))
 
     def is_right(self, instance: Any, given: Any, expected: Any) -> bool:
         """Whether an answer is right, by the referee or beside the reference's."""
+        try:
+            given = answers.in_one_form(given)
+        except ValueError:
+            return False
         if answers.has_nan(given) and not answers.has_nan(expected):
             return False  # every comparison with it is false, so that referees often let it through
         if self.study.judge is None:
             rule = self.study.agreement
             return answers.agree(expected, given, rule.within, rule.unordered)
         try:
-            return self.worker.ask(Request(instance, given), Judged, REQUEST_S_MOST).right
+            return self.verdict(instance, given).right
         except Failed:
             return False
+
+    def verdict(self, instance: Any, answer: Any) -> Judged:
+        """What the referee says of an answer. Raises Failed."""
+        return self.worker.ask(Request(instance, answer), Judged, REQUEST_S_MOST)
 
     def answer_to(self, candidate: Any) -> tuple[Any, Any]:
         """An instance that no family made, written down, and the right answer to it. Raises Failed, ValueError."""
@@ -120,10 +129,7 @@ class Judge:
         with suppress(Failed):
             ((instance, right),) = self.expected(family, size, seed)
             for what, answer in NONSENSE.items():
-                if (
-                    not answers.agree(right, answer)
-                    and self.worker.ask(Request(instance, answer), Judged, REQUEST_S_MOST).right
-                ):
+                if not answers.agree(right, answer) and self.verdict(instance, answer).right:
                     found.append(what)
         return found
 

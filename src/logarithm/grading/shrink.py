@@ -9,7 +9,48 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+from ..errors import one_line
+from ..protocol import answers
+from ..protocol.replies import Answered
+from ..protocol.requests import AnswerGiven
+from ..supervisor.failed import Failed
+from ..supervisor.worker import Worker
+from .judge import Judge
+
 TRIES_MOST = 300
+CEILING = 2.0  # seconds for a call while answers are compared
+
+
+def counterexample(judge: Judge, worker: Worker, instance: Any, both: tuple[Any, Any]) -> str:
+    """The smallest instance that shows a wrong answer, with both answers, in a sentence.
+
+    Args:
+        judge: who knows the right answers.
+        worker: with the code that answers wrongly.
+        instance: on which it does.
+        both: the answer that was given, and the right one.
+    """
+    last = [*both]
+
+    def is_wrong(candidate: Any) -> bool:
+        try:
+            written, right = judge.answer_to(candidate)
+            reply = worker.ask(AnswerGiven(written), Answered, CEILING)
+        except (Failed, ValueError):
+            return False
+        if reply.comparable and not judge.is_right(written, reply.answer, right):
+            last[:] = [reply.answer, right]
+            return True
+        return False
+
+    return wrong_said(judge, shrunk(instance, is_wrong), *last)
+
+
+def wrong_said(judge: Judge, instance: Any, given: Any, right: Any) -> str:
+    """A wrong answer in a sentence."""
+    shown, expected = (answers.shown(each, 60) for each in (given, right))
+    told = f"answers {shown} to {one_line(repr(instance), 120)}"
+    return told if judge.study.judge is not None else f"{told}, where {expected} is right"
 
 
 def shrunk(instance: Any, is_wrong: Callable[[Any], bool]) -> Any:

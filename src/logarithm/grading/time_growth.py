@@ -9,6 +9,7 @@ import numpy as np
 
 from ..notation.orders import parse
 
+OUTSIDE = "outside"  # the metric of the processor's time as it is seen from outside
 TELLING = 2e-5  # seconds: shorter calls are mostly not theirs
 TIME_SPAN_LEAST = 3.5  # the largest size must be so many times the smallest
 STEEPER, TIMES = 0.4, 2.2  # a power of n beyond what is asked, and by how much in all, that no cache explains

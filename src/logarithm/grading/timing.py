@@ -11,18 +11,25 @@ from __future__ import annotations
 import math
 import random
 import time
-from collections.abc import Iterable, Iterator
+from collections import Counter
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from contextlib import suppress
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
 import msgspec
+import numpy as np
 
-from ..errors import MeasuringError, one_line
+from ..errors import MeasuringError, harmless, one_line
 from ..logbook.records import AnyRecord, Note, Trial
+from ..notation.encoding import decoded
 from ..notation.sizes import Number
 from ..protocol.clock import NANO
-from ..study.parts import Contender, Family
+from ..protocol.replies import Answered
+from ..protocol.requests import AnswerGiven
+from ..results.base import Interval
+from ..study.parts import Contender
 from ..study.study import Study
 from ..supervisor.failed import Failed
 from ..supervisor.limits import limits
@@ -30,30 +37,41 @@ from ..supervisor.machine.idle import ProcessorClaim
 from ..supervisor.sandboxed import WHOLE_LIMIT, SandboxedWorker, Seen, seen_from_outside
 from ..supervisor.worker import Worker
 from .judge import Judge, reference_of, sandboxed_of
-from .secret_sizes import secret_sizes_of
-from .time_growth import grows_faster
+from .plan import FamilyPlan
+from .ratios import ratio_of
+from .shrink import counterexample, wrong_said
+from .time_growth import OUTSIDE, grows_faster
 
 CALLS_S_MOST = 5.0  # seconds for some calls
 TARGET = 0.003  # seconds that some calls together are to last
 REFERENCE_S_MOST = 0.02  # seconds that the reference may take for one call at the largest size
-ROUND_CALLS_MOST, PARTS_MOST = 100, 100_000
-ROUNDS, ROUNDS_ELSEWHERE, PLACES, FAMILIES = 4, 2, 4, 3  # ROUNDS_ELSEWHERE rounds at all sizes but the largest
+REFERENCE_S_LEAST = 2e-4  # seconds of its calls together, below which what a submission takes beside it says nothing
+ROUND_CALLS_MOST, PARTS_MOST = 1000, 200_000
+ROUNDS, ROUNDS_ELSEWHERE, PLACES = 4, 2, 4  # ROUNDS_ELSEWHERE rounds at all sizes but the largest
+PROCESSES_MOST, MORE_S_MOST = 3, 8.0  # of one submission of which marks are open, and seconds for the further ones
 TOGETHER = 8  # processes that are started at once, while nothing is timed
 TIMED_SPAN_MOST = 16  # times the smallest size that is timed, where there are sizes enough
 NOTHINGS = 3
 TRIED, CALLS_S_LEAST = 4, 1e-7  # calls by which their length is found, and seconds that calls take at least
+PLACE_S_MOST = 0.5  # seconds for all calls at one size of a family: what is so slow has been seen well enough
 SLOW = 0.05  # seconds that the calls of a slow submission may last
 STEEP = 2.0  # a submission's time is thought to grow by this power, so that a steep one is not waited for
-WRONG = "answers wrongly where many calls follow one another"
-OUTSIDE = "outside"  # the metric of the processor's time as it is seen from outside
+TAKING = 2.0  # times what taking instances costs the reference, beyond which it is work that belongs to the calls
+REPLAYS, WRONG_LEAST = 3, 2  # how often calls are made again where an answer was wrong, and how often it must be again
+ONCE_MOST = 1  # how often an answer may be wrong that is right when the same calls are repeated
 
 
 class TimeJob(msgspec.Struct, frozen=True):
-    """Time some submissions, one after another, each beside the reference; see `LookJob`."""
+    """Time some submissions, one after another, each beside the reference; see `LookJob`.
+
+    Of those that are `exceeding` what is asked by their counts, time need not say so, too.
+    """
 
     names: tuple[str, ...]
     memory: float
     salt: int
+    families: tuple[FamilyPlan, ...]
+    exceeding: tuple[str, ...] = ()
     trusted: bool = False
 
 
@@ -64,6 +82,7 @@ class Batch(msgspec.Struct, frozen=True):
     size: Number
     heat: int
     pairs: list[tuple[Any, Any]]
+    is_last: bool = False
 
 
 def times(study: Study, study_file: Path, job: TimeJob) -> list[AnyRecord]:
@@ -72,32 +91,33 @@ def times(study: Study, study_file: Path, job: TimeJob) -> list[AnyRecord]:
     processor = claim.take()
     judge = Judge(study, study_file, reference_of(study), limits(2, job.memory, processor=processor))
     seen: list[AnyRecord] = []
+
+    def sandboxed(name: str) -> SandboxedWorker:
+        # On the processor that is timed on.
+        return sandboxed_of(study, study_file, study.the_contender(name), job.memory, job.trusted, processor)
+
     try:
-        batches = [batch for family in study.families[:FAMILIES] for batch in _batches(study, family, judge, job)]
+        batches = [batch for plan in job.families for batch in _batches(plan, judge, job)]
         for some in (job.names[at : at + TOGETHER] for at in range(0, len(job.names), TOGETHER)):
-            # On the processor that is timed on.
-            workers = [
-                sandboxed_of(study, study_file, study.the_contender(name), job.memory, job.trusted, processor)
-                for name in some
-            ]
+            workers: dict[str, SandboxedWorker] = {}
             try:
-                for sandboxed in workers:
+                for name in some:
                     with suppress(MeasuringError):  # it is asked again, and told of then
-                        sandboxed.greet()
-                        sandboxed.rest()
-                for sandboxed in workers:
-                    sandboxed.until = time.monotonic() + WHOLE_LIMIT
-                    chance = random.Random(f"{job.salt}/{sandboxed.contender.name}")
-                    found = list(_beside(sandboxed, sandboxed.contender, judge, batches, chance))
-                    seen += found
-                    for name in _suspected(found, sandboxed.contender.require):
-                        # A noisy moment must not be held against anybody: more rounds, on instances of their own.
-                        more = list(_batches(study, study.the_family(name), judge, job, sandboxed.contender.name))
-                        seen += _beside(sandboxed, sandboxed.contender, judge, more, chance)
-                    sandboxed.end()
+                        workers[name] = sandboxed(name)
+                        workers[name].greet()
+                        workers[name].rest()
+                for name in some:
+                    if name not in workers:
+                        seen += untimed_all([name], "its process did not start")
+                        continue
+                    workers[name].until = time.monotonic() + WHOLE_LIMIT
+                    timing = _Timing(study, judge, job, study.the_contender(name), sandboxed, workers[name])
+                    timing.all(batches)
+                    seen += timing.seen
+                    workers[name].end()
             finally:
-                for sandboxed in workers:
-                    sandboxed.end()
+                for worker in workers.values():
+                    worker.end()
     except (Failed, MeasuringError) as error:
         there = {record.contender for record in seen if isinstance(record, Trial | Note)}
         seen += untimed_all([name for name in job.names if name not in there], str(error))
@@ -113,26 +133,14 @@ def untimed_all(names: Iterable[str], why: str) -> Iterator[Note]:
         yield Note(topic="untimed", text=one_line(f"no times were taken: {why}"), contender=name)
 
 
-def _suspected(found: list[AnyRecord], require: str | None) -> list[str]:
-    """The families on which time seems to grow faster than an order."""
-    least: dict[str, dict[float, float]] = {}
-    for record in found:
-        if isinstance(record, Trial) and record.metric == OUTSIDE and record.value is not None:
-            sizes = least.setdefault(record.family, {})
-            sizes[float(record.size)] = min(record.value, sizes.get(float(record.size), math.inf))
-    if require is None:
-        return []
-    return [name for name, by in least.items() if grows_faster(sorted(by), [by[n] for n in sorted(by)], require)]
-
-
-def _batches(study: Study, family: Family, judge: Judge, job: TimeJob, again: str = "") -> Iterator[Batch]:
+def _batches(plan: FamilyPlan, judge: Judge, job: TimeJob, again: str = "", is_top: bool = False) -> Iterator[Batch]:
     """Instances at a few sizes, as far as the reference is quick; others for whoever is looked at `again`."""
-    chance = random.Random(f"{job.salt}/{family.name}/{again}")
+    chance = random.Random(f"{job.salt}/{plan.name}/{again}")
     calls: dict[Number, int] = {}
     nothing = of_nothing(judge.worker)
-    for size in secret_sizes_of(study, job.salt):
+    for size in plan.all:
         try:
-            ((instance, _),) = judge.expected(family.name, size, chance.getrandbits(40))
+            ((instance, _),) = judge.expected(plan.name, size, chance.getrandbits(40))
             call = min(seen_from_outside(judge.worker, [instance] * TRIED, CALLS_S_MOST).own for _ in range(3))
             call = max(call - nothing.own, CALLS_S_LEAST) / TRIED
         except Failed:
@@ -144,50 +152,195 @@ def _batches(study: Study, family: Family, judge: Judge, job: TimeJob, again: st
     chosen = sorted({top[round(at * (len(top) - 1) / (PLACES - 1))] for at in range(PLACES)}) if top else []
     for heat in range(ROUNDS + 1, 3 * ROUNDS + 1) if again else range(1, ROUNDS + 1):
         for size in chosen:
-            if size != chosen[-1] and ROUNDS_ELSEWHERE < heat <= ROUNDS:
+            is_last = size == chosen[-1]
+            if not is_last and (is_top or ROUNDS_ELSEWHERE < heat <= ROUNDS):
                 continue  # only where the time is told does it need an interval
-            try:
-                yield Batch(
-                    family.name, size, heat, judge.expected(family.name, size, chance.getrandbits(40), calls[size])
-                )
-            except Failed:
-                continue
+            with suppress(Failed):
+                pairs = judge.expected(plan.name, size, chance.getrandbits(40), calls[size])
+                yield Batch(plan.name, size, heat, pairs, is_last)
 
 
-def _beside(
-    sandboxed: SandboxedWorker, contender: Contender, judge: Judge, batches: list[Batch], chance: random.Random
-) -> Iterator[AnyRecord]:
-    """A submission's answers to each batch, beside the reference's in an order left to chance."""
-    known: dict[str, tuple[Number, float]] = {}
-    try:
-        sandboxed.greet()
-        alone = {"own": of_nothing(sandboxed), "reference": of_nothing(judge.worker)}
+@dataclass(slots=True)
+class _Timing:
+    """One submission beside the reference.
+
+    Attributes:
+        study, judge, job, contender: who, by whom, on what.
+        begin: starts another process of it.
+        worker: the process at work; `process` is its number.
+        seen: what was seen.
+        known: by family, the size and seconds of a call there.
+        asked: the instances that this process was given, batch by batch.
+        spent: seconds at each family and size.
+        once: how often an answer was wrong, and right when the same calls were repeated.
+    """
+
+    study: Study
+    judge: Judge
+    job: TimeJob
+    contender: Contender
+    begin: Callable[[str], SandboxedWorker]
+    worker: SandboxedWorker
+    process: int = 1
+    seen: list[AnyRecord] = field(default_factory=list)
+    known: dict[str, tuple[Number, float]] = field(default_factory=dict)
+    asked: list[list[Any]] = field(default_factory=list)
+    once: int = 0
+    spent: Counter[tuple[str, Number]] = field(default_factory=Counter)
+
+    def all(self, batches: Sequence[Batch]) -> None:
+        """Rounds of all families, and more where growth is suspect or marks are open."""
+        own = self.contender.options.families
+        chance = random.Random(f"{self.job.salt}/{self.contender.name}")
+        plans = [each for each in self.job.families if own is None or each.name in own]
+        try:
+            self.rounds([each for each in batches if own is None or each.family in own], chance)
+            for plan in plans:
+                if plan.name in self.suspected():
+                    # A noisy moment must not be held against anybody: more rounds, on instances of their own.
+                    self.rounds([*_batches(plan, self.judge, self.job, self.contender.name)], chance)
+            until = time.monotonic() + MORE_S_MOST
+            while self.process < PROCESSES_MOST and time.monotonic() < until and (family := self.unclear()):
+                self.another()
+                plan = next(each for each in plans if each.name == family)
+                again = f"{self.contender.name}/{self.process}"
+                self.rounds([*_batches(plan, self.judge, self.job, again, is_top=True)], chance)
+        except (Failed, MeasuringError) as error:
+            self.note("untimed", f"could not be timed: {error}")
+        finally:
+            self.worker.end()
+
+    def another(self) -> None:
+        """Go on with another process: each lies elsewhere in memory."""
+        self.worker.end()
+        self.worker, self.asked = self.begin(self.contender.name), []
+        self.process += 1
+
+    def suspected(self) -> list[str]:
+        """The families on which time seems to grow faster than what is asked."""
+        if self.contender.require is None or self.contender.name in self.job.exceeding:
+            return []
+        least: dict[str, dict[float, float]] = {}
+        for record in self.seen:
+            if isinstance(record, Trial) and record.metric == OUTSIDE and record.value is not None:
+                sizes = least.setdefault(record.family, {})
+                sizes[float(record.size)] = min(record.value, sizes.get(float(record.size), math.inf))
+        require = self.contender.require
+        return [name for name, by in least.items() if grows_faster(sorted(by), [by[n] for n in sorted(by)], require)]
+
+    def unclear(self) -> str:
+        """The family on which it takes longest, where marks for its time are open; empty where none are."""
+        limit = self.study.marks.get("time", (0.0, 0.0))
+        if not limit[0] or self.is_wrong():
+            return ""
+        ratios = {name: ratio for name in self.known if (ratio := self.ratio(name)) is not None}
+        if not ratios:
+            return ""
+        worst = max(ratios, key=lambda name: ratios[name].value)
+        low, high = ratios[worst].low, ratios[worst].high
+        return worst if low <= limit[1] < high else ""
+
+    def ratio(self, family: str) -> Interval | None:
+        """How many times as long as the reference it takes at the largest size of a family."""
+        trials = [each for each in self.seen if isinstance(each, Trial) and each.family == family]
+        sizes = [each.size for each in trials if each.metric == "time"]
+        if not sizes:
+            return None
+        rows = [each for each in trials if each.size == max(sizes) and each.value is not None]
+        base = {(each.process, each.heat): each.value for each in rows if each.metric == "reference"}
+        pairs = [
+            (each.value, base[each.process, each.heat], each.process)
+            for each in rows
+            if each.metric == "time" and (each.process, each.heat) in base
+        ]
+        columns = np.array(pairs, dtype=np.float64).reshape(-1, 3).T
+        return ratio_of(columns[0], columns[1], columns[2].astype(int))
+
+    def is_wrong(self) -> bool:
+        """Whether an answer was wrong."""
+        return any(isinstance(each, Note) and each.topic == "incorrect" for each in self.seen)
+
+    def note(self, topic: str, text: str, batch: Batch | None = None) -> None:
+        """Take down what is to be said."""
+        made = Note(topic=topic, text=one_line(harmless(text)), contender=self.contender.name)
+        if batch is not None:
+            made.family, made.size = batch.family, batch.size
+        self.seen.append(made)
+
+    def rounds(self, batches: Sequence[Batch], chance: random.Random) -> None:
+        """Answers to each batch, beside the reference's in an order left to chance."""
+        self.worker.greet()
+        nothing, skipped = of_nothing(self.judge.worker), set[str]()
         for batch in batches:
+            if self.is_wrong():
+                return
             pairs = [*batch.pairs]
-            if batch.family not in known:
-                first = seen_from_outside(sandboxed, [pairs.pop()[0]], CALLS_S_MOST).own - alone["own"].own
-                known[batch.family] = batch.size, max(first, CALLS_S_LEAST)
-            size, call = known[batch.family]
-            forecast = call * (batch.size / size) ** (STEEP if batch.size > size else 0)
-            if forecast > CALLS_S_MOST or not pairs:
+            if batch.family not in self.known:
+                alone = self.outside(self.worker, [pairs.pop()[0]])
+                self.known[batch.family] = batch.size, max(alone.own - nothing.own, CALLS_S_LEAST)
+            size, call = self.known[batch.family]
+            expected = call * (batch.size / size) ** (STEEP if batch.size > size else 0)
+            if expected > CALLS_S_MOST and batch.family not in skipped:
+                skipped.add(batch.family)
+                self.note("untimed", f"was not timed at n = {batch.size:g}: a call may take {expected:.1g} s", batch)
+            if expected > CALLS_S_MOST or not pairs or self.spent[batch.family, batch.size] > PLACE_S_MOST:
                 continue
-            pairs = pairs[: max(1, int(SLOW / forecast))]
-            found: dict[str, Seen] = {}
-            workers: list[tuple[str, Worker]] = [("own", sandboxed), ("reference", judge.worker)]
-            chance.shuffle(workers)
-            for whose, worker in workers:
-                found[whose] = seen_from_outside(worker, [instance for instance, _ in pairs], 2 * CALLS_S_MOST)
-            spent = max(found["own"].own - alone["own"].own, CALLS_S_LEAST)
-            known[batch.family] = batch.size, spent / len(pairs)
-            for (instance, right), given in zip(pairs, found["own"].answers, strict=True):
-                if not judge.is_right(instance, given, right):
-                    note = Note(topic="incorrect", text=WRONG, contender=contender.name)
-                    note.family, note.size = batch.family, batch.size
-                    yield note
-                    return
-            yield from _records(contender, batch, len(pairs), found, alone)
-    except (Failed, MeasuringError) as error:
-        yield Note(topic="untimed", text=one_line(f"could not be timed: {error}"), contender=contender.name)
+            self.round(batch, pairs[: max(1, int(SLOW / expected))], nothing, chance)
+
+    def round(self, batch: Batch, pairs: list[tuple[Any, Any]], nothing: Seen, chance: random.Random) -> None:
+        """One batch, by both."""
+        instances = [instance for instance, _ in pairs]
+        found: dict[str, Seen] = {}
+        workers: list[tuple[str, Worker]] = [("own", self.worker), ("reference", self.judge.worker)]
+        chance.shuffle(workers)
+        for whose, worker in workers:
+            found[whose] = self.outside(worker, instances)
+        self.spent[batch.family, batch.size] += found["own"].own  # type: ignore[assignment]
+        self.known[batch.family] = (
+            batch.size,
+            max(found["own"].own - nothing.own, CALLS_S_LEAST) / len(pairs),
+        )
+        for (instance, right), given in zip(pairs, found["own"].answers, strict=True):
+            if not self.judge.is_right(instance, given, right):
+                self.wrong(batch, (instance, right), given)
+                return
+        self.seen += _records(self.contender, batch, self.process, len(pairs), found, nothing)
+
+    def outside(self, worker: Worker, instances: list[Any]) -> Seen:
+        """Calls seen from outside, written down where they are the submission's."""
+        if worker is self.worker:
+            self.asked.append(instances)
+        return seen_from_outside(worker, instances, 2 * CALLS_S_MOST)
+
+    def wrong(self, batch: Batch, pair: tuple[Any, Any], given: Any) -> None:
+        """An answer was wrong: shown with its instance, alone where that is enough, else after calls that come before.
+
+        What does not happen again is told, and is no verdict.
+        """
+        instance, right = pair
+        history = self.asked
+        self.another()
+        reply = self.worker.ask(AnswerGiven(instance), Answered, CALLS_S_MOST)
+        if reply.comparable and not self.judge.is_right(instance, reply.answer, right):
+            told = counterexample(self.judge, self.worker, decoded(instance), (reply.answer, right))
+            return self.note("incorrect", told, batch)
+        again = sum(self.replayed(history, pair) for _ in range(REPLAYS))
+        shown = wrong_said(self.judge, decoded(instance), given, right)
+        before = sum(map(len, history)) - 1
+        if again >= WRONG_LEAST:
+            return self.note("incorrect", f"{shown}, after {before} other calls; alone it is right", batch)
+        self.once += 1
+        if self.once > ONCE_MOST:
+            return self.note("incorrect", f"{shown}; another time it answers otherwise", batch)
+        return self.note("trap", f"{shown}, once, and not again when the same calls were repeated", batch)
+
+    def replayed(self, history: list[list[Any]], pair: tuple[Any, Any]) -> bool:
+        """Whether an answer is wrong again, where a new process gets the same calls."""
+        self.another()
+        for instances in history:
+            found = self.outside(self.worker, instances)
+        at = max((at for at, instance in enumerate(history[-1]) if instance == pair[0]), default=0)
+        return not self.judge.is_right(pair[0], found.answers[at], pair[1])
 
 
 def of_nothing(worker: Worker) -> Seen:
@@ -197,23 +350,24 @@ def of_nothing(worker: Worker) -> Seen:
 
 
 def _records(
-    contender: Contender, batch: Batch, many: int, found: dict[str, Seen], alone: dict[str, Seen]
+    contender: Contender, batch: Batch, process: int, many: int, found: dict[str, Seen], nothing: Seen
 ) -> Iterator[AnyRecord]:
     """The trials of one batch: the time of both, and what is seen of the submission from outside.
 
-    The latter is the time that passed or that of all processors, whichever is more, without what `alone` no calls take.
+    What no calls take is taken off as the reference takes it: nothing that a submission does is taken off its time.
+    What is done while instances are taken, beyond what taking them costs the reference, belongs to the calls.
     """
-    for whose, metric in (("own", "time"), ("reference", "reference")):
-        # The reference's trial is filed under the one it stood beside, so that the two can be paired.
-        trial = Trial(contender=contender.name, family=batch.family, size=batch.size, heat=batch.heat)
-        trial.metric, trial.calls, trial.elapsed = metric, many, found[whose].own / NANO
-        trial.overhead = alone[whose].own / NANO
-        if whose == "reference":
-            trial.value = max(found[whose].own - alone[whose].own, CALLS_S_LEAST) / many
-        yield trial
-    # What is done while instances are taken, beyond what taking them costs the reference, belongs to the calls.
-    before = max(found["own"].taking - 2 * found["reference"].taking, 0.0)
+    before = max(found["own"].taking - TAKING * found["reference"].taking, 0.0)
+    spent = {whose: max(each.own - nothing.own, CALLS_S_LEAST) for whose, each in found.items()}
+    spent["own"] += before
+    if spent["reference"] >= REFERENCE_S_LEAST:
+        for whose, metric in (("own", "time"), ("reference", "reference")):
+            # The reference's trial is filed under the one it stood beside, so that the two can be paired.
+            trial = Trial(contender=contender.name, family=batch.family, size=batch.size, heat=batch.heat)
+            trial.metric, trial.calls, trial.process, trial.value = metric, many, process, spent[whose] / many
+            trial.elapsed, trial.overhead = round((spent[whose] + nothing.own) / NANO), nothing.own / NANO
+            yield trial
     outside = Trial(contender=contender.name, family=batch.family, size=batch.size, heat=batch.heat, metric=OUTSIDE)
-    spent = max(found["own"].busy - alone["own"].busy, found["own"].own - alone["own"].own)
-    outside.value = max(spent + before, 1e-9) / many
+    outside.process = process
+    outside.value = max(found["own"].busy - nothing.busy + before, spent["own"], 1e-9) / many
     yield outside

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from typing import Any
 
-from ..notation.encoding import LAZY
+from ..notation.encoding import COLLECTIONS, LAZY, described
 
 SEQUENCES = {"list", "tuple"}  # which agree with each other
 MATCHED_MOST = 500  # items that are matched one by one where sorting does not bring them together
@@ -54,6 +54,45 @@ def _matched(left: list[Any], right: list[Any], within: float, unordered: bool) 
             return False
         del right[found]
     return True
+
+
+def in_one_form(answer: Any) -> Any:
+    """A written answer as we would have written it: whoever wrote it may have written it otherwise.
+
+    >>> in_one_form(["float", "-NAN"]), in_one_form(["integer", "0x5"]), in_one_form(["frozenset", [2, 1]])
+    (['float', 'nan'], 5, ['set', [1, 2]])
+
+    Raises:
+        ValueError: where it is none.
+    """
+    if answer is None or isinstance(answer, bool | int | float | str):
+        return answer
+    if not (isinstance(answer, list) and len(answer) == 2 and isinstance(answer[0], str)):
+        raise ValueError("this is no written answer")
+    kind, value = answer
+    if kind in ("float", "integer"):
+        if not isinstance(value, str):
+            raise ValueError("a number is written as a text")
+        return described(float(value) if kind == "float" else int(value, 16))
+    if kind in COLLECTIONS:
+        items = [in_one_form(item) for item in _listed(value)]
+        is_set = kind in ("set", "frozenset")
+        return ["set", sorted(items, key=repr)] if is_set else [kind, items]
+    if kind == "dict":
+        pairs = [_listed(pair) for pair in _listed(value)]
+        if any(len(pair) != 2 for pair in pairs):
+            raise ValueError("a dict has pairs")
+        return ["dict", [[in_one_form(part) for part in pair] for pair in pairs]]
+    if kind in ("bytes", "bytearray"):
+        return ["bytes", bytes.fromhex(str(value)).hex()]
+    # What an object holds, or its name.
+    return [kind, in_one_form(value)]
+
+
+def _listed(value: Any) -> list[Any]:
+    if not isinstance(value, list):
+        raise ValueError("a collection has a list of items")
+    return value
 
 
 def has_nan(answer: Any) -> bool:

@@ -25,13 +25,15 @@ class Grade(Part):
         orders: the order of its steps on each family, "" where it is open.
         requirement: whether that is within what is asked: meets, exceeds, open; "" where nothing is asked.
         exceeds: the families on which it is not.
-        time, steps: how many times those of the reference, at `size`; None where they are not known.
-        low, high: of the time, with 95 %; None where it was taken too seldom.
+        time, steps: how many times those of the reference, on the family on which that is most; None where they are not
+            known. The time is that at `size`, on the family `time_on`.
+        low, high: of the time, with 99 %; `steps_low`, `steps_high`: of the steps, at the largest sizes.
         traps: what else is worth telling.
         lines: where its steps are, by line.
         steps_at, reference_at: its work by family, as [size, count], and the reference's.
         require: the order that is asked for; "" where nothing is.
         marks: how many; None where nobody gives any.
+        open_parts: the parts of the marks of which the measurements do not tell.
     """
 
     name: str
@@ -45,6 +47,9 @@ class Grade(Part):
     low: float | None = None
     high: float | None = None
     steps: float | None = None
+    steps_low: float | None = None
+    steps_high: float | None = None
+    time_on: str = ""
     size: float | None = None
     traps: list[str] = []
     lines: list[LineFinding] = []
@@ -52,10 +57,11 @@ class Grade(Part):
     reference_at: dict[str, list[list[float]]] = {}
     require: str = ""
     marks: float | None = None
+    open_parts: list[str] = []
 
 
 class Class(Result):
-    """What a class handed in. `weaknesses` are sentences on what the referee lets pass."""
+    """What a class handed in. `weaknesses` are sentences on what the instructor should look at."""
 
     _frames: ClassVar[Frames] = {"rows": Grade}
 

@@ -11,6 +11,20 @@ PARTS = ("right", "order", "time", "steps")
 TIMES = 2.0  # the reference's time or steps that are still worth their marks, where nothing is said
 
 
+OPEN_RULES = ("ask", "give")
+
+
+def read_open(given: str) -> str:
+    """What becomes of marks that are open.
+
+    Raises:
+        StudyError: where it is neither "ask" nor "give".
+    """
+    if given not in OPEN_RULES:
+        raise StudyError(f"open={given!r}: {there([*OPEN_RULES])}")
+    return given
+
+
 def read_marks(given: Mapping[str, Any]) -> dict[str, tuple[float, float]]:
     """Marks by part, each with how many times the reference's it may be.
 

@@ -124,10 +124,14 @@ class Program:
 
 @dataclass(frozen=True, slots=True)
 class Source:
-    """A file that somebody handed in, and the function in it; it is only ever run in a process of its own."""
+    """A file that somebody handed in, and the function in it; it is only ever run in a process of its own.
+
+    It must lie in `folder`, where that is said.
+    """
 
     file: str
     function: str
+    folder: str = ""
 
 
 @dataclass(frozen=True, slots=True)

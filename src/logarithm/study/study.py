@@ -20,7 +20,8 @@ from ..notation.sizes import Number
 from .checks import check, unknown
 from .expressions import Expression
 from .files.saved_instances import kept_instances
-from .marks import read_marks
+from .handed_in import folder_of, found_files, names_of, shown_name
+from .marks import read_marks, read_open
 from .options import FamilyWords, Options, Words, variants
 from .parts import OPERATION, STAGES, Agreement, Contender, Family, Program, Source, marked
 from .run_options import Defaults
@@ -66,6 +67,8 @@ class Study:
         self.judge: Callable[[Any, Any], object] | None = None
         self.counted: tuple[str, ...] = ()
         self.marks: dict[str, tuple[float, float]] = {}
+        self.open_marks = "ask"
+        self.left_out: tuple[str, ...] = ()
         self.run_options: dict[str, Any] = {}
         self.ladder: tuple[str, ...] = ()
         self.mixes: dict[str, dict[str, float]] = {}
@@ -248,6 +251,7 @@ class Study:
         require: str | None = None,
         families: Sequence[str] | None = None,
         marks: Mapping[str, Any] | None = None,
+        open: str = "ask",
     ) -> None:
         """Add a contender for each file that was handed in. None of them is run in this process.
 
@@ -259,30 +263,27 @@ class Study:
             families: the families they are judged on, if not all.
             marks: what each part is worth: {"right": 5, "order": 3, "time": (2, 1.5)}. "order" is given where steps
                 grow as asked; "time" and "steps" where they are at most so many times the reference's, or twice.
+            open: what becomes of marks of which the measurements do not tell: "ask" leaves them to you, "give" gives
+                them.
 
         Raises:
             StudyError: where nothing was handed in, a name is taken, or the marks cannot be read.
         """
-        self.marks = read_marks(marks or {})
-        folder = self.folder
-        root = Path(Path(pattern).anchor) if Path(pattern).is_absolute() else folder
-        files = sorted(root.glob(str(Path(pattern).relative_to(root)) if root != folder else pattern))
-        if not files:
-            raise StudyError(f"no file is named like '{pattern}' in {folder}: nothing was handed in")
+        self.marks, self.open_marks = read_marks(marks or {}), read_open(open)
+        files, left = found_files(pattern, self.folder)
+        self.left_out = (*self.left_out, *left)
         order = None if require is None else str(orders.parse(require))
-        names = [file.stem for file in files]
-        for file in files:
-            name = file.stem if names.count(file.stem) == 1 else str(file.relative_to(root).with_suffix(""))
+        for file, name in zip(files, names_of(files, self.folder), strict=True):
             if any(other.name == name for other in self.contenders):
-                raise StudyError(f"the file '{file.name}' is named as a contender is: rename one")
+                raise StudyError(f"the file '{shown_name(file.name)}' is named as a contender is: rename one")
             self.contenders.append(
                 Contender(
                     name=name,
                     code=elsewhere,
                     options=Options(families=None if families is None else tuple(families)),
-                    source=Source(str(file), function),
+                    source=Source(str(file), function, str(folder_of(pattern, self.folder))),
                     require=order,
-                    doc=file.name,
+                    doc=shown_name(file.name),
                 )
             )
 

@@ -32,12 +32,13 @@ from ..protocol.scheduling import of_process
 from ..study.parts import Agreement, Contender
 from .failed import Failed
 from .limits import limits
-from .processes import family_of, halt
+from .processes import family_of, halt, held_by
 from .validate import Kind
 from .worker import Worker
 
 LINE_MOST = 8 * 2**20
 START_LIMIT, PREPARE_LIMIT, WHOLE_LIMIT = 10.0, 5.0, 45.0  # seconds
+MEMORY_TOGETHER, WATCH_S = 1.25, 0.1  # times the memory of one, for all together; and seconds between two looks
 TRIED = "def lighthouse(instance):\n    return instance\n"
 
 
@@ -74,12 +75,14 @@ class SandboxedWorker(Worker):
         self.room = tempfile.mkdtemp(prefix="logarithm-sandboxed-")
         self.until = time.monotonic() + WHOLE_LIMIT
         self.outbox: queue.Queue[bytes | None] = queue.Queue()
+        self.overfull = ""
         places = {name: os.environ[name] for name in ("PATH", "PYTHONPATH", "SYSTEMROOT") if name in os.environ}
         plain = {"PYTHONHASHSEED": "1", "PYTHONDONTWRITEBYTECODE": "1", "PYTHONUTF8": "1"}
         plain |= dict.fromkeys(("OMP_NUM_THREADS", "OPENBLAS_NUM_THREADS", "MKL_NUM_THREADS"), "1")
         folders = dict.fromkeys(("HOME", "TMPDIR", "TEMP"), "/handed-in" if not trusted else self.room)
         self.start([sys.executable, "-P", "-m", "logarithm.worker.sandbox.submission"], {**places, **plain, **folders})
         threading.Thread(target=self._speak, daemon=True).start()
+        threading.Thread(target=self._watch, args=(memory,), daemon=True).start()
         case = Case(
             contender.name,
             file_name(contender.source.file),
@@ -117,6 +120,21 @@ class SandboxedWorker(Worker):
         self.outbox.put(None)
         super().end()
         shutil.rmtree(self.room, ignore_errors=True)
+
+    def _watch(self, memory: float) -> None:
+        """End it where it and all that it started fill too much together; each alone has a bound of its own."""
+        pid, most = self.process.pid, MEMORY_TOGETHER * memory
+        while self.alive:
+            if held_by(pid) > most:
+                self.overfull = f"with all that it started it filled more than {memory / 2**20:.0f} MiB"
+                self.end()
+                return
+            time.sleep(WATCH_S)
+
+    def _gone(self) -> Failed:
+        """Why the process is no longer there."""
+        failed = super()._gone()
+        return Failed("MemoryError", self.overfull) if self.overfull else failed
 
     def _speak(self) -> None:
         assert self.process.stdin is not None

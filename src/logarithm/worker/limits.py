@@ -64,11 +64,14 @@ def fence(limits: Limits, sandboxed: bool) -> None:
     resource = limiting()
     if resource is None:
         return
-    bounds = [(resource.RLIMIT_FSIZE, FILE_MOST), (resource.RLIMIT_CORE, 0), (resource.RLIMIT_NOFILE, OPEN_MOST)]
+    bounds = [(resource.RLIMIT_MSGQUEUE, 0)] if hasattr(resource, "RLIMIT_MSGQUEUE") else []
+    bounds += [(resource.RLIMIT_FSIZE, FILE_MOST), (resource.RLIMIT_CORE, 0), (resource.RLIMIT_NOFILE, OPEN_MOST)]
     if sandboxed:
         bounds.append((resource.RLIMIT_NPROC, PROCESSES_MOST))
     if limits.memory:  # shared memory is no data of a process, but it needs addresses
         bounds.append((resource.RLIMIT_AS, int(limits.memory) + ADDRESSES))
+        if sys.platform == "linux":  # for good: what may be raised again is no bound
+            bounds.append((resource.RLIMIT_DATA, int(limits.memory)))
     for kind, most in bounds:
         with contextlib.suppress(OSError, ValueError):
             resource.setrlimit(kind, (most, most))

@@ -54,6 +54,7 @@ from ..protocol.requests import (
     request_of,
 )
 from ..study.files.loading import load, with_code
+from ..study.parts import place_of
 from ..study.study import Study
 from . import traps
 from .bench import Bench
@@ -250,7 +251,11 @@ def expected(bench: Bench, request: Expect) -> Expected:
     family = bench.study.the_family(request.family)
     instances = [family.instance(request.size, request.seed + number) for number in range(request.count)]
     written = [encoded(each) for each in instances]
-    return Expected(instances=written, answers=[encoding.described(bench.answer(each)) for each in instances])
+    try:
+        right = [bench.answer(each) for each in instances]
+    except Exception as error:  # the instructor's code is to be corrected: say where
+        raise ReferenceError(f"the reference raises {place_of(error)}") from None
+    return Expected(instances=written, answers=[encoding.described(each) for each in right])
 
 
 def judged(bench: Bench, request: Judge) -> Judged:
@@ -259,7 +264,7 @@ def judged(bench: Bench, request: Judge) -> Judged:
     try:
         return Judged(right=bool(bench.study.judge(decoded(request.instance), encoding.decoded(request.answer))))
     except Exception as error:  # of a referee that met what it did not expect
-        return Judged(detail=one_line(f"{type(error).__name__}: {error}", DETAIL_MOST))
+        return Judged(detail=one_line(place_of(error), DETAIL_MOST))
 
 
 def calibrated(bench: Bench, request: Calibrate) -> Calibrated:

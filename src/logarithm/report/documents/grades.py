@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 from collections.abc import Iterator, Sequence
 
 from ...errors import counted
@@ -20,7 +21,8 @@ REQUIRED = {
     "exceeds": "grows faster than is asked",
     "open": "whether it is within what is asked is open",
 }
-FORMULA = ("=", "+", "-", "@", "\t", "\r")
+FORMULA = re.compile(r"(^|[;|\t])(\s*)(?=[=+\-@\t\r\u2212\uff1d\uff0b\uff0d\uff20\ufe62\ufe63\ufe66\ufe6b])")
+"""Where a spreadsheet would take a cell, or what a semicolon makes one, for a formula."""
 
 
 def grades(found: Class) -> Document:
@@ -39,6 +41,7 @@ def grades(found: Class) -> Document:
 def headings(found: Class) -> list[str]:
     """The columns of the table."""
     marks = ["marks"] if any(row.marks is not None for row in found.rows) else []
+    marks += ["open"] if any(row.open_parts for row in found.rows) else []
     return ["submission", "verdict", *found.families, "order asked for", "time", "steps", *marks, "detail"]
 
 
@@ -46,10 +49,23 @@ def cells(row: Grade, columns: Sequence[str]) -> list[str]:
     """One row of the table as text."""
     families = columns[2 : columns.index("order asked for")]
     orders = [pretty(row.orders.get(family, "")) for family in families]
-    time, steps = (numbers.times(value) if value else "" for value in (row.time, row.steps))
+    time = _beside(row.time, row.low, row.high)
+    if row.time and len(families) > 1:
+        time += f" on {words.said(row.time_on)}"
+    steps = _beside(row.steps, row.steps_low, row.steps_high)
     detail = "; ".join(part for part in (row.detail, *row.traps) if part)
     marks = [f"{row.marks:g}" if row.marks is not None else ""] if "marks" in columns else []
+    marks += [", ".join(row.open_parts)] if "open" in columns else []
     return [row.name, row.verdict, *orders, row.requirement, time, steps, *marks, detail]
+
+
+def _beside(value: float | None, low: float | None, high: float | None) -> str:
+    """How many times the reference's something is, with its range where that says more."""
+    if not value:
+        return ""
+    ends = [] if low is None or high is None else [numbers.number(each, 2) for each in (low, high)]
+    between = f" ({ends[0]} to {ends[1]})" if ends and ends[0] != ends[1] else ""
+    return numbers.times(value) + between
 
 
 def summary(rows: Sequence[Grade]) -> str:
@@ -73,23 +89,23 @@ def _meaning(rows: Sequence[Grade]) -> str:
         else []
     )
     if size:
-        parts.append(f"time and steps: times those of the reference at n = {numbers.size(size)}")
+        parts.append("time and steps: times those of the reference, on the family on which that is most")
     if any(row.verdict != CORRECT for row in rows):
         parts.append(f"{units.NOTHING} only what is right is counted and timed")
     return "; ".join(parts)
 
 
 def as_csv(found: Class) -> str:
-    """The table as CSV; a cell that a spreadsheet would take for a formula has an apostrophe in front."""
+    """The table as CSV, every field quoted; what a spreadsheet would take for a formula has an apostrophe in front."""
     columns = headings(found)
     stream = io.StringIO()
-    writer = csv.writer(stream, lineterminator="\n")
+    writer = csv.writer(stream, lineterminator="\n", quoting=csv.QUOTE_ALL)
     writer.writerow(columns)
     for row in found.rows:
         made = cells(row, columns)
         at = columns.index("time")
         made[at : at + 2] = ["" if value is None else f"{value:.4g}" for value in (row.time, row.steps)]
-        writer.writerow([f"'{cell}" if cell.startswith(FORMULA) else cell for cell in made])
+        writer.writerow([FORMULA.sub(r"\1\2'", cell) for cell in made])
     return stream.getvalue()
 
 
@@ -115,9 +131,11 @@ def _details(row: Grade) -> Iterator[Line]:
     if row.time:
         between = f" ({numbers.times(row.low)} to {numbers.times(row.high)})" if row.low and row.high else ""
         steps = f", and {numbers.times(row.steps)} its steps" if row.steps else ""
-        at = numbers.size(row.size or 0)
-        yield f"at n = {at} it takes {numbers.times(row.time)} the time of the reference{between}{steps}"
+        at, where = numbers.size(row.size or 0), f" on {words.name(row.time_on)}" if len(row.orders) > 1 else ""
+        yield f"at n = {at}{where} it takes {numbers.times(row.time)} the time of the reference{between}{steps}"
     if row.marks is not None:
         yield f"marks: {row.marks:g}"
+    for part in row.open_parts:
+        yield f"the marks for {part} are open: the measurements do not tell"
     yield from (f"on {words.name(each.family)}: {culprit(each)}" for each in row.lines if each.culprit)
     yield from (f"it {trap}" for trap in row.traps)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import inspect
 import linecache
+import sys
 from collections import Counter, deque
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from functools import partial
@@ -42,6 +43,7 @@ from ..operations import DRIFT, Pair, growth_steps, pairs_on, turns_of
 from ..pools import copied
 
 ARGUMENTS_COUNTED = 16
+FRAMES = 4  # times as many as without counting
 NATIVE_CALLS_SHOWN, UNCOUNTED_SHOWN, OPERATIONS_SHOWN = 40, 5, 60
 UNSEEN = "its text cannot be read, so what built-in functions do with its items is not seen"
 FOREIGN = "its instances are of a kind that cannot be counted, so what happens to their items is not known"
@@ -49,7 +51,16 @@ DIFFERS = "it gives another answer on a counted instance, so what happens to its
 
 
 def count(bench: Bench, request: Count) -> Counted | HiddenWork:
-    """Count one call on a fresh instance."""
+    """Count one call on a fresh instance. Counting takes frames of its own, which are not to end a recursion early."""
+    before = sys.getrecursionlimit()
+    sys.setrecursionlimit(FRAMES * before)
+    try:
+        return _counted(bench, request)
+    finally:
+        sys.setrecursionlimit(before)
+
+
+def _counted(bench: Bench, request: Count) -> Counted | HiddenWork:
     make = partial(bench.study.the_family(request.family).instance, request.size, request.seed)
     if request.way == "tallies":
         return tallied(bench, request, make)

@@ -18,8 +18,11 @@ import sys
 from collections.abc import Iterable
 from pathlib import Path
 
+from .system_calls import refuse_system_calls
+
 OWN_FOLDER = "/handed-in"  # the one folder that can be written
-OWN_BYTES, SHELL_BYTES = 32 * 2**20, 2**20
+OWN_BYTES, SHELL_BYTES, SHARED_BYTES = 32 * 2**20, 2**20, 16 * 2**20
+FILES_MOST = 2000  # in that folder, and in the one that locks of processes are made in
 SYSTEM = ("/usr", "/bin", "/lib", "/lib64", "/lib32", "/nix/store", "/etc/ld.so.cache", "/etc/localtime", "/etc/ssl")
 DEVICES = ("/dev/null", "/dev/zero", "/dev/full", "/dev/urandom", "/dev/random")
 
@@ -95,12 +98,16 @@ def _build(library: ctypes.CDLL, room: str, hidden: str, readable: Iterable[str]
             seen.append(str(Path(path).resolve() if Path(path).is_symlink() else path))
     if any(_within(hidden, path) for path in seen) and not any(_within(path, hidden) for path in readable):
         _mount(library, "tmpfs", room + hidden, "tmpfs", NO_SUID, "size=4k,mode=755")
-    for folder in (OWN_FOLDER, "/proc"):
-        Path(room + folder).mkdir(exist_ok=True)
+    for folder in (OWN_FOLDER, "/proc", "/dev/shm"):  # it is the sandbox's own
+        Path(room + folder).mkdir(parents=True, exist_ok=True)
     attributes = struct.pack("QQQQ", READ_ONLY | NO_SUID, 0, 0, 0)
     arguments = NOW_HERE, room.encode(), ALL_BELOW, attributes, len(attributes)
     _checked(library.syscall(SET_ATTRIBUTES, *arguments), "mount_setattr")
-    _mount(library, "tmpfs", room + OWN_FOLDER, "tmpfs", NO_SUID | NO_DEVICES, f"size={OWN_BYTES},mode=700")
+    own = f"size={OWN_BYTES},nr_inodes={FILES_MOST},mode=700"
+    _mount(library, "tmpfs", room + OWN_FOLDER, "tmpfs", NO_SUID | NO_DEVICES, own)
+    # Pools of processes share their locks there.
+    shared = f"size={SHARED_BYTES},nr_inodes={FILES_MOST},mode=1777"
+    _mount(library, "tmpfs", room + "/dev/shm", "tmpfs", NO_SUID | NO_DEVICES | NO_PROGRAMS, shared)
     with contextlib.suppress(OSError):  # where the system hides parts of its own, there is none
         _mount(library, "proc", room + "/proc", "proc", READ_ONLY | NO_SUID | NO_DEVICES | NO_PROGRAMS)
     if os.geteuid() == 0:
@@ -148,6 +155,7 @@ def _give_up_rights(library: ctypes.CDLL, user: int) -> None:
     _checked(library.prctl(NO_NEW_RIGHTS, 1, 0, 0, 0), "prctl")
     header, none = struct.pack("Ii", CAPABILITIES_VERSION, 0), bytes(24)
     _checked(library.capset(header, none), "capset")
+    refuse_system_calls(library)
 
 
 def _mount(

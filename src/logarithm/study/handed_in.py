@@ -1,0 +1,111 @@
+"""What a class handed in: which files, under which names. Nothing in them is read here.
+
+This module needs nothing but the standard library, because a worker process imports it beside the code under study.
+"""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from collections import Counter
+from collections.abc import Sequence
+from pathlib import Path
+
+from ..errors import StudyError
+
+UNSEEN = "\u115f\u1160\u3164\uffa0\u2800\u034f\u180e"  # letters and marks that are blank
+TWINS = str.maketrans(
+    "аеорсухіјѕһԁԛԝвкмнтАВЕКМНОРСТУХІЈЅΑΒΕΖΗΙΚΜΝΟΡΤΥΧαοντυρ0l1|",
+    "aeopcyxijshdqwbkmhtABEKMHOPCTYXIJSABEZHIKMNOPTYXaovtupoiii",
+)
+"""Letters of other alphabets, and figures, that look like Latin ones."""
+
+
+def found_files(pattern: str, folder: Path) -> tuple[list[Path], list[str]]:
+    """The files that are named like a pattern, and beside them what is not, each with why.
+
+    Args:
+        pattern: such as "handed-in/*.py", from the folder on.
+        folder: of the study.
+
+    Raises:
+        StudyError: where there is none.
+    """
+    root = Path(Path(pattern).anchor) if Path(pattern).is_absolute() else folder
+    files = sorted(root.glob(str(Path(pattern).relative_to(root)) if root != folder else pattern))
+    if not files:
+        raise StudyError(f"no file is named like '{pattern}' in {folder}: nothing was handed in")
+    ending = Path(pattern).suffix
+    beside = {each for parent in {file.parent for file in files} for each in parent.iterdir()} - {*files}
+    left = []
+    for each in sorted(beside):
+        if each.name.startswith((".", "__")):
+            continue
+        why = "it is a folder" if each.is_dir() else f"its name does not end in {ending}"
+        left.append(f"{shown_name(each.name)}: {why}")
+    return files, left
+
+
+def folder_of(pattern: str, folder: Path) -> Path:
+    """The folder that a pattern begins with, in which everything that was handed in must lie.
+
+    >>> folder_of("handed-in/*/best.py", Path("course")).as_posix()
+    'course/handed-in'
+    """
+    parts = Path(pattern).parts
+    fixed = next((at for at, part in enumerate(parts) if set(part) & {*"*?["}), len(parts) - 1)
+    return folder.joinpath(*parts[:fixed])
+
+
+def names_of(files: Sequence[Path], folder: Path) -> list[str]:
+    r"""A name for each file, in one safe form, each another one.
+
+    >>> names_of([Path("in/anna.py"), Path("in/bo\u202e.py"), Path("in/bo\u200b.py")], Path("in"))
+    ['anna', 'bo�', 'bo� (2)']
+    """
+    stems = Counter(file.stem for file in files)
+    made, seen = [], Counter[str]()
+    for file in files:
+        whole = file.relative_to(folder) if file.is_relative_to(folder) else file
+        name = shown_name(file.stem if stems[file.stem] == 1 else str(whole.with_suffix("")))
+        seen[name] += 1
+        made.append(name if seen[name] == 1 else f"{name} ({seen[name]})")
+    return made
+
+
+def shown_name(name: str) -> str:
+    r"""A name as it may be shown anywhere: nothing in it turns, hides or breaks text.
+
+    >>> shown_name("Do\u0308rte\n\u202ex"), shown_name("=1+2"), shown_name("\u2800")
+    ('Dörte��x', '=1+2', '�')
+    """
+    made = unicodedata.normalize("NFC", name)
+    hidden = ("C", "Zl", "Zp")
+    kept = (
+        "\ufffd" if unicodedata.category(each).startswith(hidden) or each in UNSEEN else " " if each.isspace() else each
+        for each in made
+    )
+    return re.sub(" +", " ", "".join(kept)).strip() or "\ufffd"
+
+
+def as_people_sort(name: str) -> tuple[str, str]:
+    """The place of a name in a list that people read: letters with marks beside those without, whatever their case.
+
+    >>> sorted(["Dörte", "anna", "Zoe", "dora"], key=as_people_sort)
+    ['anna', 'dora', 'Dörte', 'Zoe']
+    """
+    bare = "".join(each for each in unicodedata.normalize("NFKD", name) if not unicodedata.combining(each))
+    return re.sub(r"\d+", lambda found: found[0].zfill(12), bare.casefold()), name
+
+
+def look_alike(names: Sequence[str]) -> list[list[str]]:
+    """Names that a reader may take for one another.
+
+    >>> look_alike(["anna", "bo", "аnna"])
+    [['anna', 'аnna']]
+    """
+    groups: dict[str, list[str]] = {}
+    for name in names:
+        plain = unicodedata.normalize("NFKC", name).translate(TWINS).casefold().replace("\ufffd", "").replace(" ", "")
+        groups.setdefault(plain.translate(TWINS), []).append(name)
+    return [group for group in groups.values() if len(group) > 1]
