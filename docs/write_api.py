@@ -69,11 +69,8 @@ def signature_of(name: str, thing: Any) -> str:
             text += f": {_shown(each.annotation)}"
         if each.default is not each.empty:
             plain = isinstance(each.default, str | int | float | tuple | None)
-            text += (
-                f" = {json.dumps(each.default) if isinstance(each.default, str) else each.default!r}"
-                if plain
-                else " = ..."
-            )
+            shown = json.dumps(each.default) if isinstance(each.default, str) else repr(each.default)
+            text += f" = {shown if plain else '...'}"
         parts.append("self" if at == 0 and text == "study: Asked" else text)
         follows = parameters[at + 1].kind if at + 1 < len(parameters) else None
         if each.kind is each.POSITIONAL_ONLY and follows is not each.POSITIONAL_ONLY:

@@ -110,10 +110,9 @@ def _check_name(study: Study, study_file: Path) -> None:
             with suppress(MeasuringError):
                 texts.append(text_of(source))
         if texts and not any(map(pattern.search, texts)):
-            many = f"none of the {len(own)} files has" if len(own) > 1 else "the one file has no"
-            raise FaultError(
-                f"{_line_in(study_file, 'submissions')}: {many} a function '{name}': is it called so in the hand-out?"
-            )
+            none = f"none of the {len(own)} files has a" if len(own) > 1 else "the one file has no"
+            where = _line_in(study_file, "submissions")
+            raise FaultError(f"{where}: {none} function '{name}': is it called so in the hand-out?")
 
 
 class _Trial:
@@ -176,11 +175,6 @@ class _Trial:
             if failed.is_late:
                 raise FaultError(f"{self.reference}: the reference has no answer {at}: {failed.detail}") from None
             raise FaultError(f"{self.study_file.name}: {failed.detail or failed.reason} ({at})") from None
-        if instance is None:
-            raise FaultError(
-                f"{place_of_code(self.family.code, self.study_file)}: the family '{self.family.name}' returns nothing "
-                f"at n = {size:g}: return the instance"
-            )
         return instance, right
 
     def refereed(self, size: Number, instance: Any, right: Any) -> None:

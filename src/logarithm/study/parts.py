@@ -74,7 +74,10 @@ class Family:
 
 def place_of(error: BaseException) -> str:
     """An exception in a line, with the file and the line that it came from."""
-    frames = traceback.extract_tb(error.__traceback__)[1:]
+    every = traceback.extract_tb(error.__traceback__)[1:]
+    # Python's own and other people's libraries are not where it is to be corrected.
+    library = str(Path(traceback.__file__).parent)
+    frames = [each for each in every if not each.filename.startswith(library)] or every
     told = one_line(f"{type(error).__name__}: {error}".rstrip(": "), 160)
     return f"{told} ({Path(frames[-1].filename).name}:{frames[-1].lineno})" if frames else told
 

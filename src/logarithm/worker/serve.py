@@ -250,6 +250,8 @@ def expected(bench: Bench, request: Expect) -> Expected:
     """Instances, and the answers of a contender that is right. Raises TooLargeError, ValueError."""
     family = bench.study.the_family(request.family)
     instances = [family.instance(request.size, request.seed + number) for number in range(request.count)]
+    if None in instances:
+        raise FamilyError(f"the family '{request.family}' returns nothing at n = {request.size}: return the instance")
     written = [encoded(each) for each in instances]
     try:
         right = [bench.answer(each) for each in instances]

@@ -1,0 +1,161 @@
+"""What is at fault in an exercise stops with file and line before anyone is judged; and who is judged how."""
+
+from __future__ import annotations
+
+import csv
+import io
+import os
+import re
+import sys
+
+import pytest
+
+STUDY = """
+from logarithm import Study
+study = Study("swell", sizes="8..128 *2")
+@study.family
+def calm(n, rng):
+    return [rng.randrange(-50, 51) for _ in range(n)]
+@study.family
+def rough(n, rng):
+    return [rng.randrange(-500, 501) for _ in range(n)]
+@study.contender(baseline=True)
+def reference(rises):
+    best = total = 0
+    for rise in rises:
+        total = max(total + rise, 0)
+        best = max(best, total)
+    return best
+study.submissions("handed-in/*.py", function="best", require="n log n", marks={"right": 5, "order": 3, "time": (2, 3)})
+"""
+REFEREE = "@study.referee\ndef is_best(rises, answer):\n    "
+PASS = """
+def best(rises):
+    top = total = 0
+    for rise in rises:
+        total = max(total + rise, 0)
+        top = max(top, total)
+    return top
+"""
+FAULTS = {
+    "a name that is not there": ("best = total = 0", "best = totl", r"reference raises NameError.*\(study\.py:1\d\)"),
+    "a family that raises": (
+        "rng.randrange(-500, 501)",
+        "rng.randrange(501, -500)",
+        r"'rough' fails at n.*study\.py:9",
+    ),
+    "a family that raises at one size": (
+        "    return [rng.randrange(-500",
+        "    assert n < 100\n    return [rng.randrange(-500",
+        r"'rough' fails at n.*AssertionError.*study\.py:9",
+    ),
+    "a family without an instance": (
+        "    return [rng.randrange(-500",
+        "    [rng.randrange(-500",
+        "returns nothing at n",
+    ),
+    "a family with chance of its own": (
+        "rng.randrange(-500, 501)",
+        "__import__('random').randrange(501)",
+        r"study\.py:7: the family 'rough' makes two different",
+    ),
+    "a reference that fails on some": (
+        "best = total = 0",
+        "best = total = 0\n    if len(rises) > 90: rises[900]",
+        "IndexError",
+    ),
+    "a reference that is slow": (
+        "best = total = 0",
+        "import time; time.sleep(1.2 * (len(rises) > 90)); best = total = 0",
+        r"study\.py:10: the reference takes 1\.2 s at n",
+    ),
+    "a reference that answers otherwise": (
+        "    return best\n",
+        "    import random\n    return best + random.random()\n",
+        r"study\.py:10: the reference answers .* and then",
+    ),
+    "a reference that grows too fast": (
+        "    return best\n",
+        "    for _ in range(len(rises)):\n        for _ in range(len(rises)): pass\n    return best\n",
+        r"study\.py:10: the reference's own work grows as n\^2",
+    ),
+    "a referee that raises": (
+        "study.submissions",
+        REFEREE + "return answer['best']\nstudy.submissions",
+        r"referee raises on a right answer.*study\.py:\d\d",
+    ),
+    "a referee that refuses": (
+        "study.submissions",
+        REFEREE + "return answer > 9000\nstudy.submissions",
+        r"study\.py:\d\d: the referee refuses the reference's own answer",
+    ),
+    "a function called otherwise": (
+        'function="best"',
+        'function="highest"',
+        r"study\.py:17: the one file has no function 'highest'",
+    ),
+}
+
+
+@pytest.mark.parametrize("name", FAULTS)
+def test_a_fault_of_the_instructor_stops_with_file_and_line(harbour, name: str) -> None:
+    old, new, told = FAULTS[name]
+    assert old in STUDY
+    harbour.study(STUDY.replace(old, new, 1))
+    (harbour.folder / "handed-in").mkdir()
+    (harbour.folder / "handed-in" / "anna.py").write_text(PASS)
+    done = harbour.run("assess", "study.py")
+    assert done.code == 2, done.out + done.err
+    last = done.err.splitlines()[-1]
+    assert re.search(told, last), last
+    assert "study.py" in last
+    assert not list((harbour.folder / "logbooks").glob("*.jsonl"))
+
+
+@pytest.mark.skipif(sys.platform != "linux", reason="links and pipes in a folder are those of Linux")
+def test_marks_edges_and_files_that_are_none(harbour) -> None:
+    harbour.study(STUDY)
+    folder = harbour.folder / "handed-in"
+    folder.mkdir()
+    texts = {
+        "anna": PASS,
+        "Dörte": PASS + "\n\n",
+        "edge": PASS.replace("top = total = 0", "top = total = 0\n    rises[0]"),
+        "deep": "def best(rises):\n    def go(at, total, top):\n        if at == len(rises): return top\n"
+        "        total = max(total + rises[at], 0)\n        return go(at + 1, total, max(top, total))\n"
+        "    return go(0, 0, 0)\n",
+        "ends": PASS.replace(
+            "    top = total = 0", "    if len(rises) > 200: raise RecursionError\n    top = total = 0"
+        ),
+        "often": PASS.replace("    return top", "    calls.append(1)\n    return top + (len(calls) > 300)")
+        + "calls = []\n",
+        "pool": "from concurrent.futures import ProcessPoolExecutor\n"
+        + PASS.replace("def best", "def one")
+        + "pool = None\ndef best(rises):\n    global pool\n    pool = pool or ProcessPoolExecutor(1)\n"
+        "    return pool.submit(one, rises).result()\n",
+        "keys": "import ctypes\nasked = ctypes.CDLL(None).syscall\n"
+        + PASS.replace(
+            "    return top", "    assert asked(250, 0, -3, 0) < 0 and asked(319, b'x', 0) < 0\n    return top"
+        ),
+    }
+    for name, text in texts.items():
+        (folder / f"{name}.py").write_text(text)
+    (folder / "link.py").symlink_to("anna.py")
+    os.mkfifo(folder / "pipe.py")
+    (folder / "large.py").write_text("#" * (2**20 + 1))
+    (folder / "e20.PY").write_text(PASS)
+    (folder / "bo\u202e.py").write_text("def best(rises): raise ValueError(';=1+2')\n")
+    done = harbour.run("assess", "study.py", "--format", "csv")
+    assert done.code == 0, done.err
+    assert done.out.startswith('"submission","verdict"')
+    rows = {row["submission"]: row for row in csv.DictReader(io.StringIO(done.out))}
+    assert next(iter(rows)) == "anna" and list(rows).index("Dörte") < list(rows).index("edge")
+    assert rows["anna"]["marks"] == rows["Dörte"]["marks"] == "10", done.out
+    assert "n = 0" in rows["edge"]["detail"] and "for example with []" in rows["edge"]["detail"]
+    assert rows["deep"]["order asked for"] == rows["pool"]["order asked for"] == "meets", done.out
+    assert rows["ends"]["verdict"] == "fails" and "RecursionError" in rows["ends"]["detail"]
+    assert rows["often"]["verdict"] == "incorrect" and "answers" in rows["often"]["detail"]
+    assert {rows[name]["verdict"] for name in ("link", "pipe", "large")} == {"broken"}
+    assert rows["keys"]["verdict"] == "correct", rows["keys"]
+    assert "bo\ufffd" in rows and ";'=1+2" in rows["bo\ufffd"]["detail"]
+    assert "not assessed: e20.PY" in done.err
