@@ -1,4 +1,4 @@
-"""What is handed in may lie or harm: fifty submissions that do, beside honest ones, with compared answers and a referee.
+"""What is handed in may lie or harm: over a hundred submissions that do, beside honest ones, with compared answers and a referee.
 
 python benchmarks/hostile.py            all in one class, twice (some minutes)
 python benchmarks/hostile.py --only 12  one of them beside the honest ones, with the table that it leads to
@@ -65,7 +65,22 @@ from itertools import accumulate
 def few(rises):
     return max([0] + [max(accumulate(rises[i:])) for i in range(len(rises))])
 """
-HONEST = {"anna": FAST + "best = fast\n", "bo": FAST + "def best(rises): return fast(list(rises))\n"}
+HONEST = {
+    "anna": FAST + "best = fast\n",
+    "bo": FAST + "def best(rises): return fast(list(rises))\n",
+    "cleo": FAST + "from threading import Thread\ndef best(rises):\n    got = []\n    own = Thread(target=lambda: "
+    "got.append(fast(rises)))\n    own.start(); own.join()\n    return got[0]\n",
+    "dan": FAST + "from concurrent.futures import ProcessPoolExecutor\npool = None\ndef best(rises):\n    global pool\n"
+    "    pool = pool or ProcessPoolExecutor(1)\n    return pool.submit(fast, rises).result()\n",
+    "eva": "from functools import lru_cache\ndef best(rises):\n    @lru_cache(None)\n    def ends(at):\n        return max("
+    "ends(at - 1) + rises[at], 0) if at >= 0 else 0\n    return max([0] + [ends(at) for at in range(len(rises))])\n",
+    "finn": "from itertools import accumulate\ndef tops(rises):\n    total = 0\n    for rise in rises:\n        total = max("
+    "total + rise, 0)\n        yield total\ndef best(rises): return max(tops(rises), default=0)\n",
+    "gil": "def best(rises, at=0, total=0, top=0):\n    if at == len(rises): return top\n    total = max(total + rises[at], 0)\n"
+    "    return best(rises, at + 1, total, max(top, total)) if at % 200 else best_of(rises, at + 1, total, max(top, total))\n"
+    "def best_of(rises, at, total, top):\n    for rise in rises[at:]:\n        total = max(total + rise, 0)\n"
+    "        top = max(top, total)\n    return top\n",
+}
 
 # Each is a submission's text. Those under LIES must not be correct and within what is asked without a word; those under
 # HARM must leave the honest ones, the files and the machine as they are.
@@ -156,6 +171,67 @@ LIES = {
     + "import glob\nfor path in glob.glob('{folder}/logbooks/*') + glob.glob('/**/*.jsonl', "
     'recursive=True):\n    try:\n        with open(path, \'a\') as book: book.write(\'{{"kind": "note", "topic": "seen"}}'
     "\\n')\n    except OSError: pass\nbest = slow\n",
+    # What is done where nobody is thought to look.
+    "works while instances are read": SLOW
+    + FAST
+    + "import logarithm.worker.serve as w\nkept = {{}}\nbefore = w.decoded\ndef decoded(given):\n    made = before(given)\n"
+    "    if isinstance(made, list): kept[tuple(made)] = slow(made)\n    return made\nw.decoded = decoded\n"
+    "def best(rises): return kept.get(tuple(rises), 0) if tuple(rises) in kept else slow(rises)\n",
+    "works in the empty call": SLOW
+    + "import logarithm.worker.serve as w, time\nbefore = w.all_called\ndef called(bench):\n    if not bench.taken: "
+    "time.sleep(0.02)\n    return before(bench)\nw.all_called = called\nbest = slow\n",
+    "works in a grandchild": SLOW
+    + "import os, json, signal\nsignal.signal(signal.SIGCHLD, signal.SIG_IGN)\ndef best(rises):\n    r, w = os.pipe()\n"
+    "    if os.fork() == 0:\n        os.write(w, json.dumps(slow(rises)).encode()); os._exit(0)\n"
+    "    got = json.loads(os.read(r, 99)); os.close(r); os.close(w)\n    return got\n",
+    "pads small sizes": SLOW
+    + "def best(rises):\n    n = len(rises)\n    for _ in range(max(0, int(n * 60 - n * n / 2))): pass\n    return slow(rises)\n",
+    "pads up to the last size": SLOW
+    + "def best(rises):\n    n = len(rises)\n    if n <= 512:\n        for _ in range(max(0, int(n * 256 - n * n / 2))): pass\n"
+    "    return slow(rises)\n",
+    "slow on one family only": SLOW
+    + FAST
+    + "def best(rises):\n    return slow(rises) if any(abs(each) > 60 for each in rises) else fast(rises)\n",
+    "slow while it is counted": FAST
+    + "import sys, time\ndef best(rises):\n    if sys.gettrace() and len(rises) > 40: time.sleep(9)\n    return fast(rises)\n",
+    "slow at the smallest sizes": SLOW
+    + "import time\ndef best(rises):\n    if 7 < len(rises) < 20: time.sleep(1.5)\n    return slow(rises)\n",
+    "slow beyond the sizes": SLOW
+    + FAST
+    + "def best(rises): return fast(rises) if len(rises) <= 512 else slow(rises)\n",
+    "a table of all small answers": SLOW
+    + "kept = {{}}\ndef best(rises):\n    key = str(rises)\n    if key not in kept: kept[key] = slow(rises)\n    return kept[key]\n",
+    "work in array code": "import numpy as np\ndef best(rises):\n    sums = np.concatenate([[0], np.cumsum(rises)])\n"
+    "    return int(max(0, (sums[None, :] - sums[:, None])[np.triu_indices(len(sums))].max()))\n",
+    "work in a regular expression": FAST
+    + "import re\ndef best(rises):\n    re.match('(a*)*b', 'a' * min(len(rises) // 25, 21))\n    return fast(rises)\n",
+    "work in a long number": FAST
+    + "def best(rises):\n    n = len(rises)\n    (1 << (n * n * 8)) // 3\n    return fast(rises)\n",
+    "work by copying": FAST
+    + "def best(rises):\n    for _ in range(len(rises)): b'x' * (len(rises) * 400)\n    return fast(rises)\n",
+    "work in a generator left open": SLOW
+    + "def steps(rises):\n    yield slow(rises)\ndef best(rises): return next(steps(rises))\n",
+    # Answers that are none.
+    "a number in another spelling": "class Odd(float):\n    def __repr__(s): return 'NaN'\ndef best(rises): return Odd('nan')\n",
+    "no number, written by hand": "import os, json\nline = json.dumps({{'kind': 'Answered', 'threads': 1, 'started': False, "
+    "'answer': ['float', '-NAN'], 'lazy': None, 'right': None, 'too_large': False}}).encode() + b'\\n'\ndef best(rises):\n"
+    "    for fd in range(3, 12):\n        try: os.write(fd, line)\n        except OSError: pass\n    return 7\n",
+    "a decimal that is none": "from decimal import Decimal\ndef best(rises): return Decimal('NaN')\n",
+    "a complex number": FAST + "def best(rises): return complex(fast(rises), float('nan'))\n",
+    "a text that looks right": FAST + "def best(rises): return str(fast(rises))\n",
+    "true in place of one": "def best(rises): return True\n",
+    "an object that hides": FAST
+    + "class Hidden:\n    def __init__(s, v): s.v = v\n    def __repr__(s): return repr(s.v)\n"
+    "def best(rises): return Hidden(fast(rises))\n",
+    "right after a pause": FAST
+    + "import time\nbegun = time.monotonic()\ndef best(rises): return fast(rises) if time.monotonic() - begun < 0.5 else 0\n",
+    "wrong on equal items": FAST
+    + "def best(rises): return fast(rises) + (len(rises) > 7 and len(set(rises)) < len(rises) // 2)\n",
+    "wrong on nothing": FAST + "def best(rises): return fast(rises) if rises else None\n",
+    "wrong beyond the sizes": FAST + "def best(rises): return fast(rises) + (len(rises) > 520)\n",
+    "asks for the seed": FAST
+    + "import random\nclass Known(random.Random):\n    pass\nrandom.Random = Known\ndef best(rises): return 0 if random.Random "
+    "is not Known else -1\n",
 }
 HARM = {
     "leaves processes behind": FAST + "import subprocess\nfor _ in range(24): subprocess.Popen(['sleep', '3217'], "
@@ -191,8 +267,73 @@ HARM = {
     "ends its process": "import os\ndef best(rises): os._exit(0)\n",
     "crashes": "import ctypes\ndef best(rises): ctypes.string_at(0)\n",
     "stops itself": "import os, signal\ndef best(rises): os.kill(os.getpid(), signal.SIGSTOP); os.kill(os.getppid(), 19)\n",
+    # Replies that are none.
+    "a list where a name was due": "import os\ndef best(rises):\n    for fd in range(3, 12):\n        try: os.write(fd, "
+    'b\'{{"kind": ["Answered"], "threads": 1}}\\n\')\n        except OSError: pass\n    return 0\n',
+    "lines that are no lines": "import os, json\nline = json.dumps({{'kind': 'Counted', 'threads': 1, 'started': False, "
+    "'values': {{'steps': 5, 'work': 5}}, 'lines': [['a.py', 1, 'x', 3]], 'operations': [], 'uncounted': [], 'unseen': '', "
+    "'unknown': False, 'answer': 0, 'too_large': False}}).encode() + b'\\n'\ndef best(rises):\n    for fd in range(3, 12):\n"
+    "        try: os.write(fd, line)\n        except OSError: pass\n    return 0\n",
+    "work that is less than nothing": "import os, json\nline = json.dumps({{'kind': 'Counted', 'threads': 1, 'started': False, "
+    "'values': {{'steps': -5, 'work': 0}}, 'lines': [['a.py', -1, 'x', 0, 0]], 'operations': [['a.py', 1, 'x', 'no', 0]], "
+    "'uncounted': [], 'unseen': '', 'unknown': False, 'answer': 0, 'too_large': False}}).encode() + b'\\n'\n"
+    + FAST
+    + "import sys\ndef best(rises):\n    if sys.gettrace():\n        for fd in range(3, 12):\n            try: os.write(fd, line)\n"
+    "            except OSError: pass\n    return fast(rises)\n",
+    "forty thousand lines": FAST
+    + "text = 'def many(at):\\n' + ''.join(f'    if at == {{n}}: at += 1\\n' for n in range(40_000)) + '    return at\\n'\n"
+    "open('many.py', 'w').write(text)\nexec(compile(text, 'many.py', 'exec'))\ndef best(rises):\n    many(0)\n"
+    "    return fast(rises)\n",
+    "a line without end": "import os\ndef best(rises):\n    for fd in range(3, 12):\n        try:\n            for _ in range(4000): "
+    "os.write(fd, b'9' * 4096)\n        except OSError: pass\n    while True: pass\n",
+    "nested without end": "import os\ndef best(rises):\n    for fd in range(3, 12):\n        try: os.write(fd, b'{{\"kind\": ' + b'[' "
+    "* 10_000 + b'\\n')\n        except OSError: pass\n    return 0\n",
+    "a number without end": "import os\ndef best(rises):\n    for fd in range(3, 12):\n        try: os.write(fd, b'{{\"kind\": '"
+    " + b'9' * 200_000 + b'}}\\n')\n        except OSError: pass\n    return 0\n",
+    "no letters in a name": "def best(rises):\n    raise type('\\u202e\\x00\\n' * 400, (Exception,), {{}})('\\u2066' * 9)\n",
+    # Bounds that can be walked around.
+    "many processes fill the memory": "import os, time\ndef best(rises):\n    for _ in range(12):\n        if os.fork() == 0:\n"
+    "            held = bytearray(300 * 2**20)\n            for at in range(0, len(held), 4096): held[at] = 1\n"
+    "            time.sleep(5); os._exit(0)\n    time.sleep(4)\n    return 0\n",
+    "files of memory": "import os, ctypes\ndef best(rises):\n    made = ctypes.CDLL(None).syscall(319, b'x', 0)\n"
+    "    if made >= 0: os.write(2, b's3cret'); raise SystemExit('s3cret: a file of memory')\n    return 0\n",
+    "raises its bounds": "import resource\ndef best(rises):\n    for kind in (resource.RLIMIT_DATA, resource.RLIMIT_AS, "
+    "resource.RLIMIT_NPROC, resource.RLIMIT_FSIZE):\n        hard = resource.getrlimit(kind)[1]\n        resource.setrlimit("
+    "kind, (hard, hard))\n    held = []\n    while True: held.append(bytearray(2**26))\n",
+    "many small files": FAST
+    + "import os\ntry:\n    for at in range(150_000): open(f'f{{at}}', 'w').close()\nexcept OSError: pass\n"
+    "if len(os.listdir('.')) > 9000: raise SystemExit('s3cret: too many files')\nbest = fast\n",
+    "shared memory of nobody": "import ctypes\ndef best(rises):\n    if ctypes.CDLL(None).shmget(0, 2**30, 0o1600) >= 0: "
+    "raise SystemExit('s3cret: a segment')\n    return 0\n",
+    "the keyring": "import ctypes\ndef best(rises):\n    if ctypes.CDLL(None).syscall(250, 0, -3, 0) >= 0: "
+    "raise SystemExit('s3cret: a keyring')\n    return 0\n",
+    "a namespace of its own": "import ctypes\ndef best(rises):\n    if ctypes.CDLL(None).unshare(0x10000000) == 0: "
+    "raise SystemExit('s3cret: a namespace')\n    return 0\n",
+    "asynchronous rings": "import ctypes\ndef best(rises):\n    made = ctypes.CDLL(None).syscall(425, 8, ctypes.create_string_buffer("
+    "256))\n    if made >= 0: raise SystemExit('s3cret: a ring')\n    return 0\n",
+    "traces another process": "import ctypes, os\ndef best(rises):\n    if ctypes.CDLL(None).ptrace(16, os.getppid() or 1, 0, 0) == 0: "
+    "raise SystemExit('s3cret: traced')\n    return 0\n",
+    "outlives the command": FAST
+    + "import os\nif os.fork() == 0:\n    os.setsid()\n    os.execvp('sleep', ['sleep', '3217'])\nbest = fast\n",
+    "sleeps for ever at import": "import time\ntime.sleep(3217)\ndef best(rises): return 0\n",
+    "threads without end": FAST
+    + "import threading\ndef best(rises):\n    for _ in range(3000): threading.Thread(target=threading.Event().wait, daemon=True)"
+    ".start()\n    return fast(rises)\n",
+    "a deep recursion in C": "import functools\ndef best(rises):\n    made = lambda: 0\n    for _ in range(300_000): made = "
+    "functools.partial(made)\n    return made()\n",
 }
-NAMES = {"w" * 240 + ".py": "a name of 240 letters", "<b>&\x1b[1m.py": "a name with signs", "=1+2.py": "a formula"}
+NAMES = {
+    "w" * 240 + ".py": "a name of 240 letters",
+    "<b>&\x1b[1m.py": "a name with signs",
+    "=1+2.py": "a formula",
+    "a;=1+2.py": "a formula behind a semicolon",
+    "\uff1d1+2.py": "a wide sign",
+    "bo\u202e\nanna.py": "a line end and a turn",
+    "\u0430nna.py": "a letter that looks like another",
+    "\u3164.py": "nothing to be seen",
+    os.fsdecode(b"n\xff.py"): "a name that is no text",
+    os.fsdecode(b"n\xfe.py"): "another name that is no text",
+}
 
 
 def prints(folder: Path) -> str:

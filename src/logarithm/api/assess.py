@@ -64,7 +64,9 @@ def assess_class(
                 writer.flush()
             writer.write(Close(reason="finished", elapsed=0.0, heats=0, processes=1))
             # From what was seen, and not from the file: whatever happened to that meanwhile, the table is true.
-            found = class_of(writer.memory.logbook(), study.marks, study.open_marks)
+            found = class_of(
+                writer.memory.logbook(), study.marks, study.open_marks, {each.name: each.marks for each in study.cases}
+            )
     except LogarithmError:
         if not resume:
             logbook.unlink(missing_ok=True)  # nobody was looked at
@@ -85,20 +87,28 @@ def _told_of(study: Study, found: Class) -> Iterator[str]:
         yield f"not assessed: {named(list(study.left_out))}"
 
 
-def class_of(logbook: Logbook, marks: Mapping[str, tuple[float, float]], open_marks: str = "ask") -> Class:
+def class_of(
+    logbook: Logbook,
+    marks: Mapping[str, tuple[float, float]],
+    open_marks: str = "ask",
+    cases: Mapping[str, float] | None = None,
+) -> Class:
     """What was seen of a class, from the logbook of its assessment.
 
     Args:
         logbook: of the assessment.
         marks: what each part is worth, with how many times the reference's it may be; empty where there are none.
         open_marks: whether to "give" marks of which the measurements do not tell, or to "ask".
+        cases: what each fixed case is worth.
 
     Raises:
         AnalysisError: where it is not the logbook of an assessment.
     """
     weaknesses = [note.text for note in logbook.notes if note.topic == "referee"]
     about = logbook.study
-    return Class(about.name, about.question, str(logbook.path), grades_of(logbook, marks, open_marks), weaknesses)
+    return Class(
+        about.name, about.question, str(logbook.path), grades_of(logbook, marks, open_marks, cases), weaknesses
+    )
 
 
 def _records(

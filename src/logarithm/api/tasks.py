@@ -15,7 +15,7 @@ from ..study.second import Sizes
 from ..study.study import Study
 
 if TYPE_CHECKING:
-    from ..results.grades import Class
+    from ..results.grades import Class, SelfCheck
     from ..results.history import History
     from ..results.logbooks.across import Across
     from ..results.machine import Conditions
@@ -398,3 +398,42 @@ def machine() -> Conditions:
     from . import subject  # noqa: F401 - so that the result can show itself
 
     return conditions()
+
+
+def hand_out(study: Asked, folder: str | Path, overwrite: bool = False) -> list[Path]:
+    """Write what students get of an exercise: a page, the same as Markdown, and what `check` takes.
+
+    Args:
+        study: with submissions and a reference; the reference does not go along.
+        folder: where to.
+        overwrite: replace what is there.
+
+    Returns:
+        the files.
+
+    Raises:
+        LogarithmError: where something of the instructor's is at fault, or a file is there already.
+    """
+    from ..grading.exercise import exercise_of
+    from ..report.present import written_exercise
+    from .subject import opened
+
+    with opened(study) as (plan, file, _):
+        return written_exercise(exercise_of(plan, file), Path(folder), overwrite)
+
+
+def check(file: str | Path, exercise: str | Path | None = None) -> SelfCheck:
+    """Look at an own file before it is handed in: the cases that are shown, how its work grows, and the rules.
+
+    Args:
+        file: what is about to be handed in.
+        exercise: exercise.json of the hand-out; else the one beside the file, or in this folder.
+
+    Raises:
+        LogarithmError: where one of both cannot be read.
+    """
+    from ..grading.exercise import read_exercise, self_check
+
+    beside = Path(file).with_name("exercise.json")
+    usual = beside if beside.exists() else Path("exercise.json")
+    return self_check(read_exercise(usual if exercise is None else Path(exercise)), Path(file))

@@ -11,7 +11,7 @@ import typer
 
 from ..errors import LogarithmError, one_line
 from ..version import __version__
-from .assess import assess
+from .assess import assess, check
 from .prepare import draft, export, import_table, machine
 from .read import across, contrast, crossover, forecast, growth, plot, report
 from .run import demo, history, measure, race, rehearse, verify, walk, worst
@@ -64,6 +64,7 @@ app.command(epilog="Example: logarithm across here.jsonl there.jsonl")(across)
 app.command(epilog="Example: logarithm forecast --at 20000")(forecast)
 app.command(epilog="Example: logarithm verify")(verify)
 app.command(epilog="Example: logarithm assess study.py --pages handed-back")(assess)
+app.command(epilog="Example: logarithm check mine.py --exercise exercise.json")(check)
 app.command(epilog="Example: logarithm walk study.py hour_by_hour --size 6")(walk)
 app.command(epilog="Example: logarithm worst study.py --keep worst.json")(worst)
 app.command(epilog="Example: logarithm machine")(machine)

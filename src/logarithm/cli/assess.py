@@ -36,6 +36,10 @@ def assess(
     resume: Annotated[
         Path | None, typer.Option("--resume", metavar="LOGBOOK", help="Go on with an assessment that was interrupted.")
     ] = None,
+    hand_out: Annotated[
+        Path | None,
+        typer.Option("--hand-out", metavar="FOLDER", help="Assess nobody: write what students get into a folder."),
+    ] = None,
     trusted: Annotated[
         bool, typer.Option("--trusted", help="Run it without a sandbox: you have read it all and trust it.")
     ] = False,
@@ -49,6 +53,10 @@ def assess(
     from ..report.documents.grades import as_csv
     from ..study.files.loading import load
 
+    if hand_out is not None:
+        for file in tasks.hand_out(study, hand_out, overwrite):
+            tell(f"hand-out: {file}")
+        return
     guard(out, overwrite)
     if pages is not None and pages.exists() and any(pages.iterdir()) and not overwrite:
         raise LogarithmError(f"{pages} is not empty: choose another folder, or say --overwrite")
@@ -68,3 +76,24 @@ def assess(
     else:
         deliver(found, Form(form.value), out, overwrite, "table")
     tell(f"logbook: {path}")
+
+
+def check(
+    file: Annotated[Path, typer.Argument(metavar="FILE", help="What you are about to hand in.")],
+    exercise: Annotated[
+        Path | None,
+        typer.Option("--exercise", metavar="FILE", help="The hand-out's exercise.json; else the one here."),
+    ] = None,
+    form: Annotated[Form, typer.Option("--format", help="How to write it.")] = Form.TEXT,
+    out: Annotated[Path | None, typer.Option("--out", help="A file for it, not standard output.")] = None,
+    overwrite: Overwrite = False,
+) -> None:
+    """Check your own file before you hand it in: the cases shown, how its work grows, and the rules."""
+    from ..api import tasks
+    from ..results.grades import CORRECT, EXCEEDS
+
+    guard(out, overwrite)
+    found = tasks.check(file, exercise)
+    deliver(found, form, out, overwrite, "check")
+    if found.rows[0].verdict != CORRECT or found.rows[0].requirement == EXCEEDS:
+        raise typer.Exit(1)

@@ -13,7 +13,7 @@ from ..logbook.records import AnyRecord, ContenderRecord
 from ..notation.metrics import WORK
 from ..notation.orders import parse
 from ..results.base import Interval
-from ..results.grades import BROKEN, CORRECT, EXCEEDS, FAILS, INCORRECT, MEETS, OPEN, UNSEEN, Grade
+from ..results.grades import BROKEN, CORRECT, EXCEEDS, FAILS, FORBIDDEN, INCORRECT, MEETS, OPEN, UNSEEN, Grade
 from ..statistics.growth.exact import closed_form
 from ..statistics.growth.fit import fit_growth
 from ..statistics.series import Series, arrange
@@ -33,22 +33,29 @@ QUICK = 8.0  # times the time of the reference, up to which work that was not co
 STEPS_AT = 3  # sizes at which steps are compared
 SURE_WEIGHT = 0.95  # of the orders that counts may have, on one side of what is asked
 
+TRAPPED = {"input": "changes", "silent": "prints"}
+"""Parts of the marks that a trap costs."""
+Marks = Mapping[str, tuple[float, float]]
+"""What each part is worth, with how many times the reference's it may be."""
 Counts = Mapping[tuple[str, str, str], Series]
 """What was counted and timed, by contender, family and metric."""
 
 
-def grades_of(logbook: Logbook, marks: Mapping[str, tuple[float, float]], open_marks: str = "ask") -> list[Grade]:
+def grades_of(
+    logbook: Logbook, marks: Marks, open_marks: str = "ask", cases: Mapping[str, float] | None = None
+) -> list[Grade]:
     """A row for each submission of an assessment, by name.
 
     Args:
         logbook: of the assessment.
         marks: what each part is worth, with how many times the reference's it may be.
         open_marks: whether to "give" marks of which the measurements do not tell, or to "ask".
+        cases: what each fixed case is worth.
 
     Raises:
         AnalysisError: where the logbook is not one of an assessment.
     """
-    handed_in = [each for each in logbook.contenders if each.handed_in]
+    handed_in, cases = [each for each in logbook.contenders if each.handed_in], cases or {}
     if not handed_in:
         raise AnalysisError(f"{logbook.path} is not the logbook of an assessment: make one with logarithm assess STUDY")
     series = _series(logbook)
@@ -63,8 +70,8 @@ def grades_of(logbook: Logbook, marks: Mapping[str, tuple[float, float]], open_m
         except (ArithmeticError, AnalysisError, LookupError, TypeError, ValueError) as error:
             # What one process sent must not take the table from all others.
             row.verdict, row.detail = UNSEEN, one_line(f"could not be assessed: {error}")
-        if marks:
-            row.marks, row.open_parts = _marks(row, marks, open_marks)
+        if marks or cases:
+            _marks(row, marks, [each.name for each in logbook.families], cases, open_marks)
         rows.append(row)
     return rows
 
@@ -101,9 +108,16 @@ def _fill(row: Grade, logbook: Logbook, record: ContenderRecord, reference: str,
         row.detail += f": {failure.detail}" if failure.detail else ""
     notes = [each for each in logbook.notes if each.contender == record.name]
     for note in notes:
-        verdict = {"incorrect": INCORRECT, "broken": BROKEN, "unseen": UNSEEN}.get(note.topic)
-        if verdict:
+        verdict = {"incorrect": INCORRECT, "broken": BROKEN, "unseen": UNSEEN, "rule": FORBIDDEN}.get(note.topic)
+        if note.topic == "case":
+            row.cases[note.cause] = note.text
+            if note.text and row.verdict == CORRECT:
+                row.verdict, row.detail = INCORRECT, f"{note.cause}: {note.text}"
+        elif verdict and row.verdict in (CORRECT, FAILS):
             row.verdict, row.detail = verdict, note.text
+    bad = [*(each for each in notes if each.topic == "incorrect")]
+    bad += [each for each in logbook.failures if each.contender == record.name]  # type: ignore[misc]
+    row.wrong_on = list(dict.fromkeys(each.family for each in bad if each.family))
     if row.verdict not in (CORRECT, FAILS):
         return
     _growth(row, record.require, series)
@@ -113,23 +127,35 @@ def _fill(row: Grade, logbook: Logbook, record: ContenderRecord, reference: str,
     is_quick = unsure == {"started"} and row.high is not None and row.high <= QUICK
     _outside(row, record.require, series, bool(unsure), is_quick)
     _within_reason(row)
+    row.trap_kinds = [each.cause for each in notes if each.topic == "trap" and each.cause]
     told = ["trap", *([] if row.requirement == EXCEEDS or row.verdict == FAILS else UNSURE)]
     row.traps = [*(note.text for note in notes if note.topic in told), *row.traps]
     row.require = record.require or ""
     row.steps_at, row.reference_at = _steps_of(record.name, series), _steps_of(reference, series)
 
 
-def _marks(row: Grade, marks: Mapping[str, tuple[float, float]], open_marks: str) -> tuple[float, list[str]]:
-    """What a submission is worth, and the parts that are open; nothing where it is not right."""
-    if row.verdict != CORRECT:
-        return 0.0, []
-    order = {MEETS: True, EXCEEDS: False}.get(row.requirement)
-    verdicts: dict[str, bool | None] = {"right": True, "order": order}
-    for part, ends in (("time", (row.low, row.high)), ("steps", (row.steps_low, row.steps_high))):
-        verdicts[part] = within(ends, marks[part][1]) if part in marks else None
-    unsure = [part for part, (worth, _) in marks.items() if worth and verdicts[part] is None]
-    given = [part for part in marks if verdicts[part] or (part in unsure and open_marks == "give")]
-    return sum(marks[part][0] for part in given), unsure
+def _marks(row: Grade, marks: Marks, families: Sequence[str], cases: Mapping[str, float], open_marks: str) -> None:
+    """What a submission is worth, of how many marks, and which parts are open.
+
+    The marks for right are shared by the families, and each case has its own; all others take that all is right.
+    """
+    row.most = sum(worth for worth, _ in marks.values()) + sum(cases.values())
+    if row.verdict in (BROKEN, UNSEEN, FORBIDDEN):
+        row.marks = 0.0
+        return
+    right = marks.get("right", (0.0, 0.0))[0] * (1 - len(set(row.wrong_on) & {*families}) / max(len(families), 1))
+    given = right + sum(worth for name, worth in cases.items() if row.cases.get(name) == "")
+    if row.verdict == CORRECT:
+        order = {MEETS: True, EXCEEDS: False}.get(row.requirement)
+        verdicts: dict[str, bool | None] = {"order": order}
+        verdicts |= {part: cause not in row.trap_kinds for part, cause in TRAPPED.items()}
+        for part, ends in (("time", (row.low, row.high)), ("steps", (row.steps_low, row.steps_high))):
+            verdicts[part] = within(ends, marks[part][1]) if part in marks else None
+        row.open_parts = [part for part, (worth, _) in marks.items() if worth and verdicts.get(part, True) is None]
+        for part, (worth, _) in marks.items():
+            is_given = verdicts.get(part) or (part in row.open_parts and open_marks == "give")
+            given += worth if part != "right" and is_given else 0.0
+    row.marks = given
 
 
 def within(ends: tuple[float | None, float | None], limit: float) -> bool | None:

@@ -18,7 +18,7 @@ from typing import Any
 
 import msgspec
 
-from ..errors import MeasuringError, StudyError, harmless, one_line
+from ..errors import MeasuringError, StudyError, harmless, named, one_line
 from ..logbook.records import AnyRecord, Assessed, Failure, HiddenRecord, LinesRecord, Note, Trial
 from ..notation.metrics import WORK
 from ..notation.sizes import Number
@@ -36,10 +36,10 @@ from ..supervisor.limits import limits
 from ..supervisor.sandboxed import SandboxedWorker, check_sandbox
 from ..supervisor.worker import Worker
 from .grades import exceeds, orders_in
-from .handed_in import by_text
+from .handed_in import by_text, text_of
 from .judge import Judge, reference_of, sandboxed_of
 from .plan import SMALL_INSTANCES, SMALL_SIZES, FamilyPlan, Plan, PlanJob, check_order, plan_of
-from .shrink import CEILING, counterexample, shrunk
+from .shrink import CEILING, counterexample, shrunk, wrong_said
 from .timing import TimeJob, times, untimed_all
 
 TRAP_SEEDS = (0, *range(1000, 1005))  # instances that looking for traps takes, from its seed on
@@ -50,7 +50,7 @@ MEMORY = 2**30
 SHOWN_MOST = 400  # letters of an instance that is worth showing
 STARTS = "starts threads or processes, whose steps are not counted"
 
-BAD = ("incorrect", "broken", "unseen")
+BAD = ("incorrect", "broken", "unseen", "rule")
 
 Tell = Callable[[float, str], None]
 
@@ -164,7 +164,9 @@ def _of(record: AnyRecord, name: str) -> AnyRecord:
 
 def is_bad(record: AnyRecord) -> bool:
     """Whether a record says that a submission is not right."""
-    return isinstance(record, Failure) or (isinstance(record, Note) and record.topic in BAD)
+    if isinstance(record, Note):
+        return record.topic in BAD or (record.topic == "case" and bool(record.text))
+    return isinstance(record, Failure)
 
 
 def look_at(study: Study, study_file: Path, job: LookJob) -> list[AnyRecord]:
@@ -252,23 +254,54 @@ class _Look:
         """What was said until now."""
         return [each for each in self.seen if isinstance(each, Note)]
 
-    def note(self, topic: str, text: str, family: str | None = None, size: Number | None = None) -> None:
+    def note(
+        self, topic: str, text: str, family: str | None = None, size: Number | None = None, cause: str = ""
+    ) -> None:
         """Take down what is to be said of the submission."""
-        told = one_line(harmless(text))
-        self.seen.append(Note(topic=topic, text=told, contender=self.contender.name, family=family, size=size))
+        made = Note(topic=topic, text=one_line(harmless(text)), contender=self.contender.name, family=family, size=size)
+        made.cause = cause
+        self.seen.append(made)
 
     def is_right(self) -> bool:
-        """Whether every answer is right, from the edges to one size beyond the others; the first wrong one is told."""
-        largest = max(size for each in self.job.families for size in each.all)
-        for size in (*SMALL_SIZES, largest):
-            for family in self.families:
-                plan = self.plan(family)
-                is_beyond = size == largest
-                if size not in plan.small and not is_beyond:
-                    continue
-                at = plan.all[-1] if is_beyond else size
-                if not self.are_right(family, at, 1 if at < 2 or is_beyond else SMALL_INSTANCES, is_beyond):
+        """Whether it keeps to the rules and every answer is right; of each family the first wrong one is told."""
+        return self.keeps_rules() and all([self.cases_are_right(), *map(self.is_right_on, self.families)])
+
+    def keeps_rules(self) -> bool:
+        """Whether it imports only what is allowed."""
+        allowed, source = self.study.imports, self.contender.source
+        if allowed is None or source is None:
+            return True
+        with suppress(Failed):
+            for name, line in self.judge.imported(text_of(source)):
+                if name.split(".")[0] not in allowed:
+                    may = named([*allowed]) or "nothing"
+                    self.note("rule", f"uses {name} (line {line}), which is not allowed: it may import {may}")
                     return False
+        return True
+
+    def cases_are_right(self) -> bool:
+        """Whether the answers to all fixed cases are right; each of them is told."""
+        told = []
+        for case in self.study.cases:
+            instance, right = self.judge.case(case)
+            try:
+                reply = self.sandboxed.ask(AnswerGiven(instance), Answered, CEILING)
+                is_right = reply.comparable and self.judge.is_right(instance, reply.answer, right)
+                why = "" if is_right else wrong_said(self.judge, case.instance, reply.answer, right)
+            except Failed as failed:
+                why = one_line(f"{failed.reason}: {failed.detail}".rstrip(": "))
+            told.append(not why)
+            made = Note(topic="case", text=one_line(harmless(why)), contender=self.contender.name, cause=case.name)
+            self.seen.append(made)
+        return all(told)
+
+    def is_right_on(self, family: Family) -> bool:
+        """Whether every answer on a family is right, from the edges to one size beyond the others."""
+        plan = self.plan(family)
+        for size in (*plan.small, plan.all[-1]):
+            is_beyond = size == plan.all[-1]
+            if not self.are_right(family, size, 1 if size < 2 or is_beyond else SMALL_INSTANCES, is_beyond):
+                return False
         return True
 
     def are_right(self, family: Family, size: Number, many: int, is_beyond: bool) -> bool:
@@ -352,7 +385,7 @@ class _Look:
             told = self.sandboxed.ask(FindTraps(family.name, size, seed, size), TrapsFound, 5 * CEILING).traps
             for kind, detail in told.items():
                 if kind in TEXTS and not (kind == "fickle" and self.study.judge is not None):
-                    self.note("trap", TEXTS[kind].format(detail).split(", so each call")[0])
+                    self.note("trap", TEXTS[kind].format(detail).split(", so each call")[0], cause=kind)
 
     def given(self, family: Family, size: Number, seed: int) -> tuple[Any, Any]:
         """An instance that the submission holds now, and the right answer to it. Raises Failed."""

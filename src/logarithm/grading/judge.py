@@ -10,13 +10,13 @@ from pathlib import Path
 from typing import Any
 
 from ..errors import StudyError
-from ..notation.encoding import encoded
+from ..notation.encoding import described, encoded
 from ..notation.sizes import Number
 from ..protocol import answers
-from ..protocol.replies import Answered, Expected, Judged
-from ..protocol.requests import AnswerGiven, Expect, Limits
+from ..protocol.replies import Answered, Expected, ImportsFound, Judged
+from ..protocol.requests import AnswerGiven, Expect, FindImports, Limits
 from ..protocol.requests import Judge as Request
-from ..study.parts import Contender
+from ..study.parts import NO_ANSWER, Case, Contender
 from ..study.study import Study
 from ..supervisor.failed import Failed
 from ..supervisor.sandboxed import SandboxedWorker
@@ -120,6 +120,15 @@ class Judge:
         if not reply.comparable:
             raise Failed("too large", "the answer has too many parts")
         return written, reply.answer
+
+    def case(self, case: Case) -> tuple[Any, Any]:
+        """The instance of a fixed case, and the right answer to it, both written down. Raises Failed, ValueError."""
+        written, own = self.answer_to(case.instance)
+        return written, own if case.answer is NO_ANSWER else described(case.answer)
+
+    def imported(self, text: bytes) -> list[tuple[str, int]]:
+        """The modules that a text imports, with their lines. Raises Failed."""
+        return self.worker.ask(FindImports(text.decode("utf-8", "replace")), ImportsFound, REQUEST_S_MOST).imports
 
     def weaknesses(self, family: str, size: Number, seed: int) -> list[str]:
         """What the referee lets through although it is no answer to anything."""

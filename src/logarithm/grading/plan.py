@@ -88,6 +88,7 @@ def plan_of(study: Study, study_file: Path, job: PlanJob) -> Plan:
         for name in each.options.families or [family.name for family in study.families]
     }
     try:
+        _check_cases(study, study_file, judge)
         tried = [_Trial(study, study_file, judge, family, job.salt) for family in study.families if family.name in used]
         return Plan(tuple(each.plan() for each in tried))
     except FaultError as fault:
@@ -113,6 +114,21 @@ def _check_name(study: Study, study_file: Path) -> None:
             none = f"none of the {len(own)} files has a" if len(own) > 1 else "the one file has no"
             where = _line_in(study_file, "submissions")
             raise FaultError(f"{where}: {none} function '{name}': is it called so in the hand-out?")
+
+
+def _check_cases(study: Study, study_file: Path, judge: Judge) -> None:
+    """The reference, and the referee, must take the answers that are given to fixed cases."""
+    for case in study.cases:
+        where = f"{_line_in(study_file, case.name)}: the case '{case.name}'"
+        try:
+            instance, right = judge.case(case)
+            if not judge.is_right(instance, judge.answer_to(case.instance)[1], right):
+                own = answers.shown(judge.answer_to(case.instance)[1], 60)
+                raise FaultError(f"{where} has the answer {answers.shown(right, 60)}, and the reference answers {own}")
+        except Failed as failed:
+            raise FaultError(f"{where}: {failed.detail or failed.reason}") from None
+        except ValueError as error:
+            raise FaultError(f"{where} cannot be written down: {error}") from None
 
 
 class _Trial:

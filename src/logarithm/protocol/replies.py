@@ -88,6 +88,13 @@ class Expected(Reply):
 
 
 @dataclass(slots=True, kw_only=True, eq=False, repr=False)
+class ImportsFound(Reply):
+    """The modules that a text imports, each with its line."""
+
+    imports: list[tuple[str, int]] = field(default_factory=list)
+
+
+@dataclass(slots=True, kw_only=True, eq=False, repr=False)
 class Judged(Reply):
     """Whether an answer is right; where the referee raised, `detail` says what."""
 
@@ -286,6 +293,7 @@ REPLIES = (
     CallsMade,
     Expected,
     Judged,
+    ImportsFound,
     TrapsFound,
     Timed,
     Calibrated,

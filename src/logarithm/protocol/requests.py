@@ -195,6 +195,13 @@ class Judge(Message):
 
 
 @dataclass(slots=True, eq=False, repr=False)
+class FindImports(Message):
+    """Say which modules a Python text imports; it is read and not run."""
+
+    text: str
+
+
+@dataclass(slots=True, eq=False, repr=False)
 class Case(Message):
     """What a process that runs handed-in code is told of it, once, before all requests.
 
@@ -231,7 +238,7 @@ class TimeStartUp(Request):
 
 REQUESTS = (
     *(Answer, Attempt, FindTraps, Calibrate, TakeTrial, TimeDearestStep, WarmUp, Count, Walk, Search, AnswerGiven),
-    *(Give, Take, CallAll, Expect, Judge),
+    *(Give, Take, CallAll, Expect, Judge, FindImports),
 )
 
 

@@ -6,12 +6,15 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+import msgspec
+
 from ..errors import LogarithmError
 from ..results.base import Result
 from ..results.depth import GrowthsInDepth, Lines, PairsInDepth
+from ..results.exercise import Exercise
 from ..results.findings import Findings
 from ..results.forecast import Forecast
-from ..results.grades import Class
+from ..results.grades import Class, SelfCheck
 from ..results.history import History
 from ..results.logbooks.across import Across
 from ..results.logbooks.contrast import Contrast, Contrasts
@@ -21,7 +24,7 @@ from ..results.verdicts import Verdicts
 from ..results.walk import Walk
 from ..results.worst import Search
 from .document import Document
-from .documents import compare, depth, grades, history, rehearsal, verdicts, walk, worst
+from .documents import compare, depth, exercise, grades, history, rehearsal, verdicts, walk, worst
 from .documents.findings import whole as findings
 
 if TYPE_CHECKING:
@@ -34,6 +37,7 @@ DOCUMENTS: dict[type[Result], Callable[..., Document]] = {
     Verdicts: verdicts.verdicts,
     Search: worst.worst,
     Class: grades.grades,
+    SelfCheck: exercise.own_check,
     Contrast: compare.contrast,
     Contrasts: compare.contrasts,
     Across: compare.across,
@@ -116,3 +120,29 @@ class Reports:
 
         assert isinstance(result, Class)
         write_submissions(result, folder)
+
+
+def written_exercise(found: Exercise, folder: Path, overwrite: bool) -> list[Path]:
+    """Write what students get into a folder.
+
+    Raises:
+        LogarithmError: where a file is there already, and is not to be replaced.
+    """
+    from ..logbook.files import write_file
+    from .page.page import written
+    from .text.markdown import markdown
+
+    document = exercise.exercise(found)
+    texts: dict[str, str | bytes] = {
+        "exercise.html": written(document),
+        "exercise.md": markdown(document),
+        "exercise.json": msgspec.json.encode(found),
+    }
+    folder.mkdir(parents=True, exist_ok=True)
+    made = [folder / name for name in texts]
+    there = next((each for each in made if each.exists()), None)
+    if there is not None and not overwrite:
+        raise LogarithmError(f"{there} exists: choose another folder, or say --overwrite")
+    for path, text in zip(made, texts.values(), strict=True):
+        write_file(path, text)
+    return made

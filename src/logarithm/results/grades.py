@@ -12,6 +12,7 @@ if TYPE_CHECKING:
     import pandas as pd
 
 CORRECT, INCORRECT, FAILS, BROKEN, UNSEEN = "correct", "incorrect", "fails", "broken", "not assessed"
+FORBIDDEN = "not allowed"
 MEETS, EXCEEDS, OPEN = "meets", "exceeds", "open"
 
 
@@ -20,7 +21,8 @@ class Grade(Part):
 
     Attributes:
         name, file: what it is called.
-        verdict: correct, incorrect, fails (raises, never ends …), broken (does not load), or not assessed.
+        verdict: correct, incorrect, fails (raises, never ends …), broken (does not load), not allowed
+            (breaks a rule), or not assessed.
         detail: why, in a sentence; empty where it is correct.
         orders: the order of its steps on each family, "" where it is open.
         requirement: whether that is within what is asked: meets, exceeds, open; "" where nothing is asked.
@@ -33,7 +35,11 @@ class Grade(Part):
         steps_at, reference_at: its work by family, as [size, count], and the reference's.
         require: the order that is asked for; "" where nothing is.
         marks: how many; None where nobody gives any.
+        most: how many there are to be had.
         open_parts: the parts of the marks of which the measurements do not tell.
+        cases: the fixed cases by name, "" where the answer is right, else what was answered.
+        wrong_on: the families on which an answer is wrong, or there is none.
+        trap_kinds: the kinds of traps that were found.
     """
 
     name: str
@@ -58,6 +64,10 @@ class Grade(Part):
     require: str = ""
     marks: float | None = None
     open_parts: list[str] = []
+    most: float = 0.0
+    cases: dict[str, str] = {}
+    wrong_on: list[str] = []
+    trap_kinds: list[str] = []
 
 
 class Class(Result):
@@ -88,7 +98,16 @@ class Class(Result):
             frame.insert(4 + at, family, [row.orders.get(family, "") for row in self.rows])
         return frame
 
+    @property
+    def most(self) -> float:
+        """How many marks there are to be had."""
+        return max((row.most for row in self.rows), default=0.0)
+
     def pages(self, folder: str | Path) -> Path:
         """Write a page for each submission, to hand back. Returns the folder."""
         presenter().write_pages(self, Path(folder))
         return Path(folder)
+
+
+class SelfCheck(Class):
+    """What was seen of one's own file before it is handed in; `weaknesses` says what was not looked at."""

@@ -5,6 +5,7 @@ This module needs nothing but the standard library, because a worker process imp
 
 from __future__ import annotations
 
+import ast
 import re
 import unicodedata
 from collections import Counter
@@ -109,3 +110,24 @@ def look_alike(names: Sequence[str]) -> list[list[str]]:
         plain = unicodedata.normalize("NFKC", name).translate(TWINS).casefold().replace("\ufffd", "").replace(" ", "")
         groups.setdefault(plain.translate(TWINS), []).append(name)
     return [group for group in groups.values() if len(group) > 1]
+
+
+def imported(text: str) -> list[tuple[str, int]]:
+    r"""The modules that a text imports, by its syntax tree, with their lines; none where it cannot be read.
+
+    >>> imported("import os.path\nfrom math import pi")
+    [('os.path', 1), ('math', 2)]
+    """
+    try:
+        tree = ast.parse(text)
+    except (SyntaxError, ValueError, RecursionError, MemoryError):
+        return []
+    found = []
+    for node in ast.walk(tree):
+        if isinstance(node, ast.Import):
+            found += [(each.name, node.lineno) for each in node.names]
+        elif isinstance(node, ast.ImportFrom):
+            found.append((node.module or ".", node.lineno))
+        elif isinstance(node, ast.Name) and node.id in ("__import__", "exec", "eval", "compile"):
+            found.append((node.id, node.lineno))
+    return found

@@ -7,7 +7,7 @@ from typing import Any
 
 from ..errors import StudyError, there
 
-PARTS = ("right", "order", "time", "steps")
+PARTS = ("right", "order", "time", "steps", "input", "silent")
 TIMES = 2.0  # the reference's time or steps that are still worth their marks, where nothing is said
 
 

@@ -138,6 +138,28 @@ class Source:
 
 
 @dataclass(frozen=True, slots=True)
+class Case:
+    """A fixed instance that is asked of everyone who handed in, with what it is worth.
+
+    Attributes:
+        name: what it is called.
+        instance: the input.
+        answer: the right answer; NO_ANSWER for what the reference answers.
+        marks: what a right answer is worth.
+        is_shown: whether students see it beforehand, in the hand-out.
+    """
+
+    name: str
+    instance: Any
+    answer: Any
+    marks: float
+    is_shown: bool
+
+
+NO_ANSWER = object()
+
+
+@dataclass(frozen=True, slots=True)
 class Revision:
     """A contender's code as it is at another commit.
 

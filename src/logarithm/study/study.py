@@ -23,7 +23,7 @@ from .files.saved_instances import kept_instances
 from .handed_in import folder_of, found_files, names_of, shown_name
 from .marks import read_marks, read_open
 from .options import FamilyWords, Options, Words, variants
-from .parts import OPERATION, STAGES, Agreement, Contender, Family, Program, Source, marked
+from .parts import NO_ANSWER, OPERATION, STAGES, Agreement, Case, Contender, Family, Program, Source, marked
 from .run_options import Defaults
 from .second import Sizes, read_sizes
 
@@ -69,6 +69,8 @@ class Study:
         self.marks: dict[str, tuple[float, float]] = {}
         self.open_marks = "ask"
         self.left_out: tuple[str, ...] = ()
+        self.cases: list[Case] = []
+        self.imports: tuple[str, ...] | None = None
         self.run_options: dict[str, Any] = {}
         self.ladder: tuple[str, ...] = ()
         self.mixes: dict[str, dict[str, float]] = {}
@@ -252,6 +254,7 @@ class Study:
         families: Sequence[str] | None = None,
         marks: Mapping[str, Any] | None = None,
         open: str = "ask",
+        imports: Sequence[str] | None = None,
     ) -> None:
         """Add a contender for each file that was handed in. None of them is run in this process.
 
@@ -261,10 +264,13 @@ class Study:
             function: the function that each must have.
             require: the order that its steps may not exceed, such as "n log n".
             families: the families they are judged on, if not all.
-            marks: what each part is worth: {"right": 5, "order": 3, "time": (2, 1.5)}. "order" is given where steps
-                grow as asked; "time" and "steps" where they are at most so many times the reference's, or twice.
+            marks: what each part is worth: {"right": 5, "order": 3, "time": (2, 1.5)}. "right" is shared by the
+                families, and cases have their own; "order" is given where steps grow as asked; "time" and "steps" where
+                they are at most so many times the reference's, or twice; "input" for leaving the input as it is, and
+                "silent" for printing nothing.
             open: what becomes of marks of which the measurements do not tell: "ask" leaves them to you, "give" gives
                 them.
+            imports: the modules that may be imported, such as ["math", "heapq"]; all if nothing is said.
 
         Raises:
             StudyError: where nothing was handed in, a name is taken, or the marks cannot be read.
@@ -272,6 +278,7 @@ class Study:
         self.marks, self.open_marks = read_marks(marks or {}), read_open(open)
         files, left = found_files(pattern, self.folder)
         self.left_out = (*self.left_out, *left)
+        self.imports = None if imports is None else tuple(imports)
         order = None if require is None else str(orders.parse(require))
         for file, name in zip(files, names_of(files, self.folder), strict=True):
             if any(other.name == name for other in self.contenders):
@@ -286,6 +293,27 @@ class Study:
                     doc=shown_name(file.name),
                 )
             )
+
+    def case(
+        self, name: str, instance: Any, *, answer: Any = NO_ANSWER, marks: float = 1.0, shown: bool = False
+    ) -> None:
+        """Add a fixed case that every submission is asked: study.case("nothing at all", [], answer=0, marks=1).
+
+        Args:
+            name: what it is called in tables and pages.
+            instance: the input.
+            answer: the right answer; that of the reference where none is given.
+            marks: what a right answer is worth, beside the marks of the families.
+            shown: whether the hand-out shows it; else students meet it when they are assessed.
+
+        Raises:
+            StudyError: where the name is taken, or marks are no number of 0 or more.
+        """
+        if any(each.name == name for each in self.cases):
+            raise StudyError(f"two cases are named '{name}': rename one")
+        if type(marks) not in (int, float) or marks < 0:
+            raise StudyError(f"case '{name}': marks={marks!r} is no number of 0 or more")
+        self.cases.append(Case(name, instance, answer, float(marks), shown))
 
     def agree(self, *, within: float = 0.0, unordered: bool = False) -> None:
         """Say how answers must agree: within a relative tolerance, or as sequences in any order."""

@@ -27,6 +27,7 @@ from ..protocol.replies import (
     Done,
     Expected,
     Failure,
+    ImportsFound,
     Judged,
     Ready,
     Reply,
@@ -40,6 +41,7 @@ from ..protocol.requests import (
     CallAll,
     Count,
     Expect,
+    FindImports,
     FindTraps,
     Give,
     Judge,
@@ -54,6 +56,7 @@ from ..protocol.requests import (
     request_of,
 )
 from ..study.files.loading import load, with_code
+from ..study.handed_in import imported
 from ..study.parts import place_of
 from ..study.study import Study
 from . import traps
@@ -78,7 +81,7 @@ Asked = (
     | Search
     | AnswerGiven
 )
-Request = Asked | Give | Take | CallAll | Expect | Judge
+Request = Asked | Give | Take | CallAll | Expect | Judge | FindImports
 
 
 def main() -> None:
@@ -165,6 +168,8 @@ def serve(bench: Bench, request: Request, replies: BinaryIO) -> Reply:
             return expected(bench, request)
         case Judge():
             return judged(bench, request)
+        case FindImports():
+            return ImportsFound(imports=imported(request.text))
         case Answer():
             return answered(bench, repeatable(bench, request), lambda: fresh(bench, request))
         case Attempt():

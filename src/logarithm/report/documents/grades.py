@@ -4,23 +4,39 @@ from __future__ import annotations
 
 import csv
 import io
+import math
 import re
+from collections import Counter
 from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 
 from ...errors import counted
 from ...notation import numbers, words
-from ...notation.orders import pretty
+from ...notation.orders import parse, pretty
 from ...results.grades import CORRECT, EXCEEDS, Class, Grade
 from .. import units
 from ..document import BAD, DIM, DOUBT, GOOD, Document, Line, Section, Span, Table, sections_of, told
 from .findings.lines import culprit, line_tables
 
-TONES = {"correct": GOOD, "meets": GOOD, "incorrect": BAD, "fails": BAD, "broken": BAD, "exceeds": BAD, "open": DOUBT}
+TONES = {
+    **dict.fromkeys(("correct", "meets"), GOOD),
+    **dict.fromkeys(("incorrect", "fails", "broken", "not allowed", "exceeds"), BAD),
+    "open": DOUBT,
+}
 REQUIRED = {
     "meets": "within what is asked",
     "exceeds": "grows faster than is asked",
     "open": "whether it is within what is asked is open",
 }
+SLOW = 2.0  # times the time of the reference, from which on a submission is among the slow ones
+FACTORS = (
+    (1.2, "up to 1.2 ×"),
+    (2.0, "1.2 to 2 ×"),
+    (5.0, "2 to 5 ×"),
+    (20.0, "5 to 20 ×"),
+    (math.inf, "more than 20 ×"),
+)
+BAR_REM = 14.0  # the longest bar
 FORMULA = re.compile(r"(^|[;|\t])(\s*)(?=[=+\-@\t\r\u2212\uff1d\uff0b\uff0d\uff20\ufe62\ufe63\ufe66\ufe6b])")
 """Where a spreadsheet would take a cell, or what a semicolon makes one, for a formula."""
 
@@ -42,6 +58,7 @@ def headings(found: Class) -> list[str]:
     """The columns of the table."""
     marks = ["marks"] if any(row.marks is not None for row in found.rows) else []
     marks += ["open"] if any(row.open_parts for row in found.rows) else []
+    marks = [*(["cases"] if any(row.cases for row in found.rows) else []), *marks]
     return ["submission", "verdict", *found.families, "order asked for", "time", "steps", *marks, "detail"]
 
 
@@ -55,6 +72,8 @@ def cells(row: Grade, columns: Sequence[str]) -> list[str]:
     steps = _beside(row.steps, row.steps_low, row.steps_high)
     detail = "; ".join(part for part in (row.detail, *row.traps) if part)
     marks = [f"{row.marks:g}" if row.marks is not None else ""] if "marks" in columns else []
+    if "cases" in columns:
+        marks = [f"{sum(not each for each in row.cases.values())} of {len(row.cases)}" if row.cases else "", *marks]
     marks += [", ".join(row.open_parts)] if "open" in columns else []
     return [row.name, row.verdict, *orders, row.requirement, time, steps, *marks, detail]
 
@@ -90,9 +109,66 @@ def _meaning(rows: Sequence[Grade]) -> str:
     )
     if size:
         parts.append("time and steps: times those of the reference, on the family on which that is most")
+    if any(row.most for row in rows):
+        parts.append(f"marks: of {max(row.most for row in rows):g}")
     if any(row.verdict != CORRECT for row in rows):
         parts.append(f"{units.NOTHING} only what is right is counted and timed")
     return "; ".join(parts)
+
+
+@dataclass(frozen=True, slots=True)
+class ClassView:
+    """The page of a class.
+
+    Attributes:
+        headings: of the columns.
+        rows: the cells of each submission, with the filters that let it through.
+        filters: by name, with how many they let through.
+        spreads: titles, each with labels, how many submissions there are of it, and the length of a bar, in rem.
+        foot: what the cells mean.
+    """
+
+    headings: list[str]
+    rows: list[tuple[list[Line], list[str]]]
+    filters: list[tuple[str, int]]
+    spreads: list[tuple[str, list[tuple[str, int, float]]]]
+    foot: str
+
+
+def class_view(found: Class) -> ClassView:
+    """What the page of a class shows."""
+    columns = headings(found)
+    rows: list[tuple[list[Line], list[str]]] = []
+    for row in found.rows:
+        name, *middle, detail = cells(row, columns)
+        shown: list[Line] = [Span(cell, TONES.get(cell, "")) if cell else Span(units.NOTHING, DIM) for cell in middle]
+        is_slow = row.requirement == EXCEEDS or (row.low or 0.0) > SLOW
+        kinds = {
+            "wrong": row.verdict != CORRECT,
+            "open": bool(row.open_parts) or row.requirement == "open",
+            "slow": is_slow,
+        }
+        rows.append(([words.name(name), *shown, detail], [kind for kind, is_so in kinds.items() if is_so]))
+    many = [(name, sum(name in kinds for _, kinds in rows)) for name in ("wrong", "open", "slow")]
+    orders = [_worst([order for order in row.orders.values() if order]) for row in found.rows if row.orders]
+    factors = [next((label for most, label in FACTORS if row.time < most), "") for row in found.rows if row.time]
+    spreads = [
+        ("How the work grows", _spread(orders)),
+        ("Time, beside the reference", _spread(factors, [label for _, label in FACTORS])),
+    ]
+    return ClassView([words.name(each) for each in columns], rows, many, spreads, _meaning(found.rows))
+
+
+def _worst(orders: Sequence[str]) -> str:
+    """The steepest of some orders, as it is shown."""
+    return pretty(max(orders, key=lambda order: parse(order).rank)) if orders else "open"
+
+
+def _spread(labels: Sequence[str], order: Sequence[str] = ()) -> list[tuple[str, int, float]]:
+    """How often there is each label, with the length of a bar."""
+    counts = Counter(labels)
+    named_so = [each for each in order if each in counts] or [label for label, _ in counts.most_common()]
+    return [(each, counts[each], round(BAR_REM * counts[each] / max(counts.values()), 2)) for each in named_so]
 
 
 def as_csv(found: Class) -> str:
@@ -134,7 +210,11 @@ def _details(row: Grade) -> Iterator[Line]:
         at, where = numbers.size(row.size or 0), f" on {words.name(row.time_on)}" if len(row.orders) > 1 else ""
         yield f"at n = {at}{where} it takes {numbers.times(row.time)} the time of the reference{between}{steps}"
     if row.marks is not None:
-        yield f"marks: {row.marks:g}"
+        yield f"marks: {row.marks:g} of {row.most:g}"
+    for name, why in row.cases.items():
+        yield f"{name}: {why or 'right'}"
+    if row.wrong_on and row.cases:
+        yield f"not right on {', '.join(map(words.name, row.wrong_on))}"
     for part in row.open_parts:
         yield f"the marks for {part} are open: the measurements do not tell"
     yield from (f"on {words.name(each.family)}: {culprit(each)}" for each in row.lines if each.culprit)

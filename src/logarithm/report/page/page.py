@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import io
 import re
+from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
+from urllib.parse import quote
 
 from ...errors import LogarithmError
 from ...logbook.files import write_file
@@ -16,7 +18,7 @@ from ...results.grades import Class, Grade
 from ...results.walk import Walk
 from ..document import Document, pieces, plain
 from ..documents.findings.whole import heading, how_measured, sections
-from ..documents.grades import submission
+from ..documents.grades import class_view, submission, summary
 from ..figure import canvas
 from ..figure.views import draw, sheets
 from ..present import document_of
@@ -71,12 +73,38 @@ def written(
 
 
 def write_submissions(found: Class, folder: Path) -> None:
-    """A short page for each submission, which can be handed back; it tells nothing of other submissions."""
+    """A short page for each submission, which can be handed back and tells nothing of others; and one of the class."""
     folder.mkdir(parents=True, exist_ok=True)
-    taken: set[str] = set()
+    taken, links = {"class"}, list[str]()
     for row in found.rows:
         name = _unique(re.sub(r"[^\w.-]", "-", row.name)[:NAME_MOST], taken)
-        write_file(folder / f"{name}.html", submission_page(row, found))
+        links.append(f"{name}.html")
+        write_file(folder / links[-1], submission_page(row, found))
+    write_file(folder / "class.html", class_page(found, links))
+
+
+def class_page(found: Class, links: Sequence[str]) -> str:
+    """The page of a class, for the instructor: the table with links to all pages, filters, how orders are spread."""
+    seen = class_view(found)
+    rows = [
+        {"name": cells[0], "link": quote(link), "kinds": " ".join(kinds), "cells": cells[1:]}
+        for (cells, kinds), link in zip(seen.rows, links, strict=True)
+    ]
+    return (
+        environment()
+        .get_template("class.html")
+        .render(
+            title=words.name(found.study),
+            question=found.question,
+            summary=summary(found.rows),
+            told=found.weaknesses,
+            rows=rows,
+            headings=seen.headings,
+            filters=seen.filters,
+            spreads=seen.spreads,
+            foot=seen.foot,
+        )
+    )
 
 
 def submission_page(row: Grade, found: Class) -> str:

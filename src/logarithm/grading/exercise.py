@@ -1,0 +1,202 @@
+"""What students get of an exercise, and their own look at what they have before they hand it in.
+
+The exercise holds what is asked, the cases that are shown with their answers, and samples of each family; neither the
+reference nor its answers to anything else. Whoever checks with it is told in the same words as later.
+"""
+
+from __future__ import annotations
+
+import random
+from contextlib import suppress
+from pathlib import Path
+
+import msgspec
+
+from ..errors import LogarithmError, MeasuringError, StudyError, counted, harmless, named, one_line
+from ..logbook.memory import LogbookBuilder
+from ..logbook.records import AnyRecord, ContenderRecord, Failure, FamilyRecord, Note, StudyRecord, Trial
+from ..notation.encoding import decoded, encoded
+from ..notation.metrics import WORK
+from ..notation.sizes import fixed
+from ..protocol import answers
+from ..protocol.replies import Answered, Counted, Done
+from ..protocol.requests import AnswerGiven, Count, Give
+from ..results.exercise import Exercise, Sample, ShownCase
+from ..results.grades import SelfCheck
+from ..study.handed_in import imported, shown_name
+from ..study.parts import Agreement, Contender, Source
+from ..study.study import Study
+from ..supervisor.failed import Failed
+from ..supervisor.limits import limits
+from ..supervisor.sandboxed import SandboxedWorker
+from .grades import grades_of
+from .handed_in import text_of
+from .judge import Judge, reference_of
+from .plan import PlanJob, plan_of
+from .shrink import CEILING
+
+SAMPLES, PARTS_MOST = 8, 20_000  # sizes of each family of which there is a sample, and parts of all its samples
+STEPS_LONGEST, MEMORY = 4.0, 2**30
+
+
+def exercise_of(study: Study, study_file: Path) -> Exercise:
+    """What students get of a study.
+
+    Raises:
+        StudyError: where nothing is asked of anyone, or something of the instructor's is at fault.
+    """
+    asked = next((each for each in study.contenders if each.source is not None), None)
+    reference = reference_of(study)
+    assert asked is not None and asked.source is not None
+    plan = plan_of(study, study_file, PlanJob(MEMORY, 1))
+    if plan.fault:
+        raise StudyError(plan.fault)
+    judge = Judge(study, study_file, reference, limits(2, MEMORY))
+    try:
+        cases = [ShownCase(each.name, *judge.case(each), each.marks) for each in study.cases if each.is_shown]
+    finally:
+        judge.end()
+    return Exercise(
+        name=study.name,
+        question=study.question,
+        function=asked.source.function,
+        require=asked.require or "",
+        imports=None if study.imports is None else list(study.imports),
+        within=study.agreement.within,
+        unordered=study.agreement.unordered,
+        refereed=study.judge is not None,
+        marks=study.marks,
+        families={each.name: each.doc for each in study.families},
+        cases=cases,
+        hidden=sum(not each.is_shown for each in study.cases),
+        samples=_samples(study),
+    )
+
+
+def _samples(study: Study) -> list[Sample]:
+    """Instances of each family, from small to as large as a page can carry."""
+    made = []
+    for family in study.families:
+        sizes = fixed(study.sizes) or (8, 16, 32, 64, 128, 256)
+        room = PARTS_MOST
+        for size in dict.fromkeys(sizes[round(at * (len(sizes) - 1) / (SAMPLES - 1))] for at in range(SAMPLES)):
+            room -= int(size)
+            if room > 0:
+                made.append(Sample(family.name, size, encoded(family.instance(size, random.Random(1).getrandbits(30)))))
+    return made
+
+
+def read_exercise(path: Path) -> Exercise:
+    """The exercise in a file.
+
+    Raises:
+        LogarithmError: where it is none.
+    """
+    try:
+        return msgspec.json.decode(path.read_bytes(), type=Exercise)
+    except FileNotFoundError:
+        raise LogarithmError(
+            f"{path}: there is no such exercise; name the file of the hand-out: --exercise FILE"
+        ) from None
+    except (OSError, msgspec.MsgspecError) as error:
+        raise LogarithmError(f"{path} is no exercise of a hand-out: {one_line(error)}") from None
+
+
+def self_check(exercise: Exercise, file: Path) -> SelfCheck:
+    """What can be said of a file before it is handed in: the cases that are shown, and how its work grows.
+
+    Raises:
+        LogarithmError: where the file cannot be read.
+    """
+    name = shown_name(file.stem)
+    contender = Contender(name, len, source=Source(str(file), exercise.function), doc=shown_name(file.name))
+    families = list(exercise.families)
+    opening = StudyRecord(name=exercise.name, question=exercise.question)
+    own = ContenderRecord(name=name, doc=contender.doc, handed_in=True, require=exercise.require or None)
+    builder = LogbookBuilder(Path(exercise.name))
+    builder.add([opening, own, *(FamilyRecord(name=each) for each in families)])
+    builder.add(_Check(exercise, contender).all(text_of(contender.source)))  # type: ignore[arg-type]
+    rows = grades_of(builder.logbook(), {}, cases={each.name: each.marks for each in exercise.cases})
+    for row in rows:
+        row.marks = None
+    more = f"{counted(exercise.hidden, 'further case')}, " if exercise.hidden else ""
+    left = f"Not looked at here: {more}answers on larger inputs, and time."
+    return SelfCheck(exercise.name, exercise.question, "", rows, [left])
+
+
+class _Check:
+    """One look at an own file. It is the student's own machine: nothing keeps the code apart."""
+
+    def __init__(self, exercise: Exercise, contender: Contender) -> None:
+        self.exercise, self.contender = exercise, contender
+        self.seen: list[AnyRecord] = []
+
+    def all(self, text: bytes) -> list[AnyRecord]:
+        """Rules, cases, and work."""
+        exercise = self.exercise
+        for name, line in imported(text.decode("utf-8", "replace")):
+            if exercise.imports is not None and name.split(".")[0] not in exercise.imports:
+                may = named([*exercise.imports]) or "nothing"
+                self.note("rule", f"uses {name} (line {line}), which is not allowed: it may import {may}")
+                return self.seen
+        agreement = Agreement(exercise.within, exercise.unordered)
+        families, folder = list(exercise.families), Path.cwd()
+        worker = SandboxedWorker(self.contender, text, families, agreement, folder, MEMORY, trusted=True)
+        try:
+            worker.greet()
+            right = [self.is_right(worker, case, agreement) for case in exercise.cases]
+            if all(right):
+                self.count(worker)
+        except (Failed, MeasuringError) as error:
+            self.note("broken", str(error).removeprefix(f"the worker of '{self.contender.name}' did not start: "))
+        finally:
+            worker.end()
+        return self.seen
+
+    def is_right(self, worker: SandboxedWorker, case: ShownCase, agreement: Agreement) -> bool:
+        """Whether the answer to a case is right."""
+        try:
+            given = answers.in_one_form(worker.ask(AnswerGiven(case.instance), Answered, CEILING).answer)
+            is_right = answers.agree(case.answer, given, agreement.within, agreement.unordered)
+            shown, right = answers.shown(given, 60), answers.shown(case.answer, 60)
+            told = f"answers {shown} to {one_line(repr(decoded(case.instance)), 120)}, where {right} is right"
+            why = "" if is_right else told
+            if not is_right and self.exercise.refereed:
+                why, is_right = "", True  # another answer may be right, too
+        except Failed as failed:
+            why, is_right = one_line(f"{failed.reason}: {failed.detail}".rstrip(": ")), False
+        except ValueError:
+            why, is_right = "answers nothing that can be compared", False
+        self.seen.append(
+            Note(topic="case", text=one_line(harmless(why)), contender=self.contender.name, cause=case.name)
+        )
+        return is_right
+
+    def count(self, worker: SandboxedWorker) -> None:
+        """The work on each sample, as far as that is quick."""
+        late: set[str] = set()
+        for number, sample in enumerate(self.exercise.samples, start=1):
+            if sample.family in late:
+                continue
+            try:
+                worker.ask(Give(sample.family, sample.size, number, sample.instance), Done, CEILING)
+                asked = Count(sample.family, sample.size, number, None, "lines")
+                reply = worker.ask(asked, Counted, STEPS_LONGEST)
+            except Failed as failed:
+                late.add(sample.family)
+                if not failed.is_late:
+                    made = Failure(
+                        contender=self.contender.name, family=sample.family, size=sample.size, reason="", detail=""
+                    )
+                    made.reason, made.detail = failed.reason, failed.detail
+                    self.seen.append(made)
+                continue
+            for metric in ("steps", WORK):
+                trial = Trial(self.contender.name, sample.family, sample.size, 1, metric=metric)
+                with suppress(KeyError):
+                    trial.value = reply.values["steps" if metric == "steps" else "work"]
+                    self.seen.append(trial)
+
+    def note(self, topic: str, text: str) -> None:
+        """Take down what is to be said."""
+        self.seen.append(Note(topic=topic, text=one_line(harmless(text)), contender=self.contender.name))
