@@ -159,3 +159,57 @@ def test_marks_edges_and_files_that_are_none(harbour) -> None:
     assert rows["keys"]["verdict"] == "correct", rows["keys"]
     assert "bo\ufffd" in rows and ";'=1+2" in rows["bo\ufffd"]["detail"]
     assert "not assessed: e20.PY" in done.err
+
+
+CASES = (
+    STUDY.partition("study.submissions")[0]
+    + """
+study.case("nothing at all", [], answer=0, marks=2, shown=True)
+study.case("one fall", [-3], marks=1)
+study.submissions("handed-in/*.py", function="best", require="n log n",
+    marks={"right": 10, "order": 3, "input": 1, "silent": 1}, imports=["math"])
+"""
+)
+
+
+def test_cases_rules_and_what_students_get(harbour) -> None:
+    harbour.study(CASES)
+    folder = harbour.folder / "handed-in"
+    folder.mkdir()
+    texts = {
+        "anna": PASS,
+        "edge": PASS.replace("top = total = 0", "top = total = 0\n    rises[0]"),
+        "half": PASS.replace("return top", "return top if top < 60 * len(rises) else 0"),
+        "loud": PASS.replace("    return top", "    print(top)\n    rises.clear()\n    return top"),
+        "rule": "import subprocess\n" + PASS,
+    }
+    for name, text in texts.items():
+        (folder / f"{name}.py").write_text(text)
+    done = harbour.run("assess", "study.py", "--format", "csv", "--pages", "back")
+    assert done.code == 0, done.err
+    rows = {row["submission"]: row for row in csv.DictReader(io.StringIO(done.out))}
+    assert {name: row["marks"] for name, row in rows.items()} == {
+        "anna": "18",
+        "edge": "1",
+        "half": "8",
+        "loud": "16",
+        "rule": "0",
+    }, done.out
+    assert rows["edge"]["cases"] == "1 of 2" and rows["rule"]["verdict"] == "not allowed"
+    page = (harbour.folder / "back" / "class.html").read_text()
+    assert 'href="anna.html"' in page and "wrong (3)" in page
+    assert "marks: 8 of 18" in (harbour.folder / "back" / "half.html").read_text()
+    assert harbour.run("assess", "study.py", "--hand-out", "out").code == 0
+    given = (harbour.folder / "out" / "exercise.json").read_text()
+    assert "nothing at all" in given and "one fall" not in given and "max(total" not in given
+    assert "1 further case that you do not see" in (harbour.folder / "out" / "exercise.md").read_text()
+    assert "exists" in harbour.run("assess", "study.py", "--hand-out", "out").err
+    seen = {name: harbour.run("check", f"handed-in/{name}.py", "--exercise", "out/exercise.json") for name in texts}
+    assert {name: each.code for name, each in seen.items()} == {"anna": 0, "edge": 1, "half": 0, "loud": 0, "rule": 1}
+    assert "nothing at all: IndexError" in seen["edge"].out and "within what is asked" in seen["anna"].out
+    assert "1 further case" in seen["anna"].out
+    assert "there is no such exercise" in harbour.run("check", "handed-in/anna.py").err
+    harbour.study(CASES.replace("answer=0", "answer=1"))
+    assert re.search(
+        r"study\.py:\d+: the case 'nothing at all' has the answer 1", harbour.run("assess", "study.py").err
+    )

@@ -84,6 +84,43 @@ def sparse_graph(n: int, rng: random.Random) -> list[list[int]]:
     return [sorted(nodes) for nodes in joined]
 
 
+def rising_and_key(n: int, rng: random.Random) -> tuple[list[int], int]:
+    """Rising whole numbers with gaps, and one to look for, which is there in one of two cases."""
+    numbers = sorted(rng.sample(range(4 * n + 1), n))
+    return numbers, rng.choice(numbers) if n and rng.random() < 0.5 else rng.randrange(4 * n + 1)
+
+
+def weighted_graph(n: int, rng: random.Random) -> list[dict[int, int]]:
+    """A connected graph of n nodes and about 2 n edges: for each node, those it is joined to, each with a length."""
+    lengths: list[dict[int, int]] = [{} for _ in range(n)]
+    for node, others in enumerate(sparse_graph(n, rng)):
+        for other in others:
+            if other not in lengths[node]:
+                lengths[node][other] = lengths[other][node] = rng.randint(1, 99)
+    return lengths
+
+
+def tree(n: int, rng: random.Random) -> list[int | None]:
+    """A tree of n nodes: for each node, the one above it; None for the first."""
+    return [None if node == 0 else rng.randrange(node) for node in range(n)]
+
+
+def pattern_and_text(n: int, rng: random.Random) -> tuple[str, str]:
+    """A text of n letters of two kinds, and a pattern of a tenth of that, which is in it in one of two cases."""
+    whole = "".join(rng.choices("ab", weights=(9, 1), k=n))
+    many = max(n // 10, 1) if n else 0
+    begin = rng.randrange(max(n - many, 1))
+    pattern = whole[begin : begin + many] if rng.random() < 0.5 else "a" * max(many - 1, 0) + "b" * min(many, 1)
+    return pattern, whole
+
+
+def colliding(n: int, rng: random.Random) -> list[int]:
+    """Whole numbers that all fall on one place of a table whose room is a power of two, up to 65,536."""
+    numbers = [65_536 * each for each in range(n)]
+    rng.shuffle(numbers)
+    return numbers
+
+
 def just_n(n: int, rng: random.Random) -> int:
     """The size itself, for a job whose input is a number."""
     return n
@@ -100,6 +137,11 @@ ALL: tuple[Callable[[int, random.Random], Any], ...] = (
     text,
     points,
     sparse_graph,
+    rising_and_key,
+    weighted_graph,
+    tree,
+    pattern_and_text,
+    colliding,
     just_n,
 )
 """Every ready-made family, in the order in which they are listed."""
