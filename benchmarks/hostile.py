@@ -339,7 +339,7 @@ NAMES = {
 def prints(folder: Path) -> str:
     """What all files of the study and of what was handed in hold."""
     files = sorted(folder.rglob("*.py"))
-    return hashlib.sha256(b"".join(str(each).encode() + each.read_bytes() for each in files)).hexdigest()
+    return hashlib.sha256(b"".join(os.fsencode(each) + each.read_bytes() for each in files)).hexdigest()
 
 
 def assessed(texts: dict[str, str], judged: bool) -> dict[str, object]:

@@ -34,6 +34,11 @@ def reference(rises):
     return best
 
 
+# Fixed cases are asked of everyone; those that are shown stand in the hand-out: logarithm assess {name} --hand-out out
+study.case("nothing at all", [], answer=0, marks=1, shown=True)
+study.case("a fall between two rises", [3, -5, 4, 2], answer=6, marks=1, shown=True)
+study.case("one fall", [-3], answer=0, marks=1)
+
 # Each file in handed-in/ must define highest(rises). Marks are yours to set.
 study.submissions(
     "handed-in/*.py",
