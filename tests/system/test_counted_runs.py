@@ -166,7 +166,7 @@ def test_counts_are_compared_without_error_and_zero_is_a_number(harbour) -> None
     assert [zone["leader"] for zone in pair["zones"]] == ["once"]
     assert pair["last"]["low"] == pair["last"]["high"]
     assert "once, twice and by sorting are equal at every size" in done.out
-    assert "exactly n − 1" in harbour.run("forecast", "--at", "1000", "--only", "once").out
+    assert "exactly n − 1" in harbour.run("forecast", "once", "--at", "1000").out
     assert harbour.run("plot", "--out", "berths.png").code == 0
 
 
@@ -201,4 +201,4 @@ def test_work_is_counted_beside_time_and_names_the_order(harbour) -> None:
     assert growth["downhill"]["work"]["order"] == "n"
     assert growth["by_pairs"]["work"]["price"][0][1] > 0
     assert "n² steps" in done.out or "steps, " in done.out
-    assert harbour.run("growth", "--only", "by_pairs").code == 0
+    assert harbour.run("growth", "by_pairs").code == 0

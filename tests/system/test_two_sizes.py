@@ -135,7 +135,7 @@ def test_a_map_is_told_in_every_form(told: Harbour) -> None:
 def test_one_slice_is_a_study_of_one_size(told: Harbour) -> None:
     part = told.run("report", "a.jsonl", "--at", "k=16").out
     assert "k \\ n" not in part and "order" in part
-    assert told.run("growth", "a.jsonl", "--at", "k=16", "--only", "heap").code == 0
+    assert told.run("growth", "a.jsonl", "heap", "--at", "k=16").code == 0
     assert "boundary" in told.run("crossover", "a.jsonl", "heap", "look_again").out
     assert "heap over" in told.run("crossover", "a.jsonl", "heap", "look_again", "--at", "k=64").out
     assert told.run("verify", "a.jsonl", "--at", "k=16").code == 0

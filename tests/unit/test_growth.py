@@ -115,13 +115,13 @@ def imported(harbour: Harbour) -> None:
 
 def test_growth_in_depth(harbour) -> None:
     imported(harbour)
-    done = harbour.run("growth", "--only", "up")
+    done = harbour.run("growth", "up")
     assert done.code == 0
     assert re.search(r"^n²\s+(1\.00|0\.9\d)", done.out, re.MULTILINE)
     assert "ruled out" in done.out
     assert "local exponent" in done.out
     assert "steady on" not in done.out
-    assert "there are up and steady" in harbour.run("growth", "--only", "down").err
+    assert "there are up and steady" in harbour.run("growth", "down").err
 
 
 def test_forecast_from_the_command_line(harbour) -> None:
@@ -132,7 +132,7 @@ def test_forecast_from_the_command_line(harbour) -> None:
     assert "6.4 s" in row.replace("\xa0", " ")
     assert "9.8 ×" in row
     assert "more than ten times the largest size" in harbour.run("forecast", "--at", "1e6").out
-    done = harbour.run("forecast", "--within", "1s", "--only", "up")
+    done = harbour.run("forecast", "up", "--within", "1s")
     row = next(line for line in done.out.splitlines() if line.startswith("up")).replace("\xa0", "")
     assert 28_000 < int(row.split()[2]) < 36_000
     for wrong in ((), ("--at", "1", "--within", "1s"), ("--at", "fog"), ("--at", "-1"), ("--within", "soon")):

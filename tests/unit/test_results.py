@@ -29,7 +29,7 @@ from logarithm.logbook.records import (
 )
 from logarithm.report.present import DOCUMENTS
 from logarithm.results.base import Drawn, Interval, Part, Result, frame_of
-from logarithm.results.grades import Class
+from logarithm.results.grades import Class, SelfCheck
 from logarithm.results.history import CostAt, History, Skipped, Step
 from logarithm.results.machine import Conditions, LengthBias, RepeatedBias
 from logarithm.results.rehearsal import Disagreement, Estimate, Rehearsal, Trap
@@ -104,10 +104,13 @@ def every_result(folder: Path) -> list[Result]:
         missing={"buoy": "no compiler"},
         bias=bias,
     )
+    seen = a_class(folder)
+    own = SelfCheck(seen.study, seen.question, "", seen.rows[:1], ["Not looked at here: time."])
     return [
+        own,
         *(found, found.verify(), found.forecast(at=4096.0), found.crossover("near", "far"), found.growth_in_depth()),
         *(lines_in_depth(found), logarithm.contrast(one, two, anyway=True), logarithm.across(one, two)),
-        *(logarithm.contrast(one, two, one, anyway=True), a_class(folder), a_search(folder)),
+        *(logarithm.contrast(one, two, one, anyway=True), seen, a_search(folder)),
         *(walk, machine, rehearsal, a_history()),
     ]
 

@@ -8,7 +8,7 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
-from ..errors import LogbookError, MeasuringError, StudyError
+from ..errors import DisagreementError, LogbookError, MeasuringError, StudyError
 from ..executors.cluster import cluster
 from ..executors.machines import MeasureJob, measured_there
 from ..logbook.files import write_file
@@ -71,10 +71,15 @@ def _run(
 ) -> Path:
     rule = LoadedLater()
     shown = watching(study.name, settings.budget, rule, logbook, quiet, verbose)
-    with shown as progress, LogbookWriter(logbook) as writer:
-        if settings.wait and not wait_for_calm(settings.wait, lambda what: progress(0.0, what)):
-            warn(f"no calmer moment came within {span(settings.wait)}: measured all the same")
-        found = measure(study, file, settings, writer, progress, rule, notes).rehearsed
+    try:
+        with shown as progress, LogbookWriter(logbook) as writer:
+            if settings.wait and not wait_for_calm(settings.wait, lambda what: progress(0.0, what)):
+                warn(f"no calmer moment came within {span(settings.wait)}: measured all the same")
+            found = measure(study, file, settings, writer, progress, rule, notes).rehearsed
+    except DisagreementError:
+        if not len(writer.memory.logbook().trials):
+            logbook.unlink(missing_ok=True)  # refused in the rehearsal: nothing was measured
+        raise
     for disagreement in found.disagreements:
         warn(str(disagreement))
     return logbook

@@ -56,7 +56,7 @@ app.command(epilog="Example: logarithm rehearse study.py")(rehearse)
 app.command(epilog="Example: logarithm measure study.py --budget 30s")(measure)
 app.command(epilog="Example: logarithm report --format json")(report)
 app.command(epilog="Example: logarithm plot --out growth.png")(plot)
-app.command(epilog="Example: logarithm growth --only sweep")(growth)
+app.command(epilog="Example: logarithm growth sweep")(growth)
 app.command(epilog="Example: logarithm crossover logbooks/run.jsonl sweep grid")(crossover)
 app.command(epilog="Example: logarithm contrast before.jsonl after.jsonl")(contrast)
 app.command(epilog="Example: logarithm history study.py v1..HEAD")(history)
@@ -101,7 +101,7 @@ def run() -> None:
             raise
         usage = getattr(error, "format_message", None)
         if usage is not None:
-            code = _told(f"{one_line(usage())} Try logarithm --help", 2)
+            code = _told(f"{one_line(usage()).rstrip('.')}. Try logarithm --help", 2)
         else:
             told = one_line(f"{type(error).__name__}: {error}")
             code = _told(f"this is a fault in Logarithm itself: {told}. Run it again with --debug to see where", 2)

@@ -30,9 +30,31 @@ class Form(enum.StrEnum):
     JSON = "json"
 
 
+def completed(incomplete: str) -> list[str]:
+    """What a name that is being typed may become: a logbook of this folder, or a contender of the newest one."""
+    from ..errors import LogarithmError
+    from ..logbook.reading import read_logbook
+    from ..logbook.writing import newest
+
+    books = [str(each) for folder in (Path(), Path("logbooks")) for each in sorted(folder.glob("*.jsonl"))]
+    try:
+        names = [each.name for each in read_logbook(newest()).contenders]
+    except LogarithmError:
+        names = []
+    return [each for each in (*names, *books) if each.startswith(incomplete)]
+
+
 LogbookArgument = Annotated[
     Path | None,
     typer.Argument(metavar="[LOGBOOK]", help="A logbook; the newest in logbooks/ if none is named."),
+]
+Named = Annotated[
+    list[str] | None,
+    typer.Argument(
+        metavar="[LOGBOOK] [CONTENDER…]",
+        help="A logbook, the newest in logbooks/ if none is named; and contenders, all if none is named.",
+        autocompletion=completed,
+    ),
 ]
 StudyArgument = Annotated[Path, typer.Argument(metavar="STUDY", help="A study: a Python or TOML file.")]
 StudyOrFile = Annotated[Path, typer.Argument(metavar="STUDY|FILE", help="A study, or a file of plain functions.")]
@@ -43,7 +65,6 @@ Format = Annotated[Form, typer.Option("--format", help="How to write it.")]
 Out = Annotated[Path | None, typer.Option("--out", help="A file to write it to, not standard output.")]
 LogbookOut = Annotated[Path | None, typer.Option("--out", help="The logbook to write; else one in logbooks/.")]
 Overwrite = Annotated[bool, typer.Option("--overwrite", help="Replace the file if it exists.")]
-Only = Annotated[list[str] | None, typer.Option("--only", help="Only this contender; may be repeated.")]
 Family = Annotated[list[str] | None, typer.Option("--family", help="Only this family; may be repeated.")]
 Budget = Annotated[str | None, typer.Option("--budget", help="How long it may take at most.", show_default="60s")]
 Sizes = Annotated[

@@ -82,6 +82,12 @@ def fail(first: str, more: int) -> None:
     raise typer.Exit(1)
 
 
+def make_room(path: Path | None, overwrite: bool) -> None:
+    """Take a file away that is to be replaced by what is now written line by line."""
+    if path is not None and overwrite:
+        path.unlink(missing_ok=True)
+
+
 def guard(path: Path | None, overwrite: bool) -> None:
     """Refuse to replace a file unasked."""
     if path is None:

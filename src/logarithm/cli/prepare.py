@@ -10,7 +10,7 @@ import typer
 
 from ..errors import LogarithmError, TableError, one_line
 from .options import Form, Format, LogbookArgument, LogbookOut, Out, Overwrite
-from .output import deliver, guard, results, tell, write
+from .output import deliver, guard, make_room, results, tell, write
 from .read import deliver_report
 
 
@@ -107,11 +107,14 @@ def import_table(
     ] = None,
     baseline: Annotated[str | None, typer.Option("--baseline", help="The contender to compare others with.")] = None,
     out: LogbookOut = None,
+    overwrite: Overwrite = False,
     form: Format = Form.TEXT,
 ) -> None:
     """Bring numbers measured elsewhere into a logbook, and report on them."""
     from ..api import findings as api
 
+    guard(out, overwrite)
+    make_room(out, overwrite)
     renamed: dict[str, str] = {}
     for pair in column or []:
         known, equals, heading = pair.partition("=")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
@@ -9,9 +10,10 @@ import typer
 
 from ..errors import LogarithmError, check_names, there
 from ..notation.sizes import placed
+from ..notation.words import as_written
 from ..report.view import View
 from .gates import shares_of, stop, stop_on
-from .options import Anyway, At, FailOnSlower, Family, Form, Format, LogbookArgument, Only, Out, Overwrite
+from .options import Anyway, At, FailOnSlower, Family, Form, Format, Named, Out, Overwrite
 from .output import deliver, guard, results, tell
 
 if TYPE_CHECKING:
@@ -28,7 +30,8 @@ LogbooksArgument = Annotated[
 
 
 def report(
-    logbook: LogbookArgument = None,
+    named: Named = None,
+    family: Family = None,
     at: At = None,
     form: Format = Form.TEXT,
     section: Annotated[
@@ -45,29 +48,52 @@ def report(
     if section is not None and section not in NAMES:
         raise LogarithmError(f"a report has no section '{section}': {there(list(NAMES), 20)}")
     guard(out, overwrite)
-    findings = findings_at(logbook, at)
+    findings = findings_at(named, at, family)
     if workload is not None:
         findings = findings.weighed(workload)
     deliver_report(findings, form, out, overwrite, section, everything)
 
 
-def book_at(logbook: Path | None, at: str | None) -> tuple[Logbook, float | None]:
-    """A logbook, of two sizes at one value of the second where that is named; and the first size that is named."""
+def book_at(
+    named: Sequence[str] | None, at: str | None = None, family: Sequence[str] | None = None
+) -> tuple[Logbook, float | None, list[str]]:
+    """What is asked for: a logbook of these families, of two sizes at one value of the second where that is named.
+
+    Args:
+        named: a logbook, then contenders; the newest logbook where the first is none.
+        at: a place, such as "k=64" or "100".
+        family: families, all where none is named; names as they are shown or as they are written.
+
+    Returns:
+        the logbook, the first size that is named, and the contenders that are.
+
+    Raises:
+        LogarithmError: where one of them is not there.
+    """
     from ..api.subject import logbook_of, place_in, slice_of
+    from ..logbook.slices import part_of
 
-    book = logbook_of(logbook)
+    first, *rest = named or [""]
+    is_file = first.endswith(".jsonl") or Path(first).is_file()
+    book = logbook_of(Path(first) if first and is_file else None)
+    known, families = [each.name for each in book.contenders], [each.name for each in book.families]
+    asked = [as_written(each, known) for each in (rest if is_file or not first else [first, *rest])]
+    check_names(book.path, "contender", asked, known)
+    chosen = [as_written(each, families) for each in family or ()]
+    check_names(book.path, "family", chosen, families)
     size, second = place_in(book, {} if at is None else placed(at))
-    return slice_of(book, second), size
+    return slice_of(part_of(book, families=chosen), second), size, asked
 
 
-def findings_at(logbook: Path | None, at: str | None) -> Findings:
-    """What was found in a logbook, of two sizes at one value of the second where that is named."""
+def findings_at(named: Sequence[str] | None, at: str | None = None, family: Sequence[str] | None = None) -> Findings:
+    """What was found of some contenders and families, of two sizes at one value of the second where that is named."""
     from ..api.findings import findings_of
+    from ..logbook.slices import part_of
 
-    book, size = book_at(logbook, at)
+    book, size, asked = book_at(named, at, family)
     if size is not None:
         raise LogarithmError(f"--at {at}: name a value of the second size, such as --at k=64")
-    return findings_of(book)
+    return findings_of(part_of(book, asked))
 
 
 def deliver_report(
@@ -91,7 +117,7 @@ def deliver_report(
 
 
 def plot(
-    logbook: LogbookArgument = None,
+    named: Named = None,
     view: Annotated[
         View | None, typer.Option("--view", help="What to show; of two sizes the map.", show_default="growth")
     ] = None,
@@ -112,18 +138,16 @@ def plot(
 ) -> None:
     """Draw how each cost grows, or another view, with a panel for each family."""
     from ..api.findings import findings_of
+    from ..logbook.slices import part_of
     from ..report.documents.findings.chart import charts
     from ..report.documents.findings.headlines import caption
     from ..report.figure.views import save, usual_view
 
-    book, size_at = book_at(logbook, at)
-    check_names(book.path, "family", family, [each.name for each in book.families])
+    book, size_at, asked = book_at(named, at, family)
     pixels = None if size is None else _pixels(size)
     target = book.path.with_suffix(".png") if out is None else out
     guard(None if as_text else target, overwrite)
-    findings = findings_of(book, size_at)
-    if family:
-        findings = findings.only(family)
+    findings = findings_of(part_of(book, asked), size_at)
     if as_text:
         console = results()
         for chart in charts(findings, console.width):
@@ -148,8 +172,7 @@ def _pixels(text: str) -> tuple[int, int]:
 
 
 def growth(
-    logbook: LogbookArgument = None,
-    only: Only = None,
+    named: Named = None,
     family: Family = None,
     at: At = None,
     lines: Annotated[bool, typer.Option("--lines", help="Which lines of the code the growth comes from.")] = False,
@@ -159,47 +182,40 @@ def growth(
 ) -> None:
     """Growth in depth: every order that was tried, residuals and local exponents by size."""
     from ..api import findings as api
-    from ..api.options import check_in
 
     guard(out, overwrite)
-    book, _ = book_at(logbook, at)
+    book, _, asked = book_at(named, at, family)
     if not lines:
-        deliver(api.growth(book, only, family), form, out, overwrite)
+        deliver(api.growth(book, asked), form, out, overwrite)
         return
     from ..statistics.depth import lines_in_depth
 
-    check_in(book, only, family)
-    deliver(lines_in_depth(api.findings_of(book), only or (), family or ()), form, out, overwrite)
+    deliver(lines_in_depth(api.findings_of(book), asked, ()), form, out, overwrite)
 
 
 def crossover(
-    logbook: LogbookArgument = None,
-    contenders: Annotated[
-        list[str] | None, typer.Argument(metavar="[A B]", help="Two contenders, or one against all others.")
-    ] = None,
-    only: Only = None,
+    named: Named = None,
     family: Family = None,
     at: At = None,
     form: Format = Form.TEXT,
     out: Out = None,
     overwrite: Overwrite = False,
 ) -> None:
-    """Two contenders in depth: every crossover, who leads where, the ratio at each size."""
+    """Two contenders in depth, or one against all others: every crossover, who leads where, the ratio at each size."""
     from ..api import findings as api
 
     guard(out, overwrite)
-    found = api.crossover(book_at(logbook, at)[0], [*(only or []), *(contenders or [])], family)
-    deliver(found, form, out, overwrite)
+    book, _, asked = book_at(named, at, family)
+    deliver(api.crossover(book, asked), form, out, overwrite)
 
 
 def forecast(
-    logbook: LogbookArgument = None,
+    named: Named = None,
     at: Annotated[
         str | None,
         typer.Option("--at", help="A size: what will it cost? Of two sizes n=1e6,k=64, or k=64 beside --within."),
     ] = None,
     within: Annotated[str | None, typer.Option("--within", help="A time: how large may the input be?")] = None,
-    only: Only = None,
     family: Family = None,
     form: Format = Form.TEXT,
     out: Out = None,
@@ -209,7 +225,8 @@ def forecast(
     from ..api import findings as api
 
     guard(out, overwrite)
-    deliver(api.forecast(logbook, None if at is None else placed(at), within, only, family), form, out, overwrite)
+    book, _, asked = book_at(named, None, family)
+    deliver(api.forecast(book, None if at is None else placed(at), within, asked), form, out, overwrite)
 
 
 def contrast(

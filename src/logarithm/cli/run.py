@@ -22,7 +22,6 @@ from .options import (
     Given,
     LogbookOut,
     On,
-    Only,
     Out,
     Overwrite,
     Quiet,
@@ -33,7 +32,7 @@ from .options import (
     Verbose,
     with_run_options,
 )
-from .output import deliver, fail, guard, tell
+from .output import deliver, fail, guard, make_room, tell
 from .read import deliver_report, findings_at
 
 if TYPE_CHECKING:
@@ -63,6 +62,7 @@ def measure(
         ),
     ] = None,
     fail_on_slower: FailOnSlower = None,
+    overwrite: Overwrite = False,
     form: Format = Form.TEXT,
     quiet: Quiet = False,
     verbose: Verbose = False,
@@ -74,8 +74,9 @@ def measure(
     from ..logbook.writing import fresh_path
     from ..study.files.loading import load
 
-    guard(out, overwrite=False)
+    guard(out, overwrite)
     loaded = load(study)
+    make_room(out, overwrite)
     if on is not None:
         found = tasks.measure_on(loaded, on, budget, out=out, lost=tell, **options)
         books = list(found.findings.values())
@@ -143,6 +144,7 @@ def race(
     within: Annotated[float, typer.Option("--within", help="Numbers agree within this share.")] = 1e-9,
     anyway: Anyway = False,
     out: LogbookOut = None,
+    overwrite: Overwrite = False,
     form: Format = Form.TEXT,
     quiet: Quiet = False,
     verbose: Verbose = False,
@@ -153,12 +155,13 @@ def race(
     from ..logbook.writing import fresh_path
     from ..study.files.plain import Plain, study_of
 
-    guard(out, overwrite=False)
+    guard(out, overwrite)
     names, texts = functions or [], expression or []
     if not names and not texts:
         raise LogarithmError("name a file and functions in it, or expressions: logarithm race -e 'max(x)' -e 'x[-1]'")
     plain = Plain(file, names, texts, setup, family or ["shuffled"], given, named_sizes(sizes), within, unordered)
     with study_of(plain) as study:
+        make_room(out, overwrite)
         path = out or fresh_path(study.name)
         with reported(path):
             findings = tasks.measure(
@@ -272,7 +275,7 @@ def verify(
 
         found = tasks.verify(subject, budget, strict=strict, quiet=quiet, verbose=verbose, doubting=doubting, **options)
     else:
-        found = findings_at(subject, at).verify(strict)
+        found = findings_at([str(subject)] if subject else None, at).verify(strict)
     deliver(found, form, out, overwrite, "verdicts")
     if junit is not None:
         write_junit(found, junit)
@@ -330,7 +333,7 @@ def worst(
     contenders: Annotated[
         list[str] | None, typer.Argument(metavar="[CONTENDER…]", help="Some of them, or functions of a plain file.")
     ] = None,
-    only: Only = None,
+    only: Annotated[list[str] | None, typer.Option("--only", help="Only this contender; may be repeated.")] = None,
     family: Family = None,
     metric: Annotated[
         str, typer.Option("--metric", help="What to make large: work, steps, comparisons, memory or a tally.")

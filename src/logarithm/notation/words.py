@@ -32,6 +32,18 @@ def said(text: str) -> str:
     return f"'{plain}'" if words[0] in JOINING or JOINING_TWO & set(words) else plain
 
 
+def as_written(shown: str, known: Sequence[str]) -> str:
+    """The known name that one is, as it is written or as it is shown; the one that was given where there is none.
+
+    >>> as_written("every pair", ["sweep", "every_pair"]), as_written("ebb", ["sweep"])
+    ('every_pair', 'ebb')
+    """
+    if shown in known:
+        return shown
+    plain = shown.strip("'").replace("_", " ").casefold()
+    return next((each for each in known if name(each).casefold() == plain), shown)
+
+
 def axis(varied: str) -> str:
     """What is varied, as people read it: sizes are n.
 

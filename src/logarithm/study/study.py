@@ -312,7 +312,7 @@ class Study:
         if any(each.name == name for each in self.cases):
             raise StudyError(f"two cases are named '{name}': rename one")
         if type(marks) not in (int, float) or marks < 0:
-            raise StudyError(f"case '{name}': marks={marks!r} is no number of 0 or more")
+            raise StudyError(f"case '{name}': marks={marks!r} is not a number of 0 or more")
         self.cases.append(Case(name, instance, answer, float(marks), shown))
 
     def agree(self, *, within: float = 0.0, unordered: bool = False) -> None:
