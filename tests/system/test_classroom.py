@@ -78,7 +78,7 @@ def test_every_submission_is_told_apart_and_takes_nobody_down(harbour) -> None:
     assert "changes its input" in rows["hal"]["detail"]
     pages = sorted(path.name for path in (harbour.folder / "back").iterdir())
     assert len(pages) == len(HANDED_IN)
-    assert "That is faster growth than is asked" in (harbour.folder / "back" / "ben.html").read_text()
+    assert "It grows faster than asked" in (harbour.folder / "back" / "ben.html").read_text()
     assert harbour.run("assess", "study.py", "--pages", "back").code == 2
     table = harbour.run("assess", "study.py", "--format", "html", "--out", "class.html")
     assert table.code == 0
@@ -156,7 +156,7 @@ def test_a_class_is_drafted_with_its_page_and_its_marks(harbour) -> None:
     (row,) = csv.DictReader(io.StringIO(done.out))
     assert (row["verdict"], row["order asked for"], row["marks"]) == ("correct", "exceeds", "5")
     page = (harbour.folder / "back" / "example.html").read_text()
-    for told in ("How high is the highest swell", "asked for: n log n", "grows faster than is asked", "marks: 5"):
+    for told in ("How high is the highest swell", "asked for: n log n", "grows faster than asked", "marks: 5"):
         assert told in page
     assert harbour.run("draft", "class.py", "--about", "class").code == 2
     # The same from Python; what was looked at is not looked at again.

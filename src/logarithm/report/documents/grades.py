@@ -25,7 +25,7 @@ TONES = {
 }
 REQUIRED = {
     "meets": "within what is asked",
-    "exceeds": "grows faster than is asked",
+    "exceeds": "grows faster than asked",
     "open": "whether it is within what is asked is open",
 }
 SLOW = 2.0  # times the time of the reference, from which on a submission is among the slow ones
@@ -203,7 +203,7 @@ def _details(row: Grade) -> Iterator[Line]:
         grows = f"grows as {pretty(order) or 'open'}"
         yield f"on {words.name(family)} the work (steps, and what is done inside them) {grows}"
     if row.requirement == EXCEEDS:
-        yield f"That is faster growth than is asked, on {', '.join(map(words.name, row.exceeds))}."
+        yield f"It grows faster than asked, on {', '.join(map(words.name, row.exceeds))}."
     if row.time:
         between = f" ({numbers.times(row.low)} to {numbers.times(row.high)})" if row.low and row.high else ""
         steps = f", and {numbers.times(row.steps)} its steps" if row.steps else ""

@@ -196,7 +196,7 @@ def advice_for(x: Floats, error: Floats, plausible: tuple[tuple[Fit, float], ...
     if x[-1] / x[0] < NARROW:
         told.append(f"the sizes span a factor of {x[-1] / x[0]:.2g} only: measure over a factor of {NARROW:g} or more")
     if float(np.median(error)) > UNSURE:
-        told.append(f"each cost is unsure by {100 * float(np.median(error)):.0f} %: a longer budget helps")
+        told.append(f"each cost is uncertain by ± {100 * float(np.median(error)):.0f} %: a longer budget helps")
     if len(plausible) > 1 and not told:
         one, other = sorted((plausible[0][0].order, plausible[1][0].order), key=lambda order: order.rank)
         names, telling = f"{one} from {other}", telling_size(x, plausible)

@@ -104,7 +104,7 @@ def module_of(path: str | Path, name: str, importable: bool = True) -> ModuleTyp
         raise
     except BaseException as error:  # a study file may even call exit()
         reason = one_line(f"{type(error).__name__}: {error}".rstrip(": "))
-        raise StudyError(f"{_place(path, file, error)}: the file stops with {reason}") from error
+        raise StudyError(f"{_place(path, file, error)}: running the file raised {reason}") from error
     return module
 
 

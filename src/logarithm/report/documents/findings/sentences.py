@@ -109,7 +109,7 @@ def choices(findings: Findings) -> Iterator[str]:
             else:
                 parts.append(f"{name} up to {numbers.size(safe.end)} {worst}")
         told = ", ".join(part.strip() for part in parts)
-        yield f"not knowing the family{f' ({kind})' if kind else ''}: {told}"
+        yield f"if the kind of input is unknown{f' ({kind})' if kind else ''}: {told}"
         yield from _only_where(stage, metric, {safe.contender for safe in group}, findings)
     successions = {
         (one.stage, one.metric, one.leader, other.leader)
@@ -133,4 +133,4 @@ def _only_where(stage: str | None, metric: str, safe: set[str], findings: Findin
             if each.family not in families:
                 families.append(each.family)
     for name, families in lead.items():
-        yield f"{words.said(name)} only where it is {words.listed(families)}"
+        yield f"take {words.said(name)} only for {words.listed(families)}"
