@@ -213,3 +213,18 @@ def test_cases_rules_and_what_students_get(harbour) -> None:
     assert re.search(
         r"study\.py:\d+: the case 'nothing at all' has the answer 1", harbour.run("assess", "study.py").err
     )
+
+
+def test_names_come_from_a_table(harbour) -> None:
+    harbour.study(STUDY.replace('require="n log n"', 'require="n log n", names="names.csv"'))
+    folder = harbour.folder / "handed-in"
+    folder.mkdir()
+    for name in ("a1", "a2", "b"):
+        (folder / f"{name}.py").write_text(PASS)
+    table = harbour.folder / "names.csv"
+    table.write_text("file,name,late\na1.py,Anna and Bo,\na2.py,Anna and Bo,\nb.py,Cem,2 days\n")
+    done = harbour.run("assess", "study.py", "--format", "csv")
+    assert [row["submission"] for row in csv.DictReader(io.StringIO(done.out))] == ["Anna and Bo", "Cem"]
+    assert "late: Cem (2 days)" in done.err and "a1.py: a2.py was handed in later" in done.err
+    table.write_text("who\nb.py\n")
+    assert "has the columns file, name" in harbour.run("assess", "study.py").err

@@ -83,6 +83,9 @@ def _told_of(study: Study, found: Class) -> Iterator[str]:
     names = [each.name for each in study.contenders if each.source is not None]
     for group in look_alike(names):
         yield f"names that look alike: {named(group)}"
+    late = [f"{row.name} ({row.file.partition(', late: ')[2]})" for row in found.rows if ", late: " in row.file]
+    if late:
+        yield f"late: {named(late, 12)}"
     if study.left_out:
         yield f"not assessed: {named(list(study.left_out))}"
 

@@ -6,6 +6,7 @@ This module needs nothing but the standard library, because a worker process imp
 from __future__ import annotations
 
 import ast
+import csv
 import re
 import unicodedata
 from collections import Counter
@@ -20,6 +21,30 @@ TWINS = str.maketrans(
     "aeopcyxijshdqwbkmhtABEKMHOPCTYXIJSABEZHIKMNOPTYXaovtupoiii",
 )
 """Letters of other alphabets, and figures, that look like Latin ones."""
+
+
+def handed_in(pattern: str, folder: Path, table: Path | None = None) -> tuple[list[tuple[Path, str, str]], list[str]]:
+    """The files that count, each with a name and how late it came; and beside them what is left out, with why.
+
+    Args:
+        pattern: such as "handed-in/*.py", from the folder on.
+        folder: of the study.
+        table: of names, see `read_names`; None where files are called as they are.
+
+    Raises:
+        StudyError: where there is no file, or the table cannot be read.
+    """
+    files, left = found_files(pattern, folder)
+    told = {} if table is None else read_names(table)
+    last = {name: file for file, (name, _) in told.items()}
+    found = []
+    for file, called in zip(files, names_of(files, folder), strict=True):
+        name, late = told.get(file.name, (called, ""))
+        if last.get(name, file.name) != file.name:
+            left.append(f"{shown_name(file.name)}: {shown_name(last[name])} was handed in later")
+        else:
+            found.append((file, name, late))
+    return found, left
 
 
 def found_files(pattern: str, folder: Path) -> tuple[list[Path], list[str]]:
@@ -97,6 +122,23 @@ def as_people_sort(name: str) -> tuple[str, str]:
     """
     bare = "".join(each for each in unicodedata.normalize("NFKD", name) if not unicodedata.combining(each))
     return re.sub(r"\d+", lambda found: found[0].zfill(12), bare.casefold()), name
+
+
+def read_names(path: Path) -> dict[str, tuple[str, str]]:
+    """Who handed in which file, and how late: a CSV table with the columns file, name and, where there, late.
+
+    Of two files under one name, the one further down counts.
+
+    Raises:
+        StudyError: where it cannot be read, or has no such columns.
+    """
+    try:
+        rows = list(csv.DictReader(path.read_text(encoding="utf-8-sig").splitlines()))
+    except (OSError, UnicodeDecodeError, csv.Error) as error:
+        raise StudyError(f"{path}: the names cannot be read: {error}") from None
+    if not rows or not {"file", "name"} <= set(rows[0]):
+        raise StudyError(f"{path}: a table of names has the columns file, name and, where there, late")
+    return {row["file"].strip(): (shown_name(row["name"] or ""), (row.get("late") or "").strip()) for row in rows}
 
 
 def look_alike(names: Sequence[str]) -> list[list[str]]:

@@ -20,7 +20,7 @@ from ..notation.sizes import Number
 from .checks import check, unknown
 from .expressions import Expression
 from .files.saved_instances import kept_instances
-from .handed_in import folder_of, found_files, names_of, shown_name
+from .handed_in import folder_of, handed_in, shown_name
 from .marks import read_marks, read_open
 from .options import FamilyWords, Options, Words, variants
 from .parts import NO_ANSWER, OPERATION, STAGES, Agreement, Case, Contender, Family, Program, Source, marked
@@ -255,6 +255,7 @@ class Study:
         marks: Mapping[str, Any] | None = None,
         open: str = "ask",
         imports: Sequence[str] | None = None,
+        names: str | Path | None = None,
     ) -> None:
         """Add a contender for each file that was handed in. None of them is run in this process.
 
@@ -271,16 +272,18 @@ class Study:
             open: what becomes of marks of which the measurements do not tell: "ask" leaves them to you, "give" gives
                 them.
             imports: the modules that may be imported, such as ["math", "heapq"]; all if nothing is said.
+            names: a CSV table of who handed in which file: file, name (of a person or a group) and, where there, late.
+                Of two files under one name the one further down counts.
 
         Raises:
             StudyError: where nothing was handed in, a name is taken, or the marks cannot be read.
         """
         self.marks, self.open_marks = read_marks(marks or {}), read_open(open)
-        files, left = found_files(pattern, self.folder)
+        found, left = handed_in(pattern, self.folder, None if names is None else self.folder / names)
         self.left_out = (*self.left_out, *left)
         self.imports = None if imports is None else tuple(imports)
         order = None if require is None else str(orders.parse(require))
-        for file, name in zip(files, names_of(files, self.folder), strict=True):
+        for file, name, late in found:
             if any(other.name == name for other in self.contenders):
                 raise StudyError(f"the file '{shown_name(file.name)}' is named as a contender is: rename one")
             self.contenders.append(
@@ -290,7 +293,7 @@ class Study:
                     options=Options(families=None if families is None else tuple(families)),
                     source=Source(str(file), function, str(folder_of(pattern, self.folder))),
                     require=order,
-                    doc=shown_name(file.name),
+                    doc=shown_name(file.name) + (f", late: {late}" if late else ""),
                 )
             )
 
