@@ -189,8 +189,8 @@ def _growth(row: Grade, require: str | None, series: Counts) -> None:
             row.exceeds.append(family)
         else:
             judged.append(MEETS)
-    if require is not None and judged:
-        row.requirement = next(each for each in (EXCEEDS, OPEN, MEETS) if each in judged)
+    if require is not None:
+        row.requirement = next((each for each in (EXCEEDS, OPEN, MEETS) if each in judged), OPEN)
 
 
 def _within_reason(row: Grade) -> None:
