@@ -189,7 +189,7 @@ def _growth(row: Grade, require: str | None, series: Counts) -> None:
             row.exceeds.append(family)
         else:
             judged.append(MEETS)
-    if require is not None:
+    if require is not None and (judged or row.verdict == CORRECT):
         row.requirement = next((each for each in (EXCEEDS, OPEN, MEETS) if each in judged), OPEN)
 
 
