@@ -77,7 +77,7 @@ def test_every_submission_is_told_apart_and_takes_nobody_down(harbour) -> None:
     assert str(harbour.folder) not in done.out
     assert "changes its input" in rows["hal"]["detail"]
     pages = sorted(path.name for path in (harbour.folder / "back").iterdir())
-    assert len(pages) == len(HANDED_IN)
+    assert len(pages) == len(HANDED_IN) + 1  # and that of the class
     assert "It grows faster than asked" in (harbour.folder / "back" / "ben.html").read_text()
     assert harbour.run("assess", "study.py", "--pages", "back").code == 2
     table = harbour.run("assess", "study.py", "--format", "html", "--out", "class.html")
@@ -154,9 +154,9 @@ def test_a_class_is_drafted_with_its_page_and_its_marks(harbour) -> None:
     done = harbour.run("assess", "class.py", "--format", "csv", "--pages", "back", "--trusted")
     assert done.code == 0, done.err
     (row,) = csv.DictReader(io.StringIO(done.out))
-    assert (row["verdict"], row["order asked for"], row["marks"]) == ("correct", "exceeds", "5")
+    assert (row["verdict"], row["order asked for"], row["marks"]) == ("correct", "exceeds", "8")
     page = (harbour.folder / "back" / "example.html").read_text()
-    for told in ("How high is the highest swell", "asked for: n log n", "grows faster than asked", "marks: 5"):
+    for told in ("How high is the highest swell", "asked for: n log n", "grows faster than asked", "marks: 8 of 13"):
         assert told in page
     assert harbour.run("draft", "class.py", "--about", "class").code == 2
     # The same from Python; what was looked at is not looked at again.

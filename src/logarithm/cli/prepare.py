@@ -29,14 +29,12 @@ def draft(
         Path | None,
         typer.Argument(
             metavar="[FILE]",
-            help="A study (.py, .toml), a worker (.c, .js, .java, .rs) or a log of calls (.csv).",
+            help="A study (.py, .toml), a worker (.c, .js, .java, .rs), a log of calls (.csv), or course.",
         ),
     ] = None,
     about: Annotated[
         str,
-        typer.Option(
-            "--about", help="Its subject: compare, cases, stages, operations, counts, two-sizes, class or worker."
-        ),
+        typer.Option("--about", help="compare, cases, stages, operations, counts, two-sizes, class, course or worker."),
     ] = "compare",
     families: Annotated[bool, typer.Option("--families", help="List the ready-made families with a sample.")] = False,
 ) -> None:
@@ -49,6 +47,9 @@ def draft(
         return
     if file is None:
         raise LogarithmError("name the study to write, for example logarithm draft study.py, or say --families")
+    if about == "course" or (not file.suffix and file.name == "course"):
+        _write_course(file)
+        return
     text = draft_of(file, about)
     further = {file.parent / path: more for path, more in beside(about).items()} if file.suffix == ".py" else {}
     for path in further:
@@ -69,6 +70,19 @@ def draft(
     elif not is_study:
         told = f"worker: {file}; the comment at its top says how to run it"
     tell(told)
+
+
+def _write_course(folder: Path) -> None:
+    """Write a course of twelve weeks into a folder that is not there yet, or is empty."""
+    from ..drafts import course
+    from ..logbook.files import write_file
+
+    if folder.exists() and any(folder.iterdir()):
+        raise LogarithmError(f"{folder} is not empty: choose another folder, nothing is overwritten")
+    for path, text in course().items():
+        (folder / path).parent.mkdir(parents=True, exist_ok=True)
+        write_file(folder / path, text)
+    tell(f"course: {folder}; each week has a study, an exercise and lecture.md, which says what to run")
 
 
 def _list_families() -> None:

@@ -1,4 +1,4 @@
-"""Starters: studies that teach, workers in several languages, and a log of calls, ready to be used."""
+"""Starters: studies that teach, workers in several languages, a log of calls, and a course of twelve weeks."""
 
 from __future__ import annotations
 
@@ -25,6 +25,13 @@ OTHERS = {
     **{".c": "worker.c", ".js": "worker.js", ".java": "worker.java", ".rs": "worker.rs"},
     ".csv": "calls.csv",
 }
+
+
+def course() -> dict[str, str]:
+    """The texts of a course of twelve weeks, by their paths from its folder on."""
+    root = HERE / "course"
+    files = sorted(each for each in root.rglob("*") if each.suffix in (".py", ".md"))
+    return {each.relative_to(root).as_posix(): each.read_text(encoding="utf-8") for each in files}
 
 
 def beside(about: str) -> dict[str, str]:
