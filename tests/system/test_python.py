@@ -176,6 +176,15 @@ def test_cells_are_written_down_as_a_file_that_defines_the_same(tmp_path: Path) 
     assert again.contenders[1].code([1.5, 2.5], **again.contenders[1].values) == 6
     assert again.families[0].instance(8, 1) == study.families[0].instance(8, 1)
     assert again.contenders[0].claim("rising", None) == "n"
+    marked = celled(
+        "from logarithm import Study\nstudy = Study('marked')\n_ = open\n"  # what a notebook showed last
+        "@study.family\ndef watch(n, rng): return {'holds': [0 for _ in range(n)]}\n"
+        "@study.contender\nclass Log:\n    def build(self, entries): self.entries = entries\n"
+        "    @study.operation\n    def add(self):\n        for _ in range(2): self.entries.append(1)\n"
+    )
+    exec(compile(written_down(marked), "written.py", "exec"), around)
+    found = around["study"]
+    assert isinstance(found, Study) and found.contenders[0].options.operations == ("add",)
     told = CELL.replace('FAR = [1, 2.5, ("pier", None)]', "FAR = [open]")
     with pytest.raises(StudyError, match="'FAR' is a list, which cannot go along"):
         written_down(celled(told))

@@ -10,8 +10,9 @@ from pathlib import Path
 from msgspec.structs import replace
 
 from ..errors import LogarithmError, named
+from ..grading.assess import assess
 from ..grading.grades import grades_of
-from ..grading.inspect import BAD, assess
+from ..grading.inspect import BAD
 from ..logbook.memory import Logbook
 from ..logbook.reading import read_logbook
 from ..logbook.records import AnyRecord, Close

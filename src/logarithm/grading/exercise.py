@@ -14,7 +14,7 @@ import msgspec
 
 from ..errors import LogarithmError, MeasuringError, StudyError, counted, harmless, named, one_line
 from ..logbook.memory import LogbookBuilder
-from ..logbook.records import AnyRecord, ContenderRecord, Failure, FamilyRecord, Note, StudyRecord, Trial
+from ..logbook.records import AnyRecord, Assessed, ContenderRecord, Failure, FamilyRecord, Note, StudyRecord, Trial
 from ..notation.encoding import decoded, encoded
 from ..notation.metrics import WORK
 from ..notation.sizes import fixed
@@ -116,6 +116,7 @@ def self_check(exercise: Exercise, file: Path) -> SelfCheck:
     builder = LogbookBuilder(Path(exercise.name))
     builder.add([opening, own, *(FamilyRecord(name=each) for each in families)])
     builder.add(_Check(exercise, contender).all(text_of(contender.source)))  # type: ignore[arg-type]
+    builder.add([Assessed(contender=name)])
     rows = grades_of(builder.logbook(), {}, cases={each.name: each.marks for each in exercise.cases})
     for row in rows:
         row.marks = None

@@ -64,6 +64,8 @@ def grades_of(
     rows = []
     for record in sorted(handed_in, key=lambda each: as_people_sort(each.name)):
         row = Grade(record.name, record.doc, CORRECT, traps=[])
+        if record.name not in logbook.assessed:
+            row.verdict, row.detail = UNSEEN, "it was not looked at to the end"
         try:
             _fill(row, logbook, record, reference, series)
             row.lines = [each for each in by_line if each.contender == record.name]
@@ -115,9 +117,9 @@ def _fill(row: Grade, logbook: Logbook, record: ContenderRecord, reference: str,
                 row.verdict, row.detail = INCORRECT, f"{note.cause}: {note.text}"
         elif verdict and row.verdict in (CORRECT, FAILS):
             row.verdict, row.detail = verdict, note.text
-    bad = [*(each for each in notes if each.topic == "incorrect")]
-    bad += [each for each in logbook.failures if each.contender == record.name]  # type: ignore[misc]
-    row.wrong_on = list(dict.fromkeys(each.family for each in bad if each.family))
+    wrong = [each.family for each in notes if each.topic == "incorrect" and each.family]
+    wrong += [each.family for each in logbook.failures if each.contender == record.name]
+    row.wrong_on = list(dict.fromkeys(wrong))
     if row.verdict not in (CORRECT, FAILS):
         return
     _growth(row, record.require, series)

@@ -1,16 +1,9 @@
-"""A look at what was handed in: is it right, how do its steps grow, how long does it take beside the reference.
-
-Every submission runs in a sandboxed process of its own, which gets nothing but its file and instances. A judge, in
-another process, makes these instances and knows the right answers: from seeds that nobody can know before, at sizes a
-little beside the sizes of the study. Every answer is judged, also those of calls that are counted or timed. Answers and
-steps are looked at on all processors at once, because nothing disturbs them; times are taken one after another.
-"""
+"""A look at one submission, without timing it: does it keep to the rules, is it right, how does its work grow."""
 
 from __future__ import annotations
 
 import random
 import time
-from collections.abc import Callable, Collection, Iterator, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -18,41 +11,34 @@ from typing import Any
 
 import msgspec
 
-from ..errors import MeasuringError, StudyError, harmless, named, one_line
-from ..logbook.records import AnyRecord, Assessed, Failure, HiddenRecord, LinesRecord, Note, Trial
+from ..errors import MeasuringError, harmless, named, one_line
+from ..logbook.records import AnyRecord, Failure, HiddenRecord, LinesRecord, Note, Trial
 from ..notation.metrics import WORK
 from ..notation.sizes import Number
 from ..protocol.replies import Answered, Counted, Done, HiddenWork, TrapsFound
 from ..protocol.requests import AnswerGiven, Count, FindTraps, Give
 from ..run.counters.work import filled
-from ..run.executor import Executor, Lost
-from ..run.plan.settings import Settings
 from ..run.plan.track import forecast
 from ..run.rehearsal.traps import TEXTS
 from ..study.parts import Contender, Family
 from ..study.study import Study
 from ..supervisor.failed import Failed
 from ..supervisor.limits import limits
-from ..supervisor.sandboxed import SandboxedWorker, check_sandbox
+from ..supervisor.sandboxed import SandboxedWorker
 from ..supervisor.worker import Worker
-from .grades import exceeds, orders_in
-from .handed_in import by_text, text_of
+from .handed_in import text_of
 from .judge import Judge, reference_of, sandboxed_of
-from .plan import SMALL_INSTANCES, SMALL_SIZES, FamilyPlan, Plan, PlanJob, check_order, plan_of
+from .plan import SMALL_INSTANCES, SMALL_SIZES, FamilyPlan
 from .shrink import CEILING, counterexample, shrunk, wrong_said
-from .timing import TimeJob, times, untimed_all
 
 TRAP_SEEDS = (0, *range(1000, 1005))  # instances that looking for traps takes, from its seed on
 BEYOND_LONGEST = 1.0  # seconds that counting one call beyond the sizes may be thought to take
 STEPS_LONGEST, STEEP = 4.0, 25.0  # seconds for counting one call, and times the work at the size before
 BETWEEN_MOST, AGAIN_MOST = 60_000, 30_000  # units of work up to which sizes in between, and two instances, are counted
-MEMORY = 2**30
 SHOWN_MOST = 400  # letters of an instance that is worth showing
 STARTS = "starts threads or processes, whose steps are not counted"
 
 BAD = ("incorrect", "broken", "unseen", "rule")
-
-Tell = Callable[[float, str], None]
 
 
 class LookJob(msgspec.Struct, frozen=True):
@@ -71,95 +57,6 @@ class LookJob(msgspec.Struct, frozen=True):
     salt: int
     families: tuple[FamilyPlan, ...]
     trusted: bool = False
-
-
-class SandboxJob(msgspec.Struct, frozen=True):
-    """Find out whether handed-in code can run in a sandbox."""
-
-    trusted: bool
-
-
-def try_sandbox(_: Study, __: Path, job: SandboxJob) -> None:
-    """Raise SandboxError where handed-in code cannot run in a sandbox, and must."""
-    check_sandbox(job.trusted)
-
-
-def assess(
-    study: Study,
-    settings: Settings,
-    executor: Executor,
-    tell: Tell,
-    done: Collection[str] = (),
-    untimed: Collection[str] = (),
-    trusted: bool = False,
-) -> Iterator[AnyRecord]:
-    """Look at every submission of a study, and yield records of what was seen.
-
-    Args:
-        study: with submissions, and a baseline that is the reference, or a referee.
-        settings: the memory of each, and the seed that nobody can know before.
-        executor: where it is done.
-        tell: called with the share that is done, and what is being done.
-        done: contenders that were looked at before.
-        untimed: those of them that are right, and were not timed yet.
-        trusted: whether they need not run in a sandbox.
-
-    Raises:
-        SandboxError: where the system cannot put into a sandbox what was handed in.
-        StudyError: where nothing was handed in, or there is no reference.
-    """
-    reference = reference_of(study)
-    handed_in = [each for each in study.contenders if each.source is not None]
-    memory = settings.memory or MEMORY
-    for _, came in executor.each(try_sandbox, [SandboxJob(trusted)], type(None)):
-        if came is not None:
-            raise MeasuringError(came.reason)
-    tell(0.0, "trying the reference, the referee and every family")
-    plan = next(came for _, came in executor.each(plan_of, [PlanJob(memory, settings.seed)], Plan))
-    if not isinstance(plan, Plan) or plan.fault:
-        raise StudyError(plan.fault if isinstance(plan, Plan) else plan.reason)
-    # Submissions of one text are looked at once, and whatever is seen of the first holds for all of them.
-    alike = by_text(handed_in)
-    of_all = {reference.name: [reference.name], **alike}
-    passed: list[str] = [name for name in alike if name in untimed]
-    exceeding: set[str] = set()
-
-    def looked(names: Sequence[str]) -> Iterator[AnyRecord]:
-        jobs = [LookJob(name, memory, settings.seed, plan.families, trusted) for name in names if name not in done]
-        for number, (job, seen) in enumerate(executor.each(look_at, jobs, list[AnyRecord]), start=1):
-            records = [Note(topic="broken", text=seen.reason, contender=job.name)] if isinstance(seen, Lost) else seen
-            for name in of_all[job.name]:
-                yield from (_of(record, name) for record in records)
-                yield Assessed(contender=name)
-            if not any(is_bad(record) for record in records) and job.name != reference.name:
-                passed.append(job.name)
-                if exceeds(study.the_contender(job.name).require, orders_in(records)):
-                    exceeding.add(job.name)
-            tell(0.7 * number / len(jobs), f"{number} of {len(jobs)} looked at")
-
-    of_reference = [*looked([reference.name])]
-    for order in dict.fromkeys(each.require for each in handed_in if each.require):
-        check_order(Path(study.file or study.name), reference, order, orders_in(of_reference))
-    yield from of_reference
-    yield from looked([*alike])
-    # Times stand beside those of the reference on the same machine, while nothing else is done there.
-    many = max(1, getattr(executor, "clocks", 1))
-    shares = [sorted(passed)[at::many] for at in range(many)]
-    jobs_of_time = [
-        TimeJob(tuple(share), memory, settings.seed, plan.families, tuple(exceeding & {*share}), trusted)
-        for share in shares
-        if share
-    ]
-    for number, (timed, seen) in enumerate(executor.each(times, jobs_of_time, list[AnyRecord], alone=True), start=1):
-        # Whose time nobody saw is not within what is asked by few steps alone.
-        for record in [*untimed_all(timed.names, seen.reason)] if isinstance(seen, Lost) else seen:
-            yield from (_of(record, name) for name in alike[str(getattr(record, "contender", ""))])
-        tell(0.7 + 0.3 * number / len(jobs_of_time), "timing")
-
-
-def _of(record: AnyRecord, name: str) -> AnyRecord:
-    """A record as one of another submission, of the same text."""
-    return msgspec.structs.replace(record, contender=name)
 
 
 def is_bad(record: AnyRecord) -> bool:

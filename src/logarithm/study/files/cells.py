@@ -9,6 +9,7 @@ from __future__ import annotations
 import ast
 import inspect
 import math
+import symtable
 import textwrap
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field, fields
@@ -62,8 +63,9 @@ def written_down(study: Study) -> str:
             *text.modules,
             *text.values,
             "",
-            *text.functions,
+            # First of all: methods may be marked as operations of it.
             f"study = Study({study.name!r}, {study.question!r})",
+            *text.functions,
             f"study.axis, study.sizes = {study.axis!r}, {study.sizes!r}".replace("inf)", "float('inf'))"),
             *([] if study.second is None else [f"study.second = {study.second!r}"]),
             *([] if study.allowed is None else [f"study.allowed = {text.name_of(study.allowed)}"]),
@@ -143,7 +145,7 @@ class _Text:
             methods = [each for each in vars(code).values() if hasattr(each, "__globals__")]
             around = methods[0].__globals__ if methods else {}
         inside = inspect.getclosurevars(code).nonlocals if inspect.isfunction(code) else {}
-        used = {node.id for node in ast.walk(tree) if isinstance(node, ast.Name)}
+        used = set(_names_from_outside(symtable.symtable(ast.unparse(tree), "cell", "exec")))
         for name in sorted(used & {*around, *inside}):
             self._take(name, inside.get(name, around.get(name)))
 
@@ -162,6 +164,16 @@ class _Text:
         elif not isinstance(value, Study):
             self.known[name] = value
             self.values.append(f"{name} = {_plain(name, value)}")
+
+
+def _names_from_outside(table: symtable.SymbolTable) -> Iterator[str]:
+    """The names in a text that are not made in it: a name that is local to a function is none of them."""
+    is_top = table.get_type() == "module"
+    for symbol in table.get_symbols():
+        if symbol.is_referenced() and (is_top or symbol.is_global()):
+            yield symbol.get_name()
+    for inside in table.get_children():
+        yield from _names_from_outside(inside)
 
 
 def _is_typed(value: Any) -> bool:
