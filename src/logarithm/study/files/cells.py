@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import ast
 import inspect
+import linecache
 import math
 import symtable
 import textwrap
@@ -118,12 +119,11 @@ class _Text:
                 self.known[other] = code
                 self.modules.append(f"from {module} import {name} as {other}")
             return other
-        try:
-            source = textwrap.dedent(inspect.getsource(code))
-        except (OSError, TypeError):
+        source = _source_of(code)
+        if not source:
             raise StudyError(
                 f"'{name or code!r}' has no text that can be read: define it with def, in a cell or in a file"
-            ) from None
+            )
         if name in self.known:
             if self.known[name] is not code:
                 raise StudyError(f"two things are called '{name}': give one of them another name")
@@ -164,6 +164,23 @@ class _Text:
         elif not isinstance(value, Study):
             self.known[name] = value
             self.values.append(f"{name} = {_plain(name, value)}")
+
+
+def _source_of(code: Any) -> str:
+    """The text of a function or class; of a class of a cell, which Python does not find, by one of its methods."""
+    try:
+        return textwrap.dedent(inspect.getsource(code))
+    except (OSError, TypeError):
+        if not inspect.isclass(code):
+            return ""
+    inside = next((each.__code__ for each in vars(code).values() if inspect.isfunction(each)), None)
+    if inside is None:
+        return ""
+    lines = linecache.getlines(inside.co_filename)
+    for node in ast.walk(ast.parse("".join(lines))):
+        if isinstance(node, ast.ClassDef) and node.lineno <= inside.co_firstlineno <= (node.end_lineno or 0):
+            return textwrap.dedent("".join(lines[node.lineno - 1 : node.end_lineno]))
+    return ""
 
 
 def _names_from_outside(table: symtable.SymbolTable) -> Iterator[str]:
