@@ -42,7 +42,10 @@ def in_order(harbour, path: Path) -> None:
             (harbour.folder / "handed-in").mkdir(exist_ok=True)
             (harbour.folder / "handed-in" / "anna.py").write_text("def best(rises): return max(rises)\n")
         done = harbour.run(*quick(arguments))
-        assert done.code in (0, 1) if arguments[0] in ("verify", "contrast") else done.code == 0, (arguments, done.err)
+        assert done.code in (0, 1) if arguments[0] in ("verify", "contrast", "check") else done.code == 0, (
+            arguments,
+            done.err,
+        )
         assert done.out or done.err
 
 

@@ -88,6 +88,8 @@ def assess(
         for number, (job, seen) in enumerate(executor.each(look_at, jobs, list[AnyRecord]), start=1):
             records = [Note(topic="broken", text=seen.reason, contender=job.name)] if isinstance(seen, Lost) else seen
             for name in of_all[job.name]:
+                if name in done:
+                    continue
                 yield from (_of(record, name) for record in records)
                 yield Assessed(contender=name)
             if not any(is_bad(record) for record in records) and job.name != reference.name:
