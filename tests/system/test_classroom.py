@@ -120,7 +120,7 @@ def test_claims_in_continuous_integration(harbour) -> None:
     assert (slow.code, "slower" in slow.out) == (0, True)
     assert harbour.run("verify", "--strict").code == 1
     harbour.study(CLAIMS.replace("CLAIM", "log n"))
-    bad = harbour.run("verify", "study.py", "--budget", "4s", "--junit", "bad.xml")
+    bad = harbour.run("verify", "study.py", "--budget", "9s", "--junit", "bad.xml")
     assert bad.code == 1
     assert "measured again, before it is believed: deepest" in bad.err
     suite = ElementTree.parse(harbour.folder / "bad.xml").getroot()[0]
