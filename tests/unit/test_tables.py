@@ -160,3 +160,19 @@ def test_a_table_may_have_no_sizes_and_several_tables_stand_in_one_file(tmp_path
         ("Ebb", "old", 16),
         ("Flood tide", "old", 8),
     ]
+
+
+def test_a_logbook_is_replaced_where_that_is_said_and_something_takes_its_place(harbour) -> None:
+    table = harbour.folder / "depths.csv"
+    table.write_text("contender,size,value\n" + "".join(f"scan,{n},{n}e-6\n" for n in (8, 16, 32, 64)))
+    assert harbour.run("import", "depths.csv", "--out", "run.jsonl").code == 0
+    before = (harbour.folder / "run.jsonl").read_text()
+    assert "say --overwrite" in harbour.run("import", "depths.csv", "--out", "run.jsonl").err
+    table.write_text("contender,size,value\nscan,deep,1\n")
+    assert harbour.run("import", "depths.csv", "--out", "run.jsonl", "--overwrite").code == 2
+    assert (harbour.folder / "run.jsonl").read_text() == before
+    table.write_text("contender,size,value\n" + "".join(f"grid,{n},{n}e-6\n" for n in (8, 16, 32, 64)))
+    assert harbour.run("import", "depths.csv", "--out", "run.jsonl", "--overwrite").code == 0
+    assert harbour.run("growth", "run.jsonl", "grid").code == 0
+    assert "there is only 'grid'" in harbour.run("growth", "run.jsonl", "scan").err
+    assert [each.name for each in harbour.folder.glob(".*.before")] == []

@@ -58,8 +58,10 @@ def assess_class(
     before = _begun(logbook, file) if resume else None
     salt = before.study.seed if before else secrets.randbits(32) if seed is None else seed
     settings = Settings(memory=memory, seed=salt)
+    is_begun = False
     try:
         with LogbookWriter(logbook, append=resume) as writer:
+            is_begun = not resume
             for record in _records(study, file, settings, executor, progress, before, trusted):
                 writer.write(record)
                 writer.flush()
@@ -69,7 +71,7 @@ def assess_class(
                 writer.memory.logbook(), study.marks, study.open_marks, {each.name: each.marks for each in study.cases}
             )
     except LogarithmError:
-        if not resume:
+        if is_begun and not writer.memory.logbook().assessed:
             logbook.unlink(missing_ok=True)  # nobody was looked at
         raise
     return replace(found, weaknesses=[*found.weaknesses, *_told_of(study, found)])

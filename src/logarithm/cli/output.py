@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import os
 import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -82,10 +84,22 @@ def fail(first: str, more: int) -> None:
     raise typer.Exit(1)
 
 
-def make_room(path: Path | None, overwrite: bool) -> None:
-    """Take a file away that is to be replaced by what is now written line by line."""
-    if path is not None and overwrite:
-        path.unlink(missing_ok=True)
+@contextmanager
+def replacing(path: Path | None, overwrite: bool) -> Iterator[None]:
+    """Set a file aside that is to be replaced by what is written meanwhile; it comes back where nothing is written."""
+    guard(path, overwrite)
+    if path is None or not path.exists():
+        yield
+        return
+    aside = path.with_name(f".{path.name}.before")
+    path.replace(aside)
+    try:
+        yield
+    finally:
+        if path.exists():
+            aside.unlink(missing_ok=True)
+        else:
+            aside.replace(path)
 
 
 def guard(path: Path | None, overwrite: bool) -> None:

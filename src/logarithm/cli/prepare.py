@@ -10,7 +10,7 @@ import typer
 
 from ..errors import LogarithmError, TableError, one_line
 from .options import Form, Format, LogbookArgument, LogbookOut, Out, Overwrite
-from .output import deliver, guard, make_room, results, tell, write
+from .output import deliver, guard, replacing, results, tell, write
 from .read import deliver_report
 
 
@@ -127,15 +127,14 @@ def import_table(
     """Bring numbers measured elsewhere into a logbook, and report on them."""
     from ..api import findings as api
 
-    guard(out, overwrite)
-    make_room(out, overwrite)
     renamed: dict[str, str] = {}
     for pair in column or []:
         known, equals, heading = pair.partition("=")
         if not equals or not heading:
             raise TableError(f"--column {pair}: write KNOWN=HEADING, for example --column value=nanos")
         renamed[known.strip()] = heading.strip()
-    book = api.import_table(table, unit, renamed, baseline, out)
+    with replacing(out, overwrite):
+        book = api.import_table(table, unit, renamed, baseline, out)
     if unit is None:
         tell("times are read in the units that the table names, else in seconds; --unit says it for all")
     deliver_report(book.findings(), form)

@@ -32,7 +32,7 @@ from .options import (
     Verbose,
     with_run_options,
 )
-from .output import deliver, fail, guard, make_room, tell
+from .output import deliver, fail, guard, replacing, tell
 from .read import deliver_report, findings_at
 
 if TYPE_CHECKING:
@@ -76,7 +76,6 @@ def measure(
 
     guard(out, overwrite)
     loaded = load(study)
-    make_room(out, overwrite)
     if on is not None:
         found = tasks.measure_on(loaded, on, budget, out=out, lost=tell, **options)
         books = list(found.findings.values())
@@ -86,7 +85,7 @@ def measure(
         stop_measured(books)
         return
     path = resume or out or fresh_path(loaded.name)
-    with reported(path):
+    with replacing(out, overwrite), reported(path):
         findings = tasks.measure(loaded, budget, out=path, resume=resume, quiet=quiet, verbose=verbose, **options)
     concluded(findings, form, quiet, shares_of(fail_on_slower or []))
 
@@ -161,9 +160,8 @@ def race(
         raise LogarithmError("name a file and functions in it, or expressions: logarithm race -e 'max(x)' -e 'x[-1]'")
     plain = Plain(file, names, texts, setup, family or ["shuffled"], given, named_sizes(sizes), within, unordered)
     with study_of(plain) as study:
-        make_room(out, overwrite)
         path = out or fresh_path(study.name)
-        with reported(path):
+        with replacing(out, overwrite), reported(path):
             findings = tasks.measure(
                 study, budget, out=path, quiet=quiet, verbose=verbose, ceiling=ceiling, anyway=anyway
             )

@@ -6,6 +6,7 @@ family, the edges that it gives, and one size beyond the others, at which recurs
 
 from __future__ import annotations
 
+import math
 import random
 import re
 import time
@@ -160,15 +161,18 @@ class _Trial:
 
     def judged(self, size: Number) -> None:
         """Try everything at one size. Raises FaultError."""
-        begun = time.monotonic()
-        instance, right = self.expected(size)
-        took = time.monotonic() - begun
+        took = math.inf
+        found = []
+        for _ in range(2):
+            begun = time.monotonic()
+            found.append(self.expected(size))
+            took = min(took, time.monotonic() - begun)
+        (instance, right), again = found
         if took > REFERENCE_S_MOST:
             raise FaultError(
                 f"{self.reference}: the reference takes {took:.2g} s at n = {size:g} on {self.family.name}, where a "
                 f"submission has {2 * REFERENCE_S_MOST:g} s: ask for smaller sizes, or write it faster"
             )
-        again = self.expected(size)
         if again[0] != instance:
             raise FaultError(
                 f"{place_of_code(self.family.code, self.study_file)}: the family '{self.family.name}' makes two "
