@@ -342,13 +342,13 @@ def prints(folder: Path) -> str:
     return hashlib.sha256(b"".join(os.fsencode(each) + each.read_bytes() for each in files)).hexdigest()
 
 
-def assessed(texts: dict[str, str], judged: bool) -> dict[str, object]:
+def assessed(texts: dict[str, str], judged: bool, honest: dict[str, str] = HONEST) -> dict[str, object]:
     """Assess submissions, a text by the name of its file, beside the honest ones; what came of it."""
     with tempfile.TemporaryDirectory() as place:
         folder = Path(place)
         (folder / "study.py").write_text(STUDY + (REFEREE if judged else ""))
         (folder / "handed-in").mkdir()
-        for name, text in {**{f"{name}.py": text for name, text in HONEST.items()}, **texts}.items():
+        for name, text in {**{f"{name}.py": text for name, text in honest.items()}, **texts}.items():
             filled = text.replace("{folder}", place).replace("{{", "{").replace("}}", "}")
             (folder / "handed-in" / name).write_bytes(filled.encode())
         before, begun = prints(folder), time.monotonic()

@@ -12,7 +12,7 @@ import pytest
 
 STUDY = """
 from logarithm import Study
-study = Study("swell", sizes="8..128 *2")
+study = Study("swell", sizes="8..64 *2")
 @study.family
 def calm(n, rng):
     return [rng.randrange(-50, 51) for _ in range(n)]
@@ -46,7 +46,7 @@ FAULTS = {
     ),
     "a family that raises at one size": (
         "    return [rng.randrange(-500",
-        "    assert n < 100\n    return [rng.randrange(-500",
+        "    assert n < 50\n    return [rng.randrange(-500",
         r"'rough' fails at n.*AssertionError.*study\.py:9",
     ),
     "a family without an instance": (
@@ -61,12 +61,12 @@ FAULTS = {
     ),
     "a reference that fails on some": (
         "best = total = 0",
-        "best = total = 0\n    if len(rises) > 90: rises[900]",
+        "best = total = 0\n    if len(rises) > 50: rises[900]",
         "IndexError",
     ),
     "a reference that is slow": (
         "best = total = 0",
-        "import time; time.sleep(1.2 * (len(rises) > 90)); best = total = 0",
+        "import time; time.sleep(1.2 * (len(rises) > 50)); best = total = 0",
         r"study\.py:10: the reference takes 1\.2 s at n",
     ),
     "a reference that answers otherwise": (
@@ -125,7 +125,7 @@ def test_marks_edges_and_files_that_are_none(harbour) -> None:
         "        total = max(total + rises[at], 0)\n        return go(at + 1, total, max(top, total))\n"
         "    return go(0, 0, 0)\n",
         "ends": PASS.replace(
-            "    top = total = 0", "    if len(rises) > 200: raise RecursionError\n    top = total = 0"
+            "    top = total = 0", "    if len(rises) > 100: raise RecursionError\n    top = total = 0"
         ),
         "often": PASS.replace("    return top", "    calls.append(1)\n    return top + (len(calls) > 300)")
         + "calls = []\n",

@@ -40,18 +40,19 @@ def _enclosed() -> None:
 def test_nobody_gets_through_and_nobody_is_harmed() -> None:
     texts = {f"{name}.py": {**hostile.LIES, **hostile.HARM}[name] for name in (*LIES, *HARM)}
     texts["w" * 240 + ".py"] = texts["<b>.py"] = hostile.FAST + "best = fast\n"
-    seen = hostile.assessed(texts, judged=False)
+    honest = {name: hostile.HONEST[name] for name in ("anna", "finn")}
+    seen = hostile.assessed(texts, judged=False, honest=honest)
     assert (seen["code"], seen["harm"]) == (0, ""), seen["out"]
     rows = seen["rows"]
-    assert len(rows) == len(texts) + len(hostile.HONEST), seen["out"]
-    for name in hostile.HONEST:
+    assert len(rows) == len(texts) + len(honest), seen["out"]
+    for name in honest:
         assert (rows[name][1], rows[name][4]) == ("correct", "meets"), rows[name]
     through = [name for name in LIES if hostile.got_through(rows[name], is_lie=True)]
     assert not through, [rows[name] for name in through]
 
 
 def test_a_weak_referee_is_told_and_does_not_let_nonsense_through() -> None:
-    seen = hostile.assessed({"nan.py": hostile.LIES["no number"]}, judged=True)
+    seen = hostile.assessed({"nan.py": hostile.LIES["no number"]}, True, {"anna": hostile.HONEST["anna"]})
     assert "the referee accepts a number that is none (NaN)" in seen["out"]
     assert (seen["rows"]["nan"][1], seen["rows"]["anna"][1]) == ("incorrect", "correct")
 
