@@ -74,7 +74,8 @@ if __name__ == "__main__":
     assert "How many times as fast" in str(found.report("ratios"))
     assert {"size", "family", "heat", "highest", "by_hand"} <= set(found.logbook().to_frame(wide=True))
     table = found.logbook().to_frame()
-    again = import_table(table[table["metric"] == "time"].drop(columns=["stage", "process"]), out="table.jsonl")
+    timed = table[(table["metric"] == "time") & (table["heat"] > 0)]
+    again = import_table(timed.drop(columns=["stage", "process"]), out="table.jsonl")
     assert set(again.to_frame()["contender"]) == {"highest", "by_hand"}
     assert set(across("one.jsonl", "one.jsonl").findings) == {"one"}
     raced = race(max, highest, family="decimals", sizes="8..32 *2", budget="4s", quiet=True)
