@@ -6,13 +6,12 @@ reference nor its answers to anything else. Whoever checks with it is told in th
 
 from __future__ import annotations
 
-import random
 from contextlib import suppress
 from pathlib import Path
 
 import msgspec
 
-from ..errors import LogarithmError, MeasuringError, StudyError, counted, harmless, named, one_line
+from ..errors import LogarithmError, MeasuringError, StudyError, counted, harmless, one_line
 from ..logbook.memory import LogbookBuilder
 from ..logbook.records import AnyRecord, Assessed, ContenderRecord, Failure, FamilyRecord, Note, StudyRecord, Trial
 from ..notation.encoding import decoded, encoded
@@ -23,7 +22,7 @@ from ..protocol.replies import Answered, Counted, Done
 from ..protocol.requests import AnswerGiven, Count, Give
 from ..results.exercise import Exercise, Sample, ShownCase
 from ..results.grades import SelfCheck
-from ..study.handed_in import imported, shown_name
+from ..study.handed_in import imported, rule_broken, shown_name
 from ..study.parts import Agreement, Contender, Source
 from ..study.study import Study
 from ..supervisor.failed import Failed
@@ -36,6 +35,7 @@ from .plan import PlanJob, plan_of
 from .shrink import CEILING
 
 SAMPLES, PARTS_MOST = 8, 20_000  # sizes of each family of which there is a sample, and parts of all its samples
+SEED = 1  # of the samples
 STEPS_LONGEST, MEMORY = 4.0, 2**30
 
 
@@ -82,7 +82,7 @@ def _samples(study: Study) -> list[Sample]:
         for size in dict.fromkeys(sizes[round(at * (len(sizes) - 1) / (SAMPLES - 1))] for at in range(SAMPLES)):
             room -= int(size)
             if room > 0:
-                made.append(Sample(family.name, size, encoded(family.instance(size, random.Random(1).getrandbits(30)))))
+                made.append(Sample(family.name, size, encoded(family.instance(size, SEED))))
     return made
 
 
@@ -135,11 +135,9 @@ class _Check:
     def all(self, text: bytes) -> list[AnyRecord]:
         """Rules, cases, and work."""
         exercise = self.exercise
-        for name, line in imported(text.decode("utf-8", "replace")):
-            if exercise.imports is not None and name.split(".")[0] not in exercise.imports:
-                may = named([*exercise.imports]) or "nothing"
-                self.note("rule", f"uses {name} (line {line}), which is not allowed: it may import {may}")
-                return self.seen
+        if broken := rule_broken(imported(text.decode("utf-8", "replace")), exercise.imports):
+            self.note("rule", broken)
+            return self.seen
         agreement = Agreement(exercise.within, exercise.unordered)
         families, folder = list(exercise.families), Path.cwd()
         worker = SandboxedWorker(self.contender, text, families, agreement, folder, MEMORY, trusted=True)

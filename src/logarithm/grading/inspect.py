@@ -11,7 +11,7 @@ from typing import Any
 
 import msgspec
 
-from ..errors import MeasuringError, harmless, named, one_line
+from ..errors import MeasuringError, harmless, one_line
 from ..logbook.records import AnyRecord, Failure, HiddenRecord, LinesRecord, Note, Trial
 from ..notation.metrics import WORK
 from ..notation.sizes import Number
@@ -20,6 +20,7 @@ from ..protocol.requests import AnswerGiven, Count, FindTraps, Give
 from ..run.counters.work import filled
 from ..run.plan.track import forecast
 from ..run.rehearsal.traps import TEXTS
+from ..study.handed_in import rule_broken
 from ..study.parts import Contender, Family
 from ..study.study import Study
 from ..supervisor.failed import Failed
@@ -169,11 +170,9 @@ class _Look:
         if allowed is None or source is None:
             return True
         with suppress(Failed):
-            for name, line in self.judge.imported(text_of(source)):
-                if name.split(".")[0] not in allowed:
-                    may = named([*allowed]) or "nothing"
-                    self.note("rule", f"uses {name} (line {line}), which is not allowed: it may import {may}")
-                    return False
+            if broken := rule_broken(self.judge.imported(text_of(source)), allowed):
+                self.note("rule", broken)
+                return False
         return True
 
     def cases_are_right(self) -> bool:

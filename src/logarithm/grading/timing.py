@@ -82,7 +82,6 @@ class Batch(msgspec.Struct, frozen=True):
     size: Number
     heat: int
     pairs: list[tuple[Any, Any]]
-    is_last: bool = False
 
 
 def times(study: Study, study_file: Path, job: TimeJob) -> list[AnyRecord]:
@@ -152,12 +151,11 @@ def _batches(plan: FamilyPlan, judge: Judge, job: TimeJob, again: str = "", is_t
     chosen = sorted({top[round(at * (len(top) - 1) / (PLACES - 1))] for at in range(PLACES)}) if top else []
     for heat in range(ROUNDS + 1, 3 * ROUNDS + 1) if again else range(1, ROUNDS + 1):
         for size in chosen:
-            is_last = size == chosen[-1]
-            if not is_last and (is_top or ROUNDS_ELSEWHERE < heat <= ROUNDS):
+            if size != chosen[-1] and (is_top or ROUNDS_ELSEWHERE < heat <= ROUNDS):
                 continue  # only where the time is told does it need an interval
             with suppress(Failed):
                 pairs = judge.expected(plan.name, size, chance.getrandbits(40), calls[size])
-                yield Batch(plan.name, size, heat, pairs, is_last)
+                yield Batch(plan.name, size, heat, pairs)
 
 
 @dataclass(slots=True)

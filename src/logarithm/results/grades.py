@@ -98,11 +98,6 @@ class Class(Result):
             frame.insert(4 + at, family, [row.orders.get(family, "") for row in self.rows])
         return frame
 
-    @property
-    def most(self) -> float:
-        """How many marks there are to be had."""
-        return max((row.most for row in self.rows), default=0.0)
-
     def pages(self, folder: str | Path) -> Path:
         """Write a page for each submission, to hand back. Returns the folder."""
         presenter().write_pages(self, Path(folder))

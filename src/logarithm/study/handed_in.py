@@ -13,7 +13,7 @@ from collections import Counter
 from collections.abc import Sequence
 from pathlib import Path
 
-from ..errors import StudyError
+from ..errors import StudyError, named
 
 UNSEEN = "\u115f\u1160\u3164\uffa0\u2800\u034f\u180e"  # letters and marks that are blank
 TWINS = str.maketrans(
@@ -173,3 +173,18 @@ def imported(text: str) -> list[tuple[str, int]]:
         elif isinstance(node, ast.Name) and node.id in ("__import__", "exec", "eval", "compile"):
             found.append((node.id, node.lineno))
     return found
+
+
+def rule_broken(found: Sequence[tuple[str, int]], allowed: Sequence[str] | None) -> str:
+    """What is imported and not allowed, in a sentence; empty where nothing is. None allows everything.
+
+    >>> rule_broken([("os.path", 1)], ["math"])
+    'uses os.path (line 1), which is not allowed: it may import math'
+    """
+    if allowed is None:
+        return ""
+    may = named([*allowed]) or "nothing"
+    for name, line in found:
+        if name.split(".")[0] not in allowed:
+            return f"uses {name} (line {line}), which is not allowed: it may import {may}"
+    return ""
