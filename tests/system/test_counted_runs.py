@@ -184,6 +184,17 @@ def test_a_walk_follows_copies_links_and_recursion(harbour) -> None:
     only = harbour.run("walk", path, "halves", "--family", "lengths", "--only", "compare", "--from", "10")
     assert "compare" in only.out
     assert "append" not in only.out
+    asked = ["walk", path, "halves", "--family", "lengths", "--size", "3", "--view", "calls"]
+    tree = harbour.run(*asked, "--out", "steps", "--to", "3")
+    assert "\n  halves(lengths=[2, 1]) → [1, 2]" in tree.out
+    assert [each.name for each in sorted((harbour.folder / "steps").iterdir())] == ["step-001.png", "step-002.png"]
+    assert harbour.run(*asked, "--out", "calls.svg").code == 0
+    assert "halves(lengths=[2, 1])" in (harbour.folder / "calls.svg").read_text()
+    harbour.study("def too_far(levels): return levels[0] + levels[5]", name="own.py")
+    failed = harbour.run("walk", "own.py", "too_far", "--input", "[1, 2]")
+    assert failed.code == 1
+    assert "read levels[0]: 1" in failed.out
+    assert "no answer: line 1 raised IndexError" in failed.out
     refused = harbour.run("walk", path, "halves", "--family", "lengths", "--only", "swops")
     assert refused.code == 2
     assert "there are begin" in refused.err

@@ -68,6 +68,7 @@ def every_result(folder: Path) -> list[Result]:
         size=2,
         events=[Event("read", "read levels[0]", 2, "near", 0, 1, {"levels": [0]}, {}, {"reads": 1})],
         answer="3",
+        failure="",
         source=["def near(levels):", "    return levels[0]"],
         first=1,
         cut=False,

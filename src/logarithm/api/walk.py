@@ -28,4 +28,5 @@ def follow(study: Study, file: Path, contender: str, family: str, size: int, see
         raise LogarithmError(f"{contender} fails: {failed.reason} ({failed.detail})") from None
     finally:
         pool.end()
-    return Walk(contender, family, size, found.events, found.answer, found.source, found.first, found.cut)
+    told = found.answer, found.failure, found.source, found.first, found.cut
+    return Walk(contender, family, size, found.events, *told)

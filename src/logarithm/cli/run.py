@@ -1,4 +1,4 @@
-"""Commands that run a study: measure, race, demo, rehearse, verify, worst, walk."""
+"""Commands that run a study: measure, race, demo, rehearse, verify, worst."""
 
 from __future__ import annotations
 
@@ -44,8 +44,6 @@ NEXT = (
     "next:    logarithm report --format html --out page.html, a page to work with; "
     "logarithm draft study.py, a study of your own"
 )
-
-WALKED_MOST = 500  # items of an instance that is walked through
 
 
 @with_run_options()
@@ -389,52 +387,3 @@ def worst(
     if broken:
         first = broken[0]
         fail(f"{first.claim} of {first.contender} is contradicted by the {first.family}", 0)
-
-
-def walk(
-    study: StudyOrFile,
-    contender: Annotated[str, typer.Argument(metavar="CONTENDER", help="One of its contenders, or of its functions.")],
-    size: Annotated[int, typer.Option("--size", min=1, max=WALKED_MOST, help="How large it is.")] = 6,
-    given: Given = None,
-    family: Annotated[str | None, typer.Option("--family", help="The family; the first if none is named.")] = None,
-    at: At = None,
-    seed: Seed = 1,
-    begin: Annotated[int, typer.Option("--from", min=1, help="The number of the first event to show.")] = 1,
-    end: Annotated[int | None, typer.Option("--to", min=1, help="The number of the last one.")] = None,
-    only: Annotated[
-        list[str] | None, typer.Option("--only", help="Only events of this kind, such as swaps; may be repeated.")
-    ] = None,
-    most: Annotated[int, typer.Option("--most", min=1, help="How many lines to print.")] = 200,
-    form: Format = Form.TEXT,
-    out: Annotated[
-        Path | None, typer.Option("--out", help="Also write it: HTML to step through, or draw it: PNG, SVG or PDF.")
-    ] = None,
-    overwrite: Overwrite = False,
-) -> None:
-    """What a contender does on one small instance, event by event: compare, read, write, swap, call."""
-    from ..api import tasks
-    from ..report.documents.walk import Choice, kinds_of
-    from ..report.figure.walk import save_walk
-    from ..study.files.plain import Plain, asked_of
-
-    guard(out, overwrite)
-    with asked_of(study, [contender], Plain(families=[family or "shuffled"], given=given)) as asked:
-        where = family if asked.file == study else None  # a plain file's is the only one
-        many = int(asked.sizes[0]) if given is not None and asked.sizes else size
-        found = tasks.walk(asked, contender, min(many, WALKED_MOST), family=where, at=at, seed=seed)
-    known = kinds_of(found)
-    for kind in only or ():
-        if kind not in known and kind.rstrip("s") not in known:
-            raise LogarithmError(f"--only {kind}: there are no such events here; {there(known)}")
-    choice = Choice(tuple(only or ()), begin, end, most)
-    if form in (Form.HTML, Form.JSON):
-        deliver(found, form)
-    else:
-        deliver(found, form, choice=choice)
-    if out is None:
-        return
-    if out.suffix == ".html":
-        deliver(found, Form.HTML, out, overwrite, "page")
-    else:
-        save_walk(found, out, choice)
-        tell(f"figure: {out}")

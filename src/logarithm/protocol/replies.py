@@ -234,12 +234,14 @@ class Walked(Reply):
     Attributes:
         events: what happened, in order.
         answer: as Python writes it.
+        failure: in words, where there was no answer.
         source: the lines of the contender's file that were at work, from line `first` on.
         cut: whether there were more events.
     """
 
     events: list[Event] = field(default_factory=list)
     answer: str = ""
+    failure: str = ""
     source: list[str] = field(default_factory=list)
     first: int = 1
     cut: bool = False

@@ -109,7 +109,7 @@ class Reports:
 
             return draw_history(result, **choices)
         if isinstance(result, Walk):
-            from .figure.walk import draw_walk
+            from .figure.walks import draw_walk
 
             return draw_walk(result, **choices)
         raise LogarithmError(f"a {type(result).__name__} has no figure")

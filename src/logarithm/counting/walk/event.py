@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 State = list[Any]
-"""What a variable is and what is in it; see `picturing`."""
+"""What a variable is and what is in it; see `pictures`."""
 
 
 @dataclass(slots=True)
@@ -14,7 +14,8 @@ class Event:
     """One event.
 
     Attributes:
-        kind: what was done, in a word: read, write, swap, compare, append, …, change, set, call, return, or a tally.
+        kind: what was done, in a word: read, write, swap, compare, append, …, change, set, call, return, raise, pass
+            (an outermost loop begins again), or a tally.
         what: the same in words.
         line: of the contender's file.
         function: in which it was done, `depth` calls below the contender.
@@ -23,6 +24,7 @@ class Event:
         changed: each variable that is not as it was at the event before, None where it is gone; where the scope is
             another one, all of them.
         tallies: what was counted so far.
+        value: of a call, what it was called with; of a return, what it gave.
     """
 
     kind: str
@@ -34,3 +36,4 @@ class Event:
     touched: dict[str, list[Any]]
     changed: dict[str, State | None]
     tallies: dict[str, int]
+    value: str = ""

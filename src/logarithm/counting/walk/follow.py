@@ -7,9 +7,11 @@ variables are read from the frame of the function that does it, whatever they ar
 from __future__ import annotations
 
 import sys
+import time
 from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from pathlib import Path
 from types import FrameType
 from typing import Any
 
@@ -19,9 +21,12 @@ from ..items.watching import unwatched, watching
 from ..tallies import listening, quick
 from .event import Event, State
 from .pictures import in_words, is_small, parts_of, state, text
+from .shapes import Shapes, shapes_of
 
 INSIDE = ("<listcomp>", "<setcomp>", "<dictcomp>", "<genexpr>", "<lambda>")
 EVENTS_MOST, WORDS_MOST = 5000, 70
+UNSEEN_S_MOST = 2.0  # seconds that a call goes on after the last event that is kept
+ENDLESS = "it did not end"
 WORDS = {
     "read": "read {where}: {value}",
     "write": "write {where} = {value}",
@@ -42,11 +47,16 @@ KEYED = (set, frozenset)
 
 @dataclass(slots=True)
 class Followed:
-    """All that happened, in order; `cut` where there was more."""
+    """All that happened, in order; `cut` where there was more; `failure` in words where the call gave no answer."""
 
     events: list[Event] = field(default_factory=list)
     cut: bool = False
     answer: Any = None
+    failure: str = ""
+
+
+class _Endless(BaseException):
+    """Ends a call that goes on; no ordinary handler of the contender catches it."""
 
 
 def followed(call: Callable[[], Any], files: set[str]) -> Followed:
@@ -63,6 +73,10 @@ def followed(call: Callable[[], Any], files: set[str]) -> Followed:
         sys.settrace(follower.trace)
         try:
             found.answer = call()
+        except _Endless:
+            found.failure = ENDLESS
+        except (Exception, SystemExit) as error:
+            found.failure = in_short(error)
         finally:
             sys.settrace(before)
     return found
@@ -70,20 +84,33 @@ def followed(call: Callable[[], Any], files: set[str]) -> Followed:
 
 @dataclass(slots=True)
 class _Call:
-    """One call of a function: its number, how deep it is, the line that it is at, its variables when last looked at."""
+    """One call of a function.
+
+    Attributes:
+        number: of the call.
+        depth: how many calls below the first.
+        line: that it is at.
+        variables: when last looked at.
+        passes: for the line of each loop how often it began.
+        error: that leaves it, unless it is caught here.
+    """
 
     number: int
     depth: int
     line: int
     variables: dict[str, State]
+    passes: Counter[int] = field(default_factory=Counter)
+    error: BaseException | None = None
 
 
 class _Follower:
     """Knows which call it is in, and what its variables were when something last happened."""
 
     def __init__(self, files: set[str]) -> None:
-        self.files = files
+        self.shapes = {file: _shapes(file) for file in files}
         self.found = Followed()
+        self.late = 0.0  # when a call that goes on without end is ended
+        self.raised: BaseException | None = None
         self.calls: dict[FrameType, _Call] = {}
         self.entered, self.depth = 0, -1
         self.shown: tuple[int, dict[str, State]] = (0, {})
@@ -93,14 +120,18 @@ class _Follower:
 
     def trace(self, frame: FrameType, event: str, given: Any) -> Any:
         """What the interpreter tells of: calls, lines, returns."""
-        if frame.f_code.co_filename not in self.files or frame.f_code.co_name in INSIDE:
+        if frame.f_code.co_filename not in self.shapes or frame.f_code.co_name in INSIDE:
             return None
+        if self.found.cut and time.monotonic() > self.late:
+            raise _Endless
         with unwatched():
             if event == "call":
                 self.enter(frame)
             elif event == "line":
                 self.compare(frame)
-                self.calls[frame].line = frame.f_lineno
+                self.begin_line(frame)
+            elif event == "exception":
+                self.fail(frame, given[1])
             elif event == "return":
                 self.compare(frame)
                 self.leave(frame, given)
@@ -109,23 +140,48 @@ class _Follower:
     def enter(self, frame: FrameType) -> None:
         """A function begins."""
         self.depth, self.entered = self.depth + 1, self.entered + 1
-        self.calls[frame] = _Call(self.entered, self.depth, frame.f_lineno, _variables(frame))
+        self.calls[frame] = _Call(self.entered, self.depth, frame.f_lineno, self.variables(frame))
         inside = ", ".join(f"{name}={text(value, 12)}" for name, value in _arguments(frame))
-        kind = "call" if self.depth else "begin"
-        self.add(kind, f"call {frame.f_code.co_name}({inside})" if self.depth else "begin", frame, {})
+        words = f"{_called(frame)}({inside})"
+        if self.depth:
+            self.add("call", f"call {words}", frame, {}, words)
+        else:
+            self.add("begin", "begin", frame, {}, words)
+
+    def begin_line(self, frame: FrameType) -> None:
+        """A line begins; in an outermost loop, after its first line, a pass does."""
+        call, before, line = self.calls[frame], self.calls[frame].line, frame.f_lineno
+        call.line, call.error = line, None
+        last = self.shapes[frame.f_code.co_filename].passes.get(before)
+        if last is not None and before < line <= last:
+            call.passes[before] += 1
+            self.add("pass", f"pass {call.passes[before]}", frame, {})
+
+    def fail(self, frame: FrameType, error: BaseException) -> None:
+        """An exception is raised here, or comes from a function that was called here."""
+        if isinstance(error, StopIteration | GeneratorExit):
+            return
+        self.calls[frame].error = error
+        if error is not self.raised:
+            self.raised = error
+            self.add("raise", shortened(f"raises {in_short(error)}"), frame, {})
 
     def leave(self, frame: FrameType, given: Any) -> None:
         """A function ends; those below it have ended before."""
         call = self.calls[frame]
-        if call.depth > 0:
-            self.add("return", f"{frame.f_code.co_name} returns {text(given)}", frame, {})
+        if call.depth > 0 and call.error is not None:
+            self.add("return", f"{_called(frame)} gives no answer", frame, {}, type(call.error).__name__)
+        elif call.depth > 0 and frame.f_code.co_name == "__init__":
+            self.add("return", f"{_called(frame)} is made", frame, {})
+        elif call.depth > 0:
+            self.add("return", f"{frame.f_code.co_name} returns {text(given)}", frame, {}, text(given))
         del self.calls[frame]
         self.depth = call.depth - 1
 
     def compare(self, frame: FrameType) -> None:
         """Tell of variables that have another value, though nothing was seen to be done to them."""
         known = self.calls[frame].variables
-        others = {name: found for name, found in _variables(frame).items() if known.get(name) != found}
+        others = {name: found for name, found in self.variables(frame).items() if known.get(name) != found}
         if not others:
             return
         kind = "set" if all(map(is_small, others.values())) else "change"
@@ -160,7 +216,7 @@ class _Follower:
                 # The write before it was its first half.
                 self.found.events.pop()
                 self.shown = self.before
-            self.add(kind, what, frame, {variable: touched})
+            self.add(kind, what, frame, {variable: touched} if variable else {})
 
     def tallied(self, name: str, amount: int) -> None:
         """The code counted something itself."""
@@ -177,13 +233,14 @@ class _Follower:
             frame = frame.f_back
         return frame
 
-    def add(self, kind: str, what: str, frame: FrameType, touched: dict[str, list[Any]]) -> None:
+    def add(self, kind: str, what: str, frame: FrameType, touched: dict[str, list[Any]], value: str = "") -> None:
         """Write an event down."""
         if len(self.found.events) >= EVENTS_MOST:
-            self.found.cut = True
+            if not self.found.cut:
+                self.found.cut, self.late = True, time.monotonic() + UNSEEN_S_MOST
             return
         call = self.calls[frame]
-        now = _variables(frame)
+        now = self.variables(frame)
         self.before = self.shown
         known = self.shown[1] if self.shown[0] == call.number else {}
         changed: dict[str, State | None] = {name: found for name, found in now.items() if known.get(name) != found}
@@ -192,7 +249,32 @@ class _Follower:
         own = {name: count - self.begun[name] for name, count in quick().items() if count > self.begun[name]}
         tallies = {**own, **self.counts}
         where = call.line, frame.f_code.co_name, call.depth, call.number
-        self.found.events.append(Event(kind, what, *where, touched, changed, tallies))
+        self.found.events.append(Event(kind, what, *where, touched, changed, tallies, value))
+
+    def variables(self, frame: FrameType) -> dict[str, State]:
+        """The variables of a function, those that it uses as heaps told as such."""
+        found = _variables(frame)
+        for name in self.shapes[frame.f_code.co_filename].heaps.get(frame.f_code.co_name, ()):
+            if name in found and found[name][0] == "cells":
+                found[name] = ["heap", found[name][1]]
+        return found
+
+
+def in_short(error: BaseException) -> str:
+    """An exception in a line.
+
+    >>> in_short(IndexError("list index out of range"))
+    'IndexError: list index out of range'
+    """
+    said = " ".join(str(error).split())
+    return f"{type(error).__name__}: {said}" if said else type(error).__name__
+
+
+def _shapes(file: str) -> Shapes:
+    try:
+        return shapes_of(Path(file).read_text(encoding="utf-8"))
+    except (OSError, UnicodeDecodeError):
+        return Shapes()
 
 
 def _variables(frame: FrameType) -> dict[str, State]:
@@ -211,6 +293,12 @@ def _variables(frame: FrameType) -> dict[str, State]:
         if pictured is not None:
             found[name] = pictured
     return found
+
+
+def _called(frame: FrameType) -> str:
+    """The name by which a function is called: that of its class, where it makes an object."""
+    name = frame.f_code.co_name
+    return type(frame.f_locals["self"]).__name__ if name == "__init__" and "self" in frame.f_locals else name
 
 
 def _arguments(frame: FrameType) -> list[tuple[str, Any]]:
@@ -239,7 +327,7 @@ def _name_of(where: Any, frame: FrameType) -> tuple[str, str, Any]:
             for part_name, part in parts_of(value).items():
                 if part is where:
                     return f"{name}.{part_name}", f"{name}.{part_name}", None
-    return "a part", "a part", None
+    return "a slice", "", None
 
 
 def shortened(words: str) -> str:
@@ -249,6 +337,6 @@ def shortened(words: str) -> str:
 
 def _differing(before: State | None, now: State) -> list[Any]:
     """The places of a container at which it is not as it was."""
-    if before is None or before[0] != now[0] or now[0] not in ("cells", "letters", "chain"):
+    if before is None or before[0] != now[0] or now[0] not in ("cells", "heap", "letters", "chain"):
         return []
     return [at for at, cell in enumerate(now[1]) if at >= len(before[1]) or before[1][at] != cell]

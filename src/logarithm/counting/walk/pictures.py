@@ -2,12 +2,13 @@
 
 A state is a pair: what it is, and what is in it.
 
-    ["cells", [text, …]]             a list, set, deque, heap or array, place by place
+    ["cells", [text, …]]             a list, set, deque or array, place by place
+    ["heap", [text, …]]              a list that is used as a heap: those below place i stand at 2 i + 1 and 2 i + 2
     ["letters", [text, …]]           a text, sign by sign
     ["rows", [[text, …], …]]         a grid: a list of lists
     ["pairs", [[key, value], …]]     a dictionary
     ["chain", [text, …]]             objects that are linked by one attribute
-    ["tree", text]                   objects that are linked by several, in brackets
+    ["tree", [text, [tree, …]]]      objects that are linked by several; null where one could be
     ["value", text]                  anything else
 
 Nothing is counted here, and no code of the contender's is run.
@@ -119,8 +120,10 @@ def _linked(value: Any) -> State:
     """An object with all that it is linked to."""
     names: list[str] = []
     waiting, seen = [value], {id(value)}
+    empty = {name for name, part in parts_of(value).items() if part is None}
     while waiting and len(seen) < LINKS_MOST:
         each = waiting.pop()
+        empty &= {name for name, part in parts_of(each).items() if part is None}
         for name in _links(each):
             if name not in names:
                 names.append(name)
@@ -128,8 +131,8 @@ def _linked(value: Any) -> State:
             if id(other) not in seen:
                 seen.add(id(other))
                 waiting.append(other)
-    # One that holds no other may still be one that could.
-    names = names or [name for name, part in parts_of(value).items() if part is None]
+    # One through which no other one is held may still be one that could.
+    names = [name for name in parts_of(value) if name in empty or name in names]
     if not names:
         return ["value", text(value, 2 * LETTERS_MOST)]
     if len(names) == 1:
@@ -144,27 +147,25 @@ def _linked(value: Any) -> State:
     return ["tree", _branches(value, names, set())]
 
 
-def _branches(value: Any, names: list[str], met: set[int]) -> str:
+def _branches(value: Any, names: list[str], met: set[int]) -> list[Any]:
     if id(value) in met or len(met) > LINKS_MOST:
-        return "↺"
+        return ["↺", []]
     met.add(id(value))
     parts = parts_of(value)
     below = [parts.get(name) for name in names]
-    label = _label(value)
     if not any(type(each) is type(value) for each in below):
-        return label
-    inside = " ".join(_branches(each, names, met) if type(each) is type(value) else "·" for each in below)
-    return f"{label} ({inside})"
+        return [_label(value), []]
+    return [_label(value), [_branches(each, names, met) if type(each) is type(value) else None for each in below]]
 
 
 def in_words(found: State) -> str:
     """A state in a line.
 
-    >>> in_words(["cells", ["3", "1"]]), in_words(["chain", ["3", "1"]])
-    ('[3, 1]', '3 → 1')
+    >>> in_words(["cells", ["3", "1"]]), in_words(["chain", ["3", "1"]]), in_words(["tree", ["3", [["1", []], None]]])
+    ('[3, 1]', '3 → 1', '3 (1 ·)')
     """
     kind, inside = found
-    if kind == "cells":
+    if kind in ("cells", "heap"):
         return "[" + ", ".join(inside) + "]"
     if kind == "letters":
         return repr("".join(inside))
@@ -172,4 +173,7 @@ def in_words(found: State) -> str:
         return "[" + ", ".join("[" + ", ".join(row) + "]" for row in inside) + "]"
     if kind == "pairs":
         return "{" + ", ".join(f"{key}: {value}" for key, value in inside) + "}"
+    if kind == "tree":
+        label, below = inside
+        return f"{label} ({' '.join(in_words(['tree', each]) if each else '·' for each in below)})" if below else label
     return " → ".join(inside) if kind == "chain" else str(inside)

@@ -29,13 +29,17 @@ def walk(bench: Bench, request: Walk) -> Walked:
     stage = None if stages == (None,) else stages[1]  # what follows build: use, or the first operation
     instance = counted(make())
     with rewritten(bench.contender.code, ITEMS):
-        call = called(bench, instance, stage, make)
+        # A plain one is not called before to see whether it is lazy: it may raise, or never end.
+        is_class = inspect.isclass(bench.contender.code)
+        call = called(bench, instance, stage, make) if is_class else partial(bench.answer, instance)
         found = followed(call, _files(code))
     shown = state(found.answer)
     answer = in_words(shown) if shown is not None and shown[0] in ("chain", "tree") else repr(plain(found.answer))
     answer = answer if len(answer) <= ANSWER_MOST else f"{answer[:ANSWER_MOST]}…"
     source, first = _source(code, found)
-    return Walked(events=found.events, answer=answer, source=source, first=first, cut=found.cut)
+    failure = found.failure
+    answer = "" if failure else answer
+    return Walked(events=found.events, answer=answer, failure=failure, source=source, first=first, cut=found.cut)
 
 
 def _files(code: Any) -> set[str]:
