@@ -21,7 +21,7 @@ from ..statistics.work.lines import lines
 from ..statistics.work.order import work_of
 from ..study.handed_in import as_people_sort
 from .ratios import ratio_of
-from .time_growth import OUTSIDE, grows_faster
+from .time_growth import OUTSIDE, grows_faster, tells
 
 UNSURE = (
     "untimed",
@@ -124,13 +124,16 @@ def _fill(row: Grade, logbook: Logbook, record: ContenderRecord, reference: str,
         return
     _growth(row, record.require, series)
     _beside(row, reference, series)
+    by_time = any(note.topic == "foreign" for note in notes)
+    if by_time and record.require and _is_told_by_time(row.name, series):
+        row.requirement = MEETS
     unsure = {note.topic for note in notes if note.topic in UNSURE}
     # Work in threads and processes is not counted; that there is little of it, time says, too.
     is_quick = unsure == {"started"} and row.high is not None and row.high <= QUICK
     _outside(row, record.require, series, bool(unsure), is_quick)
     _within_reason(row)
     row.trap_kinds = [each.cause for each in notes if each.topic == "trap" and each.cause]
-    told = ["trap", *([] if row.requirement == EXCEEDS or row.verdict == FAILS else UNSURE)]
+    told = ["trap", "foreign", *([] if row.requirement == EXCEEDS or row.verdict == FAILS else UNSURE)]
     row.traps = [*(note.text for note in notes if note.topic in told), *row.traps]
     row.require = record.require or ""
     row.steps_at, row.reference_at = _steps_of(record.name, series), _steps_of(reference, series)
@@ -222,10 +225,19 @@ def _outside(row: Grade, require: str | None, series: Counts, is_unsure: bool, i
             if is_sure:
                 row.exceeds.append(family)
             row.requirement = EXCEEDS if is_sure or row.exceeds else OPEN
+            grows = f"its time on {family} {'grows' if is_sure else 'seems to grow'} faster"
             row.traps.append(
-                f"its steps are as few as asked, but its time on {family} {'grows' if is_sure else 'seems to grow'} "
-                f"faster, by about n^{power:.1f}: work may be done where steps are not counted"
+                f"its steps are as few as asked, but {grows}, by about n^{power:.1f}: work may be done where steps are "
+                "not counted"
+                if family in row.orders
+                else f"{grows} than {require}, by about n^{power:.1f}"
             )
+
+
+def _is_told_by_time(name: str, series: Counts) -> bool:
+    """Whether time is seen well enough on every family for its growth to be held against an order."""
+    seen = [each for (contender, _, metric), each in series.items() if contender == name and metric == OUTSIDE]
+    return bool(seen) and all(tells(each.sizes.tolist(), np.nanmin(each.costs, axis=1).tolist()) for each in seen)
 
 
 def _steps_of(name: str, series: Counts) -> dict[str, list[list[float]]]:

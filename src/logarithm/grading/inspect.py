@@ -37,6 +37,7 @@ BEYOND_LONGEST = 1.0  # seconds that counting one call beyond the sizes may be t
 STEPS_LONGEST, STEEP = 4.0, 25.0  # seconds for counting one call, and times the work at the size before
 BETWEEN_MOST, AGAIN_MOST = 60_000, 30_000  # units of work up to which sizes in between, and two instances, are counted
 SHOWN_MOST = 400  # letters of an instance that is worth showing
+FOREIGN = "is written in {}, where work is not counted: its order is that of its time, known to about n^0.3"
 STARTS = "starts threads or processes, whose steps are not counted"
 
 BAD = ("incorrect", "broken", "unseen", "rule")
@@ -291,6 +292,10 @@ class _Look:
 
     def steps(self) -> None:
         """Count work at the sizes of each family, as far as that is quick; the answers must be right, too."""
+        source = self.contender.source
+        if source is not None and source.language:
+            self.note("foreign", FOREIGN.format(source.language))
+            return
         for family in self.families:
             done: list[tuple[Number, float]] = []
             planned, took = self.plan(family).all, 0.0

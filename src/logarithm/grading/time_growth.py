@@ -31,7 +31,7 @@ def grows_faster(sizes: Sequence[float], seconds: Sequence[float], require: str)
     """
     order = parse(require)
     doubtful: tuple[float, bool] | None = None
-    kept = [(n, spent) for n, spent in zip(sizes, seconds, strict=True) if spent >= TELLING]
+    kept = _telling(sizes, seconds)
     # What a call costs whatever the size, such as starting a thread, hides at small sizes how the rest grows.
     for start in range(len(kept) - 2):
         upper = kept[start:]
@@ -45,3 +45,15 @@ def grows_faster(sizes: Sequence[float], seconds: Sequence[float], require: str)
         if slope > DOUBTFUL and rise > math.log(TIMES_DOUBTFUL):
             doubtful = slope, False
     return doubtful
+
+
+def tells(sizes: Sequence[float], seconds: Sequence[float]) -> bool:
+    """Whether calls are long enough, over sizes enough, for their time to tell how it grows; see `grows_faster`."""
+    kept = _telling(sizes, seconds)
+    # What a call costs whatever the size must not be most of it.
+    has_grown = bool(kept) and kept[-1][1] - min(seconds) >= TELLING
+    return has_grown and len(kept) > 2 and kept[-1][0] >= TIME_SPAN_LEAST * kept[0][0]
+
+
+def _telling(sizes: Sequence[float], seconds: Sequence[float]) -> list[tuple[float, float]]:
+    return [(n, spent) for n, spent in zip(sizes, seconds, strict=True) if spent >= TELLING]

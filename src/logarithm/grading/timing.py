@@ -57,6 +57,7 @@ PLACE_S_MOST = 0.5  # seconds for all calls at one size of a family: what is so 
 SLOW = 0.05  # seconds that the calls of a slow submission may last
 STEEP = 2.0  # a submission's time is thought to grow by this power, so that a steep one is not waited for
 TAKING = 2.0  # times what taking instances costs the reference, beyond which it is work that belongs to the calls
+TAKING_ELSEWHERE = 8.0  # the same for another language, to which they are handed on
 REPLAYS, WRONG_LEAST = 3, 2  # how often calls are made again where an answer was wrong, and how often it must be again
 ONCE_MOST = 1  # how often an answer may be wrong that is right when the same calls are repeated
 
@@ -355,7 +356,8 @@ def _records(
     What no calls take is taken off as the reference takes it: nothing that a submission does is taken off its time.
     What is done while instances are taken, beyond what taking them costs the reference, belongs to the calls.
     """
-    before = max(found["own"].taking - TAKING * found["reference"].taking, 0.0)
+    handing = TAKING_ELSEWHERE if contender.source is not None and contender.source.language else TAKING
+    before = max(found["own"].taking - handing * found["reference"].taking, 0.0)
     spent = {whose: max(each.own - nothing.own, CALLS_S_LEAST) for whose, each in found.items()}
     spent["own"] += before
     if spent["reference"] >= REFERENCE_S_LEAST:

@@ -125,6 +125,9 @@ class Program:
         return tuple(dict.fromkeys(tool for tool in firsts if "/" not in tool and "{" not in tool))
 
 
+LANGUAGES = {".c": "C", ".js": "JavaScript", ".java": "Java"}
+
+
 @dataclass(frozen=True, slots=True)
 class Source:
     """A file that somebody handed in, and the function in it; it is only ever run in a process of its own.
@@ -135,6 +138,15 @@ class Source:
     file: str
     function: str
     folder: str = ""
+
+    @property
+    def language(self) -> str:
+        """The language that it is written in, where that is not Python; else empty.
+
+        >>> Source("handed-in/anna.java", "best").language, Source("handed-in/anna.py", "best").language
+        ('Java', '')
+        """
+        return LANGUAGES.get(self.file[self.file.rfind(".") :], "")
 
 
 @dataclass(frozen=True, slots=True)

@@ -29,7 +29,7 @@ from ..protocol.message import line_of
 from ..protocol.replies import CallsMade, Done
 from ..protocol.requests import NO_SANDBOX, CallAll, Case, Take
 from ..protocol.scheduling import of_process
-from ..study.parts import Agreement, Contender
+from ..study.parts import LANGUAGES, Agreement, Contender
 from .failed import Failed
 from .limits import limits
 from .processes import family_of, halt, held_by
@@ -212,7 +212,8 @@ def check_sandbox(trusted: bool) -> None:
 def file_name(path: str) -> str:
     """A name that any file system takes, as near as can be to that of the file that was handed in."""
     name = harmless(Path(path).name).replace("\ufffd", "_")
-    return name if len(name.encode()) <= 200 and name.endswith(".py") else f"{name[:40]}.py"
+    ending = next((each for each in LANGUAGES if Path(path).suffix == each), ".py")
+    return name if len(name.encode()) <= 200 and name.endswith(ending) else f"{name[:40]}{ending}"
 
 
 def _queued(processes: Iterable[int]) -> float:

@@ -65,6 +65,7 @@ class Bench:
         self.room = room
         self.pools: dict[Place, Pool] = {}
         self.taken: list[Any] = []
+        self.hand_over: Callable[[Any], Any] | None = None  # gives an instance to code in another language beforehand
         self.repeated: set[str] = set()  # families of which it was looked at whether they repeat their instances
         self.objects: dict[Place, list[Any]] = {}
         self.building: dict[Place, int] = {}

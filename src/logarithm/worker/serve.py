@@ -160,7 +160,8 @@ def serve(bench: Bench, request: Request, replies: BinaryIO) -> Reply:
             bench.study.the_family(request.family).keep(request.size, request.seed, request.instance)  # type: ignore[attr-defined]
             return Done()
         case Take():
-            bench.taken = [decoded(each) for each in request.instances]
+            taken = [decoded(each) for each in request.instances]
+            bench.taken = taken if bench.hand_over is None else [*map(bench.hand_over, taken)]
             return Done()
         case CallAll():
             return all_called(bench)

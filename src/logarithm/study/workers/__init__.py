@@ -85,14 +85,8 @@ def _around(file: Path, functions: Sequence[str], bare: str) -> str:
     """The text of a worker in C around functions of a file."""
     parts, rows = [], []
     for name in functions:
-        found = re.search(SIGNATURE.format(name=re.escape(name)), bare)
-        if found is None:
-            wanted = f"double {name}(const double *values, size_t many)"
-            raise StudyError(f"{file}: {name} is no function of an array of numbers: write {wanted}")
-        kept = {"static", "inline", "extern", "const"}
-        kind = " ".join(word for word in found["numbers"].split() if word not in kept)
-        returns = " ".join(word for word in found["returns"].split() if word not in kept)
-        changes = int("const" not in found["numbers"].split())
+        returns, kind, is_changed = array_function(file, name, bare)
+        changes = int(is_changed)
         answer = "" if returns == "void" else "answer = (double)"
         parts.append(GLUE.format(name=name, kind=kind, answer=answer))
         methods = f"put_{name}, get_{name}, call_{name}"
@@ -102,6 +96,23 @@ def _around(file: Path, functions: Sequence[str], bare: str) -> str:
     for key, value in filled.items():
         text = text.replace(key, value)
     return text
+
+
+def array_function(file: Path, name: str, text: str) -> tuple[str, str, bool]:
+    """What a function of C returns, of which numbers its array is, and whether it may change them.
+
+    Raises:
+        StudyError: where it is no function of an array and how long that is.
+    """
+    found = re.search(SIGNATURE.format(name=re.escape(name)), REMARKS.sub(" ", text))
+    if found is None:
+        wanted = f"double {name}(const double *values, size_t many)"
+        raise StudyError(f"{file.name}: {name} is no function of an array of numbers: write {wanted}")
+    kept = {"static", "inline", "extern", "const"}
+    kind, returns = (
+        " ".join(word for word in found[part].split() if word not in kept) for part in ("numbers", "returns")
+    )
+    return returns, kind, "const" not in found["numbers"].split()
 
 
 def _around_rust(file: Path, functions: Sequence[str], text: str) -> str:

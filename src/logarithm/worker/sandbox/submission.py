@@ -20,11 +20,12 @@ from ...protocol import clock
 from ...protocol.replies import Failure
 from ...protocol.requests import NO_SANDBOX, Case, Limits
 from ...study.files.loading import functions_of, last_line
-from ...study.parts import Contender, Family
+from ...study.parts import LANGUAGES, Contender, Family
 from ...study.study import Study
 from ..bench import Bench
 from ..limits import bound_memory, die_with_parent, fence, private_streams
 from ..serve import say, serve_all
+from .languages import function_in
 from .namespaces import NotPossibleError, enter_sandbox, pythons_own
 
 KEPT_MOST = 64
@@ -68,12 +69,14 @@ def main() -> None:
     fence(limits, case.sandboxed)
     clock.disable_gc()
     try:
-        code = functions_of(file, [case.function], importable=False)[0]
+        other = function_in(file, case.function) if file.suffix in LANGUAGES else None
+        code = other or functions_of(file, [case.function], importable=False)[0]
         study = Study(case.name)
         study.contenders = [Contender(case.name, code)]
         study.families = [Given(name, code) for name in case.families]
         study.agree(within=case.within, unordered=case.unordered)
         bench = Bench(study, study.contenders[0], limits.room)
+        bench.hand_over = other and other.hand_over
     except LogarithmError as error:
         return say(replies, Failure(reason="StudyError", detail=str(error)))
     return serve_all(bench, limits, requests, replies, lambda error: with_line(error, file))
