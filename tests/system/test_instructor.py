@@ -6,6 +6,7 @@ import csv
 import io
 import os
 import re
+import shutil
 import sys
 
 import pytest
@@ -232,3 +233,81 @@ def test_names_come_from_a_table(harbour) -> None:
     assert "late: Cem (2 days)" in done.err and "a1.py: a2.py was handed in later" in done.err
     table.write_text("who\nb.py\n")
     assert "has the columns file, name" in harbour.run("assess", "study.py").err
+
+
+SEVERAL = """
+from logarithm import Study
+study = Study("harbour-day", sizes="4..64 *4")
+@study.family
+def tides(n, rng): return [rng.randrange(900) for _ in range(n)]
+@study.family
+def day(n, rng): return [("announce", rng.randrange(99)) for _ in range(n)] + [("next",)] * (n // 2)
+@study.contender(baseline=True, families=["tides"])
+def highest_of(heights): return max(heights, default=0)
+@study.contender(families=["day"])
+def due_of(calls):
+    waiting, answers = [], []
+    for name, *given in calls:
+        waiting = sorted([*waiting, *given])
+        answers.append(waiting.pop(0) if name == "next" else None)
+    return answers
+study.case("none", [], answer=0, marks=1, shown=True, function="highest")
+study.submissions("in/*.*", function="highest", families=["tides"], require="n", marks={"right": 3, "order": 1})
+study.submissions("in/*.py", function="DueNext", reference="due_of", operations=["announce", "next"], families=["day"],
+                  marks={"right": 4})
+"""
+ANNA = """
+from heapq import heappush, heappop
+def highest(heights): return max(heights, default=0)
+class DueNext:
+    def __init__(self): self.times = []
+    def announce(self, time): heappush(self.times, time)
+    def next(self): return heappop(self.times)
+"""
+OTHERS = {
+    "cy.c": (
+        "cc",
+        """#include <stddef.h>
+long highest(const long *h, size_t n) { long best = 0; while (n--) best = h[n] > best ? h[n] : best; return best; }
+""",
+    ),
+    "di.js": ("node", "function highest(heights) { return heights[0]; }\n"),
+    "ed.java": (
+        "javac",
+        "class E { static long highest(long[] h) { long b = 0; for (long x : h) b = Math.max(b, x); return b; } }\n",
+    ),
+}
+
+
+def test_several_functions_a_class_and_other_languages(harbour) -> None:
+    harbour.study(SEVERAL)
+    (harbour.folder / "in").mkdir()
+    (harbour.folder / "in" / "anna.py").write_text(ANNA)
+    (harbour.folder / "in" / "bo.py").write_text(ANNA.replace("heappop(self.times)", "self.times.pop()"))
+    there = {name: text for name, (tool, text) in OTHERS.items() if shutil.which(tool)}
+    for name, text in there.items():
+        (harbour.folder / "in" / name).write_text(text)
+    done = harbour.run("assess", "study.py", "--format", "json", "--hand-out", "out")
+    assert done.code == 0, done.err
+    done = harbour.run("assess", "study.py", "--format", "json")
+    rows = {row["name"]: row for row in done.json["rows"]}
+    verdicts = {name: row["verdict"] for name, row in rows.items()}
+    right = {
+        "anna: highest": "correct",
+        "anna: DueNext": "correct",
+        "bo: highest": "correct",
+        "bo: DueNext": "incorrect",
+    }
+    right |= {"cy: highest": "correct"} if "cy.c" in there else {}
+    right |= {"di: highest": "incorrect"} if "di.js" in there else {}
+    right |= {"ed: highest": "correct"} if "ed.java" in there else {}
+    assert verdicts == right
+    assert (rows["anna: highest"]["marks"], rows["anna: DueNext"]["marks"], rows["bo: DueNext"]["marks"]) == (5, 4, 0)
+    told = rows["cy: highest"] if "cy.c" in there else {"requirement": "open", "traps": ["written in C"]}
+    assert told["requirement"] in ("open", "meets") and "written in C" in " ".join(told["traps"])
+    shown = (harbour.folder / "out" / "exercise.md").read_text()
+    assert "The class DueNext, made without arguments, with the methods announce and next." in shown
+    mine = harbour.folder / "out" / "mine.py"
+    mine.write_text(ANNA.replace("def next", "def following"))
+    checked = harbour.run("check", "out/mine.py", "--exercise", "out/exercise.json")
+    assert "DueNext has no method 'next'" in checked.out

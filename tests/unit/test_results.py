@@ -154,7 +154,7 @@ def a_class(folder: Path) -> Class:
         Note(topic="incorrect", text="answers 3 where 4 is right", contender="cem"),
         *(Assessed(contender=who) for who in ("anna", "ben", "cem")),
     )
-    return class_of(written(folder / "class.jsonl", {}, more=more), {})
+    return class_of(written(folder / "class.jsonl", {}, more=more))
 
 
 def a_search(folder: Path) -> Search:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import secrets
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator
 from contextlib import AbstractContextManager
 from pathlib import Path
 
@@ -11,8 +11,9 @@ from msgspec.structs import replace
 
 from ..errors import LogarithmError, named
 from ..grading.assess import assess
-from ..grading.grades import grades_of
+from ..grading.grades import Worth, grades_of
 from ..grading.inspect import BAD
+from ..grading.judge import cases_for, handed_in_for, reference_of
 from ..logbook.memory import Logbook
 from ..logbook.reading import read_logbook
 from ..logbook.records import AnyRecord, Close
@@ -24,6 +25,7 @@ from ..run.preamble import preamble
 from ..run.state import Progress
 from ..study.files.loading import fingerprint
 from ..study.handed_in import look_alike
+from ..study.marks import Asked
 from ..study.study import Study
 
 
@@ -67,9 +69,7 @@ def assess_class(
                 writer.flush()
             writer.write(Close(reason="finished", elapsed=0.0, heats=0, processes=1))
             # From what was seen, and not from the file: whatever happened to that meanwhile, the table is true.
-            found = class_of(
-                writer.memory.logbook(), study.marks, study.open_marks, {each.name: each.marks for each in study.cases}
-            )
+            found = class_of(writer.memory.logbook(), study)
     except LogarithmError:
         if is_begun and not writer.memory.logbook().assessed:
             logbook.unlink(missing_ok=True)  # nobody was looked at
@@ -81,40 +81,40 @@ def _told_of(study: Study, found: Class) -> Iterator[str]:
     """What the instructor should look at beside the table."""
     unsure = [f"{row.name} ({', '.join(row.open_parts)})" for row in found.rows if row.open_parts]
     if unsure:
-        rule = "given" if study.open_marks == "give" else "not given, for you to decide"
+        is_given = all(asked.open_marks == "give" for asked in study.asked.values())
+        rule = "given" if is_given else "not given, for you to decide"
         yield f"marks that the measurements do not tell, {rule}: {named(unsure, 12)}"
-    names = [each.name for each in study.contenders if each.source is not None]
+    names = list(dict.fromkeys(row.person for row in found.rows))
     for group in look_alike(names):
         yield f"names that look alike: {named(group)}"
-    late = [f"{row.name} ({row.file.partition(', late: ')[2]})" for row in found.rows if ", late: " in row.file]
+    late = list(dict.fromkeys(f"{row.person} ({row.late})" for row in found.rows if row.late))
     if late:
         yield f"late: {named(late, 12)}"
     if study.left_out:
         yield f"not assessed: {named(list(study.left_out))}"
 
 
-def class_of(
-    logbook: Logbook,
-    marks: Mapping[str, tuple[float, float]],
-    open_marks: str = "ask",
-    cases: Mapping[str, float] | None = None,
-) -> Class:
+def class_of(logbook: Logbook, study: Study | None = None) -> Class:
     """What was seen of a class, from the logbook of its assessment.
 
     Args:
         logbook: of the assessment.
-        marks: what each part is worth, with how many times the reference's it may be; empty where there are none.
-        open_marks: whether to "give" marks of which the measurements do not tell, or to "ask".
-        cases: what each fixed case is worth.
+        study: says what everything is worth; nothing is worth marks where it is not there.
 
     Raises:
         AnalysisError: where it is not the logbook of an assessment.
     """
+    worth = {} if study is None else {name: _worth(study, asked) for name, asked in study.asked.items()}
     weaknesses = [note.text for note in logbook.notes if note.topic == "referee"]
     about = logbook.study
-    return Class(
-        about.name, about.question, str(logbook.path), grades_of(logbook, marks, open_marks, cases), weaknesses
-    )
+    return Class(about.name, about.question, str(logbook.path), grades_of(logbook, worth), weaknesses)
+
+
+def _worth(study: Study, asked: Asked) -> Worth:
+    used = {name for each in handed_in_for(study, asked) for name in each.options.families or ()}
+    families = [each.name for each in study.families if not used or each.name in used]
+    cases = {each.name: each.marks for each in cases_for(study, asked)}
+    return Worth(reference_of(study, asked).name, asked.marks, asked.open_marks, cases, families)
 
 
 def _records(

@@ -23,7 +23,7 @@ from .grades import exceeds, orders_in
 from .handed_in import by_text
 from .inspect import LookJob, is_bad, look_at
 from .judge import reference_of
-from .plan import Plan, PlanJob, check_order, plan_of
+from .plan import FamilyPlan, Plan, PlanJob, check_order, plan_of
 from .timing import TimeJob, times, untimed_all
 
 MEMORY = 2**30
@@ -66,25 +66,30 @@ def assess(
         SandboxError: where the system cannot put into a sandbox what was handed in.
         StudyError: where nothing was handed in, or there is no reference.
     """
-    reference = reference_of(study)
     handed_in = [each for each in study.contenders if each.source is not None]
+    if not handed_in:
+        raise StudyError('nothing was handed in: write study.submissions("handed-in/*.py", function="…") in the study')
+    references = {function: reference_of(study, asked) for function, asked in study.asked.items()}
     memory = settings.memory or MEMORY
     for _, came in executor.each(try_sandbox, [SandboxJob(trusted)], type(None)):
         if came is not None:
             raise MeasuringError(came.reason)
     tell(0.0, "trying the reference, the referee and every family")
-    plan = next(came for _, came in executor.each(plan_of, [PlanJob(memory, settings.seed)], Plan))
-    if not isinstance(plan, Plan) or plan.fault:
-        raise StudyError(plan.fault if isinstance(plan, Plan) else plan.reason)
+    plans: dict[str, tuple[FamilyPlan, ...]] = {}
+    for job, plan in executor.each(plan_of, [PlanJob(memory, settings.seed, name) for name in references], Plan):
+        if not isinstance(plan, Plan) or plan.fault:
+            raise StudyError(plan.fault if isinstance(plan, Plan) else plan.reason)
+        plans[job.function] = plan.families
     # Submissions of one text are looked at once, and whatever is seen of the first holds for all of them.
     alike = by_text(handed_in)
-    of_all = {reference.name: [reference.name], **alike}
+    of_all = {**{each.name: [each.name] for each in references.values()}, **alike}
     passed: list[str] = [name for name, names in alike.items() if any(each in untimed for each in names)]
     exceeding: set[str] = set()
+    functions = {each.name: each.source.function for each in handed_in if each.source is not None}
 
-    def looked(names: Sequence[str]) -> Iterator[AnyRecord]:
-        left = [name for name in names if not all(each in done for each in of_all[name])]
-        jobs = [LookJob(name, memory, settings.seed, plan.families, trusted) for name in left]
+    def looked(names: Sequence[tuple[str, str]]) -> Iterator[AnyRecord]:
+        left = [(name, function) for name, function in names if not all(each in done for each in of_all[name])]
+        jobs = [LookJob(*each, memory, settings.seed, plans[each[1]], trusted) for each in left]
         for number, (job, seen) in enumerate(executor.each(look_at, jobs, list[AnyRecord]), start=1):
             records = [Note(topic="broken", text=seen.reason, contender=job.name)] if isinstance(seen, Lost) else seen
             for name in of_all[job.name]:
@@ -92,28 +97,34 @@ def assess(
                     continue
                 yield from (_of(record, name) for record in records)
                 yield Assessed(contender=name)
-            if not any(is_bad(record) for record in records) and job.name != reference.name:
+            if not any(is_bad(record) for record in records) and job.name in functions:
                 passed.append(job.name)
                 if exceeds(study.the_contender(job.name).require, orders_in(records)):
                     exceeding.add(job.name)
             tell(0.7 * number / len(jobs), f"{number} of {len(jobs)} looked at")
 
-    of_reference = [*looked([reference.name])]
-    for order in dict.fromkeys(each.require for each in handed_in if each.require):
-        check_order(Path(study.file or study.name), reference, order, orders_in(of_reference))
-    yield from of_reference
-    yield from looked([*alike])
+    of_references = [*looked([(each.name, function) for function, each in references.items()])]
+    for function, order in dict.fromkeys((functions[each.name], each.require) for each in handed_in if each.require):
+        own = references[function]
+        seen = [record for record in of_references if getattr(record, "contender", "") == own.name]
+        check_order(Path(study.file or study.name), own, str(order), orders_in(seen))
+    yield from of_references
+    yield from looked([(name, functions[name]) for name in alike])
     # Times stand beside those of the reference on the same machine, while nothing else is done there.
     many = max(1, getattr(executor, "clocks", 1))
-    shares = [sorted(passed)[at::many] for at in range(many)]
     jobs_of_time = [
-        TimeJob(tuple(share), memory, settings.seed, plan.families, tuple(exceeding & {*share}), trusted)
-        for share in shares
-        if share
+        TimeJob(tuple(share), function, memory, settings.seed, plans[function], tuple(exceeding & {*share}), trusted)
+        for function in references
+        for at in range(many)
+        if (share := sorted(name for name in passed if functions[name] == function)[at::many])
     ]
-    for number, (timed, seen) in enumerate(executor.each(times, jobs_of_time, list[AnyRecord], alone=True), start=1):
+    for number, (timed, times_seen) in enumerate(
+        executor.each(times, jobs_of_time, list[AnyRecord], alone=True), start=1
+    ):
         # Whose time nobody saw is not within what is asked by few steps alone.
-        for record in [*untimed_all(timed.names, seen.reason)] if isinstance(seen, Lost) else seen:
+        if isinstance(times_seen, Lost):
+            times_seen = [*untimed_all(timed.names, times_seen.reason)]
+        for record in times_seen:
             yield from (_of(record, name) for name in alike[str(getattr(record, "contender", ""))])
         tell(0.7 + 0.3 * number / len(jobs_of_time), "timing")
 

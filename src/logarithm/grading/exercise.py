@@ -6,6 +6,7 @@ reference nor its answers to anything else. Whoever checks with it is told in th
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from contextlib import suppress
 from pathlib import Path
 
@@ -20,17 +21,19 @@ from ..notation.sizes import fixed
 from ..protocol import answers
 from ..protocol.replies import Answered, Counted, Done
 from ..protocol.requests import AnswerGiven, Count, Give
-from ..results.exercise import Exercise, Sample, ShownCase
-from ..results.grades import SelfCheck
+from ..results.exercise import Exercise, Sample, ShownCase, Task
+from ..results.grades import Grade, SelfCheck
 from ..study.handed_in import imported, rule_broken, shown_name
-from ..study.parts import Agreement, Contender, Source
+from ..study.marks import Asked
+from ..study.parts import Agreement, Contender, Family, Source
 from ..study.study import Study
 from ..supervisor.failed import Failed
 from ..supervisor.limits import limits
 from ..supervisor.sandboxed import SandboxedWorker
-from .grades import grades_of
+from .grades import Worth, grades_of
 from .handed_in import text_of
-from .judge import Judge, reference_of
+from .inspect import FOREIGN
+from .judge import Judge, cases_for, handed_in_for, reference_of
 from .plan import PlanJob, plan_of
 from .shrink import CEILING
 
@@ -45,38 +48,48 @@ def exercise_of(study: Study, study_file: Path) -> Exercise:
     Raises:
         StudyError: where nothing is asked of anyone, or something of the instructor's is at fault.
     """
-    asked = next((each for each in study.contenders if each.source is not None), None)
-    reference = reference_of(study)
-    assert asked is not None and asked.source is not None
-    plan = plan_of(study, study_file, PlanJob(MEMORY, 1))
-    if plan.fault:
-        raise StudyError(plan.fault)
-    judge = Judge(study, study_file, reference, limits(2, MEMORY))
-    try:
-        cases = [ShownCase(each.name, *judge.case(each), each.marks) for each in study.cases if each.is_shown]
-    finally:
-        judge.end()
+    if not study.asked:
+        raise StudyError('nothing is asked for: write study.submissions("handed-in/*.py", function="…") in the study')
+    endings = sorted({Path(each.source.file).suffix for each in study.contenders if each.source is not None})
     return Exercise(
         name=study.name,
         question=study.question,
-        function=asked.source.function,
-        require=asked.require or "",
-        imports=None if study.imports is None else list(study.imports),
+        endings=endings,
         within=study.agreement.within,
         unordered=study.agreement.unordered,
         refereed=study.judge is not None,
-        marks=study.marks,
-        families={each.name: each.doc for each in study.families},
-        cases=cases,
-        hidden=sum(not each.is_shown for each in study.cases),
-        samples=_samples(study),
+        tasks=[_task(study, study_file, asked) for asked in study.asked.values()],
     )
 
 
-def _samples(study: Study) -> list[Sample]:
+def _task(study: Study, study_file: Path, asked: Asked) -> Task:
+    plan = plan_of(study, study_file, PlanJob(MEMORY, 1, asked.function))
+    if plan.fault:
+        raise StudyError(plan.fault)
+    judge = Judge(study, study_file, reference_of(study, asked), limits(2, MEMORY))
+    cases = cases_for(study, asked)
+    try:
+        shown = [ShownCase(each.name, *judge.case(each), each.marks) for each in cases if each.is_shown]
+    finally:
+        judge.end()
+    families = [study.the_family(each.name) for each in plan.families]
+    return Task(
+        function=asked.function,
+        operations=list(asked.operations),
+        require=next((each.require for each in handed_in_for(study, asked) if each.require), ""),
+        imports=None if asked.imports is None else list(asked.imports),
+        marks=asked.marks,
+        families={each.name: each.doc for each in families},
+        cases=shown,
+        hidden=sum(not each.is_shown for each in cases),
+        samples=_samples(study, families),
+    )
+
+
+def _samples(study: Study, families: Sequence[Family]) -> list[Sample]:
     """Instances of each family, from small to as large as a page can carry."""
     made = []
-    for family in study.families:
+    for family in families:
         sizes = fixed(study.sizes) or (8, 16, 32, 64, 128, 256)
         room = PARTS_MOST
         for size in dict.fromkeys(sizes[round(at * (len(sizes) - 1) / (SAMPLES - 1))] for at in range(SAMPLES)):
@@ -108,43 +121,50 @@ def self_check(exercise: Exercise, file: Path) -> SelfCheck:
     Raises:
         LogarithmError: where the file cannot be read.
     """
-    name = shown_name(file.stem)
-    contender = Contender(name, len, source=Source(str(file), exercise.function), doc=shown_name(file.name))
-    families = list(exercise.families)
-    opening = StudyRecord(name=exercise.name, question=exercise.question)
-    own = ContenderRecord(name=name, doc=contender.doc, handed_in=True, require=exercise.require or None)
-    builder = LogbookBuilder(Path(exercise.name))
-    builder.add([opening, own, *(FamilyRecord(name=each) for each in families)])
-    builder.add(_Check(exercise, contender).all(text_of(contender.source)))  # type: ignore[arg-type]
-    builder.add([Assessed(contender=name)])
-    rows = grades_of(builder.logbook(), {}, cases={each.name: each.marks for each in exercise.cases})
+    rows: list[Grade] = []
+    for task in exercise.tasks:
+        name = shown_name(file.stem) + (f": {task.function}" if rows else "")
+        source = Source(str(file), task.function, operations=tuple(task.operations))
+        contender = Contender(name, len, source=source, doc=shown_name(file.name))
+        own = ContenderRecord(name=name, doc=contender.doc, handed_in=True, require=task.require or None)
+        own.function, own.person = task.function, shown_name(file.stem)
+        builder = LogbookBuilder(Path(exercise.name))
+        builder.add([StudyRecord(name=exercise.name, question=exercise.question), own])
+        builder.add([FamilyRecord(name=each) for each in task.families])
+        builder.add(_Check(exercise, task, contender).all(text_of(source)))
+        builder.add([Assessed(contender=name)])
+        worth = Worth(cases={each.name: each.marks for each in task.cases})
+        rows += grades_of(builder.logbook(), {task.function: worth})
     for row in rows:
         row.marks = None
-    more = f"{counted(exercise.hidden, 'further case')}, " if exercise.hidden else ""
+    hidden = sum(task.hidden for task in exercise.tasks)
+    more = f"{counted(hidden, 'further case')}, " if hidden else ""
     left = f"Not looked at here: {more}answers on larger inputs, and time."
     return SelfCheck(exercise.name, exercise.question, "", rows, [left])
 
 
 class _Check:
-    """One look at an own file. It is the student's own machine: nothing keeps the code apart."""
+    """One look at one function of an own file. It is the student's own machine: nothing keeps the code apart."""
 
-    def __init__(self, exercise: Exercise, contender: Contender) -> None:
-        self.exercise, self.contender = exercise, contender
+    def __init__(self, exercise: Exercise, task: Task, contender: Contender) -> None:
+        self.exercise, self.task, self.contender = exercise, task, contender
         self.seen: list[AnyRecord] = []
 
     def all(self, text: bytes) -> list[AnyRecord]:
         """Rules, cases, and work."""
-        exercise = self.exercise
-        if broken := rule_broken(imported(text.decode("utf-8", "replace")), exercise.imports):
+        exercise, language = self.exercise, self.contender.source.language if self.contender.source else ""
+        if not language and (broken := rule_broken(imported(text.decode("utf-8", "replace")), self.task.imports)):
             self.note("rule", broken)
             return self.seen
         agreement = Agreement(exercise.within, exercise.unordered)
-        families, folder = list(exercise.families), Path.cwd()
+        families, folder = list(self.task.families), Path.cwd()
         worker = SandboxedWorker(self.contender, text, families, agreement, folder, MEMORY, trusted=True)
         try:
             worker.greet()
-            right = [self.is_right(worker, case, agreement) for case in exercise.cases]
-            if all(right):
+            right = [self.is_right(worker, case, agreement) for case in self.task.cases]
+            if language:
+                self.note("foreign", FOREIGN.format(language))
+            elif all(right):
                 self.count(worker)
         except (Failed, MeasuringError) as error:
             self.note("broken", str(error).removeprefix(f"the worker of '{self.contender.name}' did not start: "))
@@ -174,7 +194,7 @@ class _Check:
     def count(self, worker: SandboxedWorker) -> None:
         """The work on each sample, as far as that is quick."""
         late: set[str] = set()
-        for number, sample in enumerate(self.exercise.samples, start=1):
+        for number, sample in enumerate(self.task.samples, start=1):
             if sample.family in late:
                 continue
             try:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from pathlib import Path
 
 import numpy as np
@@ -41,39 +42,56 @@ Counts = Mapping[tuple[str, str, str], Series]
 """What was counted and timed, by contender, family and metric."""
 
 
-def grades_of(
-    logbook: Logbook, marks: Marks, open_marks: str = "ask", cases: Mapping[str, float] | None = None
-) -> list[Grade]:
+@dataclass(frozen=True, slots=True)
+class Worth:
+    """What a function that was asked for is worth.
+
+    Attributes:
+        reference: the contender that is right.
+        marks: what each part is worth, with how many times the reference's it may be.
+        open_marks: whether to "give" marks of which the measurements do not tell, or to "ask".
+        cases: what each fixed case is worth.
+        families: on which answers are judged.
+    """
+
+    reference: str = ""
+    marks: Marks = field(default_factory=dict)
+    open_marks: str = "ask"
+    cases: Mapping[str, float] = field(default_factory=dict)
+    families: Sequence[str] = ()
+
+
+def grades_of(logbook: Logbook, worth: Mapping[str, Worth]) -> list[Grade]:
     """A row for each submission of an assessment, by name.
 
     Args:
         logbook: of the assessment.
-        marks: what each part is worth, with how many times the reference's it may be.
-        open_marks: whether to "give" marks of which the measurements do not tell, or to "ask".
-        cases: what each fixed case is worth.
+        worth: by function, what it is worth; nothing is where it is not there.
 
     Raises:
         AnalysisError: where the logbook is not one of an assessment.
     """
-    handed_in, cases = [each for each in logbook.contenders if each.handed_in], cases or {}
+    handed_in = [each for each in logbook.contenders if each.handed_in]
     if not handed_in:
         raise AnalysisError(f"{logbook.path} is not the logbook of an assessment: make one with logarithm assess STUDY")
     series = _series(logbook)
-    reference = next((each.name for each in logbook.contenders if each.baseline), "")
+    baseline = next((each.name for each in logbook.contenders if each.baseline), "")
     by_line = lines(logbook)
     rows = []
     for record in sorted(handed_in, key=lambda each: as_people_sort(each.name)):
+        own = worth.get(record.function, Worth())
         row = Grade(record.name, record.doc, CORRECT, traps=[])
+        row.function, row.late, row.person = record.function, record.late, record.person
         if record.name not in logbook.assessed:
             row.verdict, row.detail = UNSEEN, "it was not looked at to the end"
         try:
-            _fill(row, logbook, record, reference, series)
+            _fill(row, logbook, record, own.reference or baseline, series)
             row.lines = [each for each in by_line if each.contender == record.name]
         except (ArithmeticError, AnalysisError, LookupError, TypeError, ValueError) as error:
             # What one process sent must not take the table from all others.
             row.verdict, row.detail = UNSEEN, one_line(f"could not be assessed: {error}")
-        if marks or cases:
-            _marks(row, marks, [each.name for each in logbook.families], cases, open_marks)
+        if own.marks or own.cases:
+            _marks(row, own)
         rows.append(row)
     return rows
 
@@ -139,27 +157,28 @@ def _fill(row: Grade, logbook: Logbook, record: ContenderRecord, reference: str,
     row.steps_at, row.reference_at = _steps_of(record.name, series), _steps_of(reference, series)
 
 
-def _marks(row: Grade, marks: Marks, families: Sequence[str], cases: Mapping[str, float], open_marks: str) -> None:
+def _marks(row: Grade, worth: Worth) -> None:
     """What a submission is worth, of how many marks, and which parts are open.
 
     The marks for right are shared by the families, and each case has its own; all others take that all is right.
     """
-    row.most = sum(worth for worth, _ in marks.values()) + sum(cases.values())
+    marks, cases, families = worth.marks, worth.cases, worth.families
+    row.most = sum(most for most, _ in marks.values()) + sum(cases.values())
     if row.verdict in (BROKEN, UNSEEN, FORBIDDEN):
         row.marks = 0.0
         return
     right = marks.get("right", (0.0, 0.0))[0] * (1 - len(set(row.wrong_on) & {*families}) / max(len(families), 1))
-    given = right + sum(worth for name, worth in cases.items() if row.cases.get(name) == "")
+    given = right + sum(most for name, most in cases.items() if row.cases.get(name) == "")
     if row.verdict == CORRECT:
         order = {MEETS: True, EXCEEDS: False}.get(row.requirement)
         verdicts: dict[str, bool | None] = {"order": order}
         verdicts |= {part: cause not in row.trap_kinds for part, cause in TRAPPED.items()}
         for part, ends in (("time", (row.low, row.high)), ("steps", (row.steps_low, row.steps_high))):
             verdicts[part] = within(ends, marks[part][1]) if part in marks else None
-        row.open_parts = [part for part, (worth, _) in marks.items() if worth and verdicts.get(part, True) is None]
-        for part, (worth, _) in marks.items():
-            is_given = verdicts.get(part) or (part in row.open_parts and open_marks == "give")
-            given += worth if part != "right" and is_given else 0.0
+        row.open_parts = [part for part, (most, _) in marks.items() if most and verdicts.get(part, True) is None]
+        for part, (most, _) in marks.items():
+            is_given = verdicts.get(part) or (part in row.open_parts and worth.open_marks == "give")
+            given += most if part != "right" and is_given else 0.0
     row.marks = given
 
 

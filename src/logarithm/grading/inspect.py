@@ -21,6 +21,7 @@ from ..run.counters.work import filled
 from ..run.plan.track import forecast
 from ..run.rehearsal.traps import TEXTS
 from ..study.handed_in import rule_broken
+from ..study.marks import Asked
 from ..study.parts import Contender, Family
 from ..study.study import Study
 from ..supervisor.failed import Failed
@@ -28,7 +29,7 @@ from ..supervisor.limits import limits
 from ..supervisor.sandboxed import SandboxedWorker
 from ..supervisor.worker import Worker
 from .handed_in import text_of
-from .judge import Judge, reference_of, sandboxed_of
+from .judge import Judge, cases_for, reference_of, sandboxed_of
 from .plan import SMALL_INSTANCES, SMALL_SIZES, FamilyPlan
 from .shrink import CEILING, counterexample, shrunk, wrong_said
 
@@ -48,6 +49,7 @@ class LookJob(msgspec.Struct, frozen=True):
 
     Attributes:
         name: of it.
+        function: that is asked for.
         memory: bytes that it may fill.
         salt: what its instances and sizes are drawn from; nobody knows it before.
         families: the sizes at which everyone is looked at.
@@ -55,6 +57,7 @@ class LookJob(msgspec.Struct, frozen=True):
     """
 
     name: str
+    function: str
     memory: float
     salt: int
     families: tuple[FamilyPlan, ...]
@@ -70,8 +73,9 @@ def is_bad(record: AnyRecord) -> bool:
 
 def look_at(study: Study, study_file: Path, job: LookJob) -> list[AnyRecord]:
     """Everything that can be seen of one contender without timing it."""
-    judge = Judge(study, study_file, reference_of(study), limits(2, job.memory))
-    look = _Look(study, study_file, study.the_contender(job.name), job, judge)
+    asked = study.asked[job.function]
+    judge = Judge(study, study_file, reference_of(study, asked), limits(2, job.memory))
+    look = _Look(study, study_file, study.the_contender(job.name), asked, job, judge)
     try:
         look.all()
     finally:
@@ -86,6 +90,7 @@ class _Look:
     study: Study
     study_file: Path
     contender: Contender
+    asked: Asked
     job: LookJob
     judge: Judge
     seen: list[AnyRecord] = field(default_factory=list)
@@ -167,8 +172,8 @@ class _Look:
 
     def keeps_rules(self) -> bool:
         """Whether it imports only what is allowed."""
-        allowed, source = self.study.imports, self.contender.source
-        if allowed is None or source is None:
+        allowed, source = self.asked.imports, self.contender.source
+        if allowed is None or source is None or source.language:
             return True
         with suppress(Failed):
             if broken := rule_broken(self.judge.imported(text_of(source)), allowed):
@@ -179,7 +184,7 @@ class _Look:
     def cases_are_right(self) -> bool:
         """Whether the answers to all fixed cases are right; each of them is told."""
         told = []
-        for case in self.study.cases:
+        for case in cases_for(self.study, self.asked):
             instance, right = self.judge.case(case)
             try:
                 reply = self.sandboxed.ask(AnswerGiven(instance), Answered, CEILING)

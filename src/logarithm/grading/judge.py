@@ -9,13 +9,14 @@ from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
-from ..errors import StudyError
+from ..errors import StudyError, there
 from ..notation.encoding import described, encoded
 from ..notation.sizes import Number
 from ..protocol import answers
 from ..protocol.replies import Answered, Expected, ImportsFound, Judged
 from ..protocol.requests import AnswerGiven, Expect, FindImports, Limits
 from ..protocol.requests import Judge as Request
+from ..study.marks import Asked
 from ..study.parts import NO_ANSWER, Case, Contender
 from ..study.study import Study
 from ..supervisor.failed import Failed
@@ -32,18 +33,32 @@ NONSENSE = {
 }
 
 
-def reference_of(study: Study) -> Contender:
+def reference_of(study: Study, asked: Asked) -> Contender:
     """The solution that is right.
 
     Raises:
-        StudyError: where nothing was handed in, or there is no reference.
+        StudyError: where there is none.
     """
-    if not any(each.source is not None for each in study.contenders):
-        raise StudyError('nothing was handed in: write study.submissions("handed-in/*.py", function="…") in the study')
-    found = next((each for each in study.contenders if each.options.baseline and each.source is None), None)
+    own = [each for each in study.contenders if each.source is None]
+    if asked.reference:
+        found = next((each for each in own if each.name == asked.reference), None)
+        if found is None:
+            raise StudyError(f"reference='{asked.reference}': {there([each.name for each in own])}")
+        return found
+    found = next((each for each in own if each.options.baseline), None)
     if found is None:
         raise StudyError("there is no reference: put @study.contender(baseline=True) above a solution that is right")
     return found
+
+
+def handed_in_for(study: Study, asked: Asked) -> list[Contender]:
+    """What was handed in for one function."""
+    return [each for each in study.contenders if each.source is not None and each.source.function == asked.function]
+
+
+def cases_for(study: Study, asked: Asked) -> list[Case]:
+    """The fixed cases of one function."""
+    return [each for each in study.cases if each.function in ("", asked.function)]
 
 
 def sandboxed_of(

@@ -20,13 +20,13 @@ import msgspec
 from ..errors import MeasuringError, StudyError
 from ..notation.sizes import Number
 from ..protocol import answers
-from ..study.parts import Contender, Family
+from ..study.parts import Case, Contender, Family
 from ..study.study import Study
 from ..supervisor.failed import Failed
 from ..supervisor.limits import limits
 from .grades import exceeds
 from .handed_in import text_of
-from .judge import Judge, reference_of
+from .judge import Judge, cases_for, handed_in_for, reference_of
 from .secret_sizes import secret_sizes_of
 
 SMALL_SIZES = (0, 1, 2, 3, 4, 5, 8, 16, 64)
@@ -58,10 +58,11 @@ class FamilyPlan(msgspec.Struct, frozen=True):
 
 
 class PlanJob(msgspec.Struct, frozen=True):
-    """Try everything that is the instructor's; see `LookJob`."""
+    """Try everything that is the instructor's for one `function`; see `LookJob`."""
 
     memory: float
     salt: int
+    function: str
 
 
 class Plan(msgspec.Struct, frozen=True):
@@ -77,19 +78,16 @@ class FaultError(Exception):
 
 def plan_of(study: Study, study_file: Path, job: PlanJob) -> Plan:
     """Try the reference, the referee and every family at every size."""
+    asked = study.asked[job.function]
+    handed_in = handed_in_for(study, asked)
     try:
-        _check_name(study, study_file)
-        judge = Judge(study, study_file, reference_of(study), limits(2, job.memory))
+        _check_name(handed_in, asked.function, study_file)
+        judge = Judge(study, study_file, reference_of(study, asked), limits(2, job.memory))
     except FaultError as fault:
         return Plan(fault=str(fault))
-    used = {
-        name
-        for each in study.contenders
-        if each.source is not None
-        for name in each.options.families or [family.name for family in study.families]
-    }
+    used = {name for each in handed_in for name in each.options.families or [family.name for family in study.families]}
     try:
-        _check_cases(study, study_file, judge)
+        _check_cases(cases_for(study, asked), study_file, judge)
         tried = [_Trial(study, study_file, judge, family, job.salt) for family in study.families if family.name in used]
         return Plan(tuple(each.plan() for each in tried))
     except FaultError as fault:
@@ -100,26 +98,22 @@ def plan_of(study: Study, study_file: Path, job: PlanJob) -> Plan:
         judge.end()
 
 
-def _check_name(study: Study, study_file: Path) -> None:
+def _check_name(handed_in: Sequence[Contender], name: str, study_file: Path) -> None:
     """What is asked for must be in some of the files, or it is called otherwise than the study says."""
-    handed_in = [each.source for each in study.contenders if each.source is not None]
-    asked = {source.function for source in handed_in}
-    for name in asked:
-        pattern = re.compile(WORD.format(re.escape(name)).encode())
-        own = [source for source in handed_in if source.function == name]
-        texts = []
-        for source in own:
-            with suppress(MeasuringError):
-                texts.append(text_of(source))
-        if texts and not any(map(pattern.search, texts)):
-            none = f"none of the {len(own)} files has a" if len(own) > 1 else "the one file has no"
-            where = _line_in(study_file, "submissions")
-            raise FaultError(f"{where}: {none} function '{name}': is it called so in the hand-out?")
+    pattern = re.compile(WORD.format(re.escape(name)).encode())
+    texts = []
+    for each in handed_in:
+        with suppress(MeasuringError):
+            texts.append(text_of(each.source))  # type: ignore[arg-type]
+    if texts and not any(map(pattern.search, texts)):
+        none = f"none of the {len(handed_in)} files has a" if len(handed_in) > 1 else "the one file has no"
+        where = _line_in(study_file, name)
+        raise FaultError(f"{where}: {none} function '{name}': is it called so in the hand-out?")
 
 
-def _check_cases(study: Study, study_file: Path, judge: Judge) -> None:
+def _check_cases(cases: Sequence[Case], study_file: Path, judge: Judge) -> None:
     """The reference, and the referee, must take the answers that are given to fixed cases."""
-    for case in study.cases:
+    for case in cases:
         where = f"{_line_in(study_file, case.name)}: the case '{case.name}'"
         try:
             instance, right = judge.case(case)

@@ -69,6 +69,7 @@ class TimeJob(msgspec.Struct, frozen=True):
     """
 
     names: tuple[str, ...]
+    function: str
     memory: float
     salt: int
     families: tuple[FamilyPlan, ...]
@@ -89,7 +90,8 @@ def times(study: Study, study_file: Path, job: TimeJob) -> list[AnyRecord]:
     """Times of each submission in turn with the reference."""
     claim = ProcessorClaim()
     processor = claim.take()
-    judge = Judge(study, study_file, reference_of(study), limits(2, job.memory, processor=processor))
+    asked = study.asked[job.function]
+    judge = Judge(study, study_file, reference_of(study, asked), limits(2, job.memory, processor=processor))
     seen: list[AnyRecord] = []
 
     def sandboxed(name: str) -> SandboxedWorker:
@@ -229,7 +231,7 @@ class _Timing:
 
     def unclear(self) -> str:
         """The family on which it takes longest, where marks for its time are open; empty where none are."""
-        limit = self.study.marks.get("time", (0.0, 0.0))
+        limit = self.study.asked[self.job.function].marks.get("time", (0.0, 0.0))
         if not limit[0] or self.is_wrong():
             return ""
         ratios = {name: ratio for name in self.known if (ratio := self.ratio(name)) is not None}

@@ -97,7 +97,8 @@ class ContenderRecord(Record, tag="contender"):
 
     From size `fails_from` on it is expected to fail. `startup` is the seconds that its process takes to start.
     `code` is a fingerprint of what its code says. A later record of the same name replaces this one; where its
-    `code` is another, all before it is of an earlier version. One with `levels` is a variant of `base`.
+    `code` is another, all before it is of an earlier version. One with `levels` is a variant of `base`. What was handed
+    in is asked for as `function`, of a `person` or group, and says how `late` it came.
     """
 
     name: str
@@ -119,6 +120,9 @@ class ContenderRecord(Record, tag="contender"):
     commit: str = ""
     beside: str = ""
     require: str | None = None
+    function: str = ""
+    late: str = ""
+    person: str = ""
     code: str = ""
 
 

@@ -209,7 +209,7 @@ class Case(Message):
         name: of the contender.
         file: the name of its file, without a folder.
         text: what is in the file, byte by byte.
-        function: the one to call.
+        function: the one to call; of a class there are `operations`, its methods.
         families: their names.
         room: an empty folder to build the sandbox on; in there the code runs where no sandbox is asked for.
         hidden: the study's folder.
@@ -227,6 +227,7 @@ class Case(Message):
     hidden: str
     sandboxed: bool
     limits: dict[str, Any]
+    operations: list[str]
     within: float = 0.0
     unordered: bool = False
 

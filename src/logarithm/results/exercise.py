@@ -8,7 +8,7 @@ import msgspec
 
 from ..notation.sizes import Number
 
-FORMAT, VERSION = "logarithm-exercise", 1
+FORMAT, VERSION = "logarithm-exercise", 2
 
 
 class ShownCase(msgspec.Struct):
@@ -28,32 +28,46 @@ class Sample(msgspec.Struct):
     instance: Any
 
 
-class Exercise(msgspec.Struct):
-    """What students get.
+class Task(msgspec.Struct):
+    """One function that is to be written.
 
     Attributes:
-        name, question, function: what is asked, and the function that is to be written.
+        function: its name; that of a class where there are `operations`, its methods.
         require: the order that is asked for; empty for none.
         imports: the modules that may be imported; None for all.
-        within, unordered: how answers must agree; `refereed` where a function says whether one is right.
         marks: what each part is worth, with how many times the reference's it may be.
         families: by name, what they are.
         cases: those that are shown; `hidden` is the number of the others.
         samples: instances of the families.
     """
 
-    name: str
-    question: str
     function: str
+    operations: list[str]
     require: str
     imports: list[str] | None
-    within: float
-    unordered: bool
-    refereed: bool
     marks: dict[str, tuple[float, float]]
     families: dict[str, str]
     cases: list[ShownCase]
     hidden: int
     samples: list[Sample]
+
+
+class Exercise(msgspec.Struct):
+    """What students get.
+
+    Attributes:
+        name, question: what is asked.
+        endings: of the files that are handed in.
+        within, unordered: how answers must agree; `refereed` where a function says whether one is right.
+        tasks: the functions that are to be written.
+    """
+
+    name: str
+    question: str
+    endings: list[str]
+    within: float
+    unordered: bool
+    refereed: bool
+    tasks: list[Task]
     format: str = FORMAT
     version: int = VERSION

@@ -40,6 +40,9 @@ class Grade(Part):
         cases: the fixed cases by name, "" where the answer is right, else what was answered.
         wrong_on: the families on which an answer is wrong, or there is none.
         trap_kinds: the kinds of traps that were found.
+        function: that was asked for.
+        late: how late it came, in the words of the table of names.
+        person: or group, of whom it is.
     """
 
     name: str
@@ -68,6 +71,9 @@ class Grade(Part):
     cases: dict[str, str] = {}
     wrong_on: list[str] = []
     trap_kinds: list[str] = []
+    function: str = ""
+    late: str = ""
+    person: str = ""
 
 
 class Class(Result):
@@ -85,6 +91,19 @@ class Class(Result):
     def families(self) -> list[str]:
         """The families on which steps were counted."""
         return list(dict.fromkeys(family for row in self.rows for family in row.orders))
+
+    @property
+    def functions(self) -> list[str]:
+        """The functions that were asked for."""
+        return list(dict.fromkeys(row.function for row in self.rows))
+
+    def totals(self) -> dict[str, tuple[float, float]]:
+        """Of each person the marks for all functions, and how many there are to be had."""
+        made: dict[str, tuple[float, float]] = {}
+        for row in self.rows:
+            given, most = made.get(row.person, (0.0, 0.0))
+            made[row.person] = given + (row.marks or 0.0), most + row.most
+        return made
 
     def to_frame(self, part: str | None = None) -> pd.DataFrame:
         """The class as a table: the columns of its CSV with their values, and what else is known of each submission.

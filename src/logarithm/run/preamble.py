@@ -47,6 +47,9 @@ def contender_record(contender: Contender, folder: Path) -> ContenderRecord:
         commit="" if contender.revision is None else contender.revision.commit,
         beside="" if contender.revision is None else contender.revision.beside,
         require=contender.require,
+        function="" if contender.source is None else contender.source.function,
+        late="" if contender.source is None else contender.source.late,
+        person="" if contender.source is None else contender.source.person,
         code=code_of(contender, folder),
     )
 

@@ -1,8 +1,9 @@
-"""Marks for what was handed in: what each part is worth."""
+"""What is asked of everyone who hands in, and what each part of it is worth."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import dataclass, field
 from typing import Any
 
 from ..errors import StudyError, there
@@ -12,6 +13,27 @@ TIMES = 2.0  # the reference's time or steps that are still worth their marks, w
 
 
 OPEN_RULES = ("ask", "give")
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """What is asked of everyone who hands in.
+
+    Attributes:
+        function: that each must have; a class where there are `operations`, its methods.
+        reference: the contender that is right; the baseline where none is named.
+        marks: what each part is worth, with how many times the reference's it may be.
+        open_marks: what becomes of marks of which the measurements do not tell: "ask" or "give".
+        imports: the modules that may be imported; None for all.
+        operations: the methods of a class, of which an instance is a list of calls.
+    """
+
+    function: str
+    reference: str = ""
+    marks: dict[str, tuple[float, float]] = field(default_factory=dict)
+    open_marks: str = "ask"
+    imports: tuple[str, ...] | None = None
+    operations: tuple[str, ...] = ()
 
 
 def read_open(given: str) -> str:

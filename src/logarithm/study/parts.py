@@ -132,12 +132,16 @@ LANGUAGES = {".c": "C", ".js": "JavaScript", ".java": "Java"}
 class Source:
     """A file that somebody handed in, and the function in it; it is only ever run in a process of its own.
 
-    It must lie in `folder`, where that is said.
+    It must lie in `folder`, where that is said. Of a class there are `operations`, its methods.
+    How `late` it came is told where that is known, and which `person` or group it is of.
     """
 
     file: str
     function: str
     folder: str = ""
+    operations: tuple[str, ...] = ()
+    late: str = ""
+    person: str = ""
 
     @property
     def language(self) -> str:
@@ -159,6 +163,7 @@ class Case:
         answer: the right answer; NO_ANSWER for what the reference answers.
         marks: what a right answer is worth.
         is_shown: whether students see it beforehand, in the hand-out.
+        function: which one it is for; empty for any.
     """
 
     name: str
@@ -166,6 +171,7 @@ class Case:
     answer: Any
     marks: float
     is_shown: bool
+    function: str = ""
 
 
 NO_ANSWER = object()

@@ -21,7 +21,7 @@ from .checks import check, unknown
 from .expressions import Expression
 from .files.saved_instances import kept_instances
 from .handed_in import folder_of, handed_in, shown_name
-from .marks import read_marks, read_open
+from .marks import Asked, read_marks, read_open
 from .options import FamilyWords, Options, Words, variants
 from .parts import NO_ANSWER, OPERATION, STAGES, Agreement, Case, Contender, Family, Program, Source, marked
 from .run_options import Defaults
@@ -66,11 +66,9 @@ class Study:
         self.agreement = Agreement()
         self.judge: Callable[[Any, Any], object] | None = None
         self.counted: tuple[str, ...] = ()
-        self.marks: dict[str, tuple[float, float]] = {}
-        self.open_marks = "ask"
+        self.asked: dict[str, Asked] = {}
         self.left_out: tuple[str, ...] = ()
         self.cases: list[Case] = []
-        self.imports: tuple[str, ...] | None = None
         self.run_options: dict[str, Any] = {}
         self.ladder: tuple[str, ...] = ()
         self.mixes: dict[str, dict[str, float]] = {}
@@ -250,6 +248,8 @@ class Study:
         pattern: str,
         *,
         function: str,
+        reference: str = "",
+        operations: Sequence[str] = (),
         require: str | None = None,
         families: Sequence[str] | None = None,
         marks: Mapping[str, Any] | None = None,
@@ -259,10 +259,16 @@ class Study:
     ) -> None:
         """Add a contender for each file that was handed in. None of them is run in this process.
 
+        Of files with several functions, each is asked for by a call of its own, with a `reference` of its own.
+
         Args:
             pattern: the files, such as "handed-in/*.py", from the study's folder on, or from the current one in a
-                notebook.
-            function: the function that each must have.
+                notebook. Files of C, JavaScript and Java (.c, .js, .java) are built and run where the machine can; time
+                alone tells their order.
+            function: the function that each must have, or a class with `operations`.
+            reference: the contender whose answers are right; the baseline if none is named.
+            operations: the methods of a class. An instance is then a list of calls, such as
+                [("add", 3), ("next",)], that are made on one new object; the answer is the list of their answers.
             require: the order that its steps may not exceed, such as "n log n".
             families: the families they are judged on, if not all.
             marks: what each part is worth: {"right": 5, "order": 3, "time": (2, 1.5)}. "right" is shared by the
@@ -271,19 +277,28 @@ class Study:
                 "silent" for printing nothing.
             open: what becomes of marks of which the measurements do not tell: "ask" leaves them to you, "give" gives
                 them.
-            imports: the modules that may be imported, such as ["math", "heapq"]; all if nothing is said.
+            imports: the modules that Python may import, such as ["math", "heapq"]; all if nothing is said.
             names: a CSV table of who handed in which file: file, name (of a person or a group) and, where there, late.
                 Of two files under one name the one further down counts.
 
         Raises:
             StudyError: where nothing was handed in, a name is taken, or the marks cannot be read.
         """
-        self.marks, self.open_marks = read_marks(marks or {}), read_open(open)
+        if function in self.asked:
+            raise StudyError(f"submissions(function={function!r}) is said twice: one pattern may name several folders")
+        allowed = None if imports is None else tuple(imports)
+        worth = read_marks(marks or {})
+        self.asked[function] = Asked(function, reference, worth, read_open(open), allowed, tuple(operations))
         found, left = handed_in(pattern, self.folder, None if names is None else self.folder / names)
-        self.left_out = (*self.left_out, *left)
-        self.imports = None if imports is None else tuple(imports)
+        self.left_out = tuple(dict.fromkeys((*self.left_out, *left)))
         order = None if require is None else str(orders.parse(require))
-        for file, name, late in found:
+        if len(self.asked) == 2:  # the first was named by its file alone
+            self.contenders = [
+                each if each.source is None else replace(each, name=f"{each.name}: {each.source.function}")
+                for each in self.contenders
+            ]
+        for file, called, late in found:
+            name = called if len(self.asked) == 1 else f"{called}: {function}"
             if any(other.name == name for other in self.contenders):
                 raise StudyError(f"the file '{shown_name(file.name)}' is named as a contender is: rename one")
             self.contenders.append(
@@ -291,14 +306,23 @@ class Study:
                     name=name,
                     code=elsewhere,
                     options=Options(families=None if families is None else tuple(families)),
-                    source=Source(str(file), function, str(folder_of(pattern, self.folder))),
+                    source=Source(
+                        str(file), function, str(folder_of(pattern, self.folder)), tuple(operations), late, called
+                    ),
                     require=order,
-                    doc=shown_name(file.name) + (f", late: {late}" if late else ""),
+                    doc=shown_name(file.name),
                 )
             )
 
     def case(
-        self, name: str, instance: Any, *, answer: Any = NO_ANSWER, marks: float = 1.0, shown: bool = False
+        self,
+        name: str,
+        instance: Any,
+        *,
+        answer: Any = NO_ANSWER,
+        marks: float = 1.0,
+        shown: bool = False,
+        function: str = "",
     ) -> None:
         """Add a fixed case that every submission is asked: study.case("nothing at all", [], answer=0, marks=1).
 
@@ -308,6 +332,7 @@ class Study:
             answer: the right answer; that of the reference where none is given.
             marks: what a right answer is worth, beside the marks of the families.
             shown: whether the hand-out shows it; else students meet it when they are assessed.
+            function: which one it is for, where several are asked for.
 
         Raises:
             StudyError: where the name is taken, or marks are no number of 0 or more.
@@ -316,7 +341,7 @@ class Study:
             raise StudyError(f"two cases are named '{name}': rename one")
         if type(marks) not in (int, float) or marks < 0:
             raise StudyError(f"case '{name}': marks={marks!r} is not a number of 0 or more")
-        self.cases.append(Case(name, instance, answer, float(marks), shown))
+        self.cases.append(Case(name, instance, answer, float(marks), shown, function))
 
     def agree(self, *, within: float = 0.0, unordered: bool = False) -> None:
         """Say how answers must agree: within a relative tolerance, or as sequences in any order."""

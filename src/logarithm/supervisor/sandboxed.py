@@ -93,6 +93,7 @@ class SandboxedWorker(Worker):
             str(hidden.resolve()),
             not trusted,
             asdict(self.limits),
+            list(contender.source.operations),
             agreement.within,
             agreement.unordered,
         )

@@ -46,12 +46,21 @@ def grades(found: Class) -> Document:
     columns = headings(found)
     table = Table(tuple(words.name(column) for column in columns), foot=_meaning(found.rows) or " ")
     for row in found.rows:
-        name, *middle, detail = cells(row, columns)
+        name, *middle, detail = cells(row, columns, len(found.functions) > 1)
         shown: list[Line] = [Span(cell, TONES.get(cell, "")) if cell else Span(units.NOTHING, DIM) for cell in middle]
         table.rows.append((words.name(name), *shown, detail))
     weak = told(found.weaknesses)
     whole = Section("class", "", [summary(found.rows)], [table])
-    return Document(words.name(found.study), sections=sections_of(weak, whole))
+    return Document(words.name(found.study), sections=sections_of(weak, whole, _together(found)))
+
+
+def _together(found: Class) -> Section:
+    """The marks of each person for all functions, where there are several."""
+    table = Table(("handed in by", "marks"), foot=" ")
+    if len(found.functions) > 1 and any(row.most for row in found.rows):
+        for person, (given, most) in found.totals().items():
+            table.rows.append((person, f"{given:g} of {most:g}"))
+    return Section("together", "All functions together", tables=[table] if table.rows else [])
 
 
 def headings(found: Class) -> list[str]:
@@ -62,8 +71,8 @@ def headings(found: Class) -> list[str]:
     return ["submission", "verdict", *found.families, "order asked for", "time", "steps", *marks, "detail"]
 
 
-def cells(row: Grade, columns: Sequence[str]) -> list[str]:
-    """One row of the table as text."""
+def cells(row: Grade, columns: Sequence[str], several: bool = False) -> list[str]:
+    """One row of the table as text; where functions are worth `several` marks, each with how many there are."""
     families = columns[2 : columns.index("order asked for")]
     orders = [pretty(row.orders.get(family, "")) for family in families]
     time = _beside(row.time, row.low, row.high)
@@ -71,7 +80,8 @@ def cells(row: Grade, columns: Sequence[str]) -> list[str]:
         time += f" on {words.said(row.time_on)}"
     steps = _beside(row.steps, row.steps_low, row.steps_high)
     detail = "; ".join(part for part in (row.detail, *row.traps) if part)
-    marks = [f"{row.marks:g}" if row.marks is not None else ""] if "marks" in columns else []
+    of = f" of {row.most:g}" if several else ""
+    marks = [f"{row.marks:g}{of}" if row.marks is not None else ""] if "marks" in columns else []
     if "cases" in columns:
         marks = [f"{sum(not each for each in row.cases.values())} of {len(row.cases)}" if row.cases else "", *marks]
     marks += [", ".join(row.open_parts)] if "open" in columns else []
@@ -109,8 +119,8 @@ def _meaning(rows: Sequence[Grade]) -> str:
     )
     if size:
         parts.append("time and steps: times those of the reference, on the family on which that is most")
-    if any(row.most for row in rows):
-        parts.append(f"marks: of {max(row.most for row in rows):g}")
+    if len(worth := {row.most for row in rows if row.most}) == 1:
+        parts.append(f"marks: of {worth.pop():g}")
     if any(row.verdict != CORRECT for row in rows):
         parts.append(f"{units.NOTHING} only what is right is counted and timed")
     return "; ".join(parts)
@@ -140,7 +150,7 @@ def class_view(found: Class) -> ClassView:
     columns = headings(found)
     rows: list[tuple[list[Line], list[str]]] = []
     for row in found.rows:
-        name, *middle, detail = cells(row, columns)
+        name, *middle, detail = cells(row, columns, len(found.functions) > 1)
         shown: list[Line] = [Span(cell, TONES.get(cell, "")) if cell else Span(units.NOTHING, DIM) for cell in middle]
         is_slow = row.requirement == EXCEEDS or (row.low or 0.0) > SLOW
         kinds = {
@@ -178,7 +188,7 @@ def as_csv(found: Class) -> str:
     writer = csv.writer(stream, lineterminator="\n", quoting=csv.QUOTE_ALL)
     writer.writerow(columns)
     for row in found.rows:
-        made = cells(row, columns)
+        made = cells(row, columns, len(found.functions) > 1)
         at = columns.index("time")
         made[at : at + 2] = ["" if value is None else f"{value:.4g}" for value in (row.time, row.steps)]
         writer.writerow([FORMULA.sub(r"\1\2'", cell) for cell in made])

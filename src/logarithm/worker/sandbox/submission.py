@@ -7,13 +7,14 @@ supervisor judges elsewhere, and what it says of itself is held against what the
 from __future__ import annotations
 
 import base64
+import inspect
 import json
 import os
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
-from ...errors import LogarithmError
+from ...errors import LogarithmError, StudyError
 from ...notation.encoding import decoded
 from ...notation.sizes import Number
 from ...protocol import clock
@@ -29,6 +30,13 @@ from .languages import function_in
 from .namespaces import NotPossibleError, enter_sandbox, pythons_own
 
 KEPT_MOST = 64
+PLAYED = """
+
+def {name}(calls):
+    made = {function}()
+    return [getattr(made, operation)(*given) for operation, *given in calls]
+"""
+"""Stands below the text of a class, so that its work is counted as that of any function is."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,13 +72,19 @@ def main() -> None:
     else:
         os.chdir(case.room)
     file = Path(case.file)
-    file.write_bytes(base64.b64decode(case.text))
+    text, function = base64.b64decode(case.text), case.function
+    if case.operations and file.suffix not in LANGUAGES:
+        function = f"calls_of_{case.function}"
+        text += PLAYED.format(name=function, function=case.function).encode()
+    file.write_bytes(text)
     bound_memory(limits)
     fence(limits, case.sandboxed)
     clock.disable_gc()
     try:
         other = function_in(file, case.function) if file.suffix in LANGUAGES else None
-        code = other or functions_of(file, [case.function], importable=False)[0]
+        code = other or functions_of(file, [function], importable=False)[0]
+        if case.operations:
+            _check_methods(vars(inspect.getmodule(code)).get(case.function), file, case)
         study = Study(case.name)
         study.contenders = [Contender(case.name, code)]
         study.families = [Given(name, code) for name in case.families]
@@ -80,6 +94,15 @@ def main() -> None:
     except LogarithmError as error:
         return say(replies, Failure(reason="StudyError", detail=str(error)))
     return serve_all(bench, limits, requests, replies, lambda error: with_line(error, file))
+
+
+def _check_methods(kind: Any, file: Path, case: Case) -> None:
+    """Raise a StudyError where a class, or a method of it, is not there."""
+    if not isinstance(kind, type):
+        raise StudyError(f"{file}: no class '{case.function}'")
+    for name in case.operations:
+        if not callable(getattr(kind, name, None)):
+            raise StudyError(f"{file}: {case.function} has no method '{name}'")
 
 
 def with_line(error: BaseException, file: Path) -> str:
