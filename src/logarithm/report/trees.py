@@ -79,6 +79,15 @@ def nodes_of(state: Sequence[Any]) -> list[Node]:
 def call_nodes(made: Sequence[Call]) -> list[Node]:
     """The calls of a walk as nodes, the first ones where there are many; each label is the number of a call."""
     trees: list[list[Any]] = [[number, []] for number in range(min(len(made), NODES_MOST))]
-    for number in range(1, len(trees)):
-        trees[made[number].parent or 0][1].append(trees[number])
-    return laid_out(trees[0]) if trees else []
+    nodes: list[Node] = []
+    for number, tree in enumerate(trees):
+        parent = made[number].parent
+        if parent is not None:
+            trees[parent][1].append(tree)
+    for tree in (trees[number] for number in range(len(trees)) if made[number].parent is None):
+        beside, before = max((node.x + 1 for node in nodes), default=0.0), len(nodes)
+        nodes += [
+            node._replace(x=node.x + beside, parent=None if node.parent is None else node.parent + before)
+            for node in laid_out(tree)
+        ]
+    return nodes

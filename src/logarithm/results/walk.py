@@ -54,12 +54,17 @@ class Walk(Drawn):
         made: list[Call] = []
         open_now: list[int] = []
         for number, event in enumerate(self.events, start=1):
+            if event.kind == "begin" and open_now:  # one of several calls on one object
+                made[open_now[0]].end = number - 1
+                open_now = []
             if event.kind in ("begin", "call"):
                 made.append(Call(event.value, "", open_now[-1] if open_now else None, number, None))
                 open_now.append(len(made) - 1)
             elif event.kind == "return" and open_now:
                 done = made[open_now.pop()]
                 done.answer, done.end = event.value, number
-        if made and made[0].end is None and not (self.cut or self.failure):
-            made[0].answer, made[0].end = self.answer, len(self.events)
+        if open_now and not (self.cut or self.failure):
+            last = made[open_now[0]]
+            last.end = len(self.events)
+            last.answer = self.answer if last is made[0] else ""
         return made

@@ -146,7 +146,7 @@ class _Follower:
         if self.depth:
             self.add("call", f"call {words}", frame, {}, words)
         else:
-            self.add("begin", "begin", frame, {}, words)
+            self.add("begin", "begin" if self.entered == 1 else f"call {words}", frame, {}, words)
 
     def begin_line(self, frame: FrameType) -> None:
         """A line begins; in an outermost loop, after its first line, a pass does."""

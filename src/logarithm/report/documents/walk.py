@@ -160,7 +160,7 @@ def calls(found: Walk) -> Document:
     met: set[str] = set()
     lines: list[Line] = []
     for call, depth in zip(made, depths(made), strict=True):
-        answer = "" if call.end is None else f" → {call.answer}"
+        answer = f" → {call.answer}" if call.end is not None and call.answer else ""
         again = Span("  again", SEEN) if call.words in met else ""
         met.add(call.words)
         if len(lines) < LINES_MOST:

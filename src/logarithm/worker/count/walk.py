@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import inspect
 import sys
+from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 from typing import Any
@@ -16,6 +17,7 @@ from ...counting.walk.pictures import in_words, state
 from ...protocol.replies import Walked
 from ...protocol.requests import Walk
 from ..bench import Bench
+from ..operations import built, pairs_on, turns_of
 from .counts import called
 
 ANSWER_MOST = 200
@@ -25,14 +27,9 @@ def walk(bench: Bench, request: Walk) -> Walked:
     """What a contender does on one small instance."""
     make = partial(bench.study.the_family(request.family).instance, request.size, request.seed)
     code = getattr(bench.contender.code, "func", bench.contender.code)
-    stages = bench.contender.stages
-    stage = None if stages == (None,) else stages[1]  # what follows build: use, or the first operation
     instance = counted(make())
     with rewritten(bench.contender.code, ITEMS):
-        # A plain one is not called before to see whether it is lazy: it may raise, or never end.
-        is_class = inspect.isclass(bench.contender.code)
-        call = called(bench, instance, stage, make) if is_class else partial(bench.answer, instance)
-        found = followed(call, _files(code))
+        found = followed(_call(bench, instance, make), _files(code))
     shown = state(found.answer)
     answer = in_words(shown) if shown is not None and shown[0] in ("chain", "tree") else repr(plain(found.answer))
     answer = answer if len(answer) <= ANSWER_MOST else f"{answer[:ANSWER_MOST]}…"
@@ -40,6 +37,19 @@ def walk(bench: Bench, request: Walk) -> Walked:
     failure = found.failure
     answer = "" if failure else answer
     return Walked(events=found.events, answer=answer, failure=failure, source=source, first=first, cut=found.cut)
+
+
+def _call(bench: Bench, instance: Any, make: Callable[[], Any]) -> Callable[[], Any]:
+    """What is followed: one call; of a class, `use`, or each of its operations once, in turn, on one object."""
+    contender = bench.contender
+    if contender.options.operations and isinstance(instance, dict):
+        turns = [turns_of(contender, name, instance)[0] for name in contender.options.operations]
+        pairs = pairs_on(built(contender, instance), turns)
+        return lambda: [operation(argument) for operation, argument in pairs]
+    if inspect.isclass(contender.code):
+        return called(bench, instance, "use", make)
+    # It is not called before to see whether it is lazy: it may raise, or never end.
+    return partial(bench.answer, instance)
 
 
 def _files(code: Any) -> set[str]:

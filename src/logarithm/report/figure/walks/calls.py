@@ -26,7 +26,7 @@ def draw_calls(found: Walk) -> Figure:
 
     def named(number: int) -> str:
         call = made[number]
-        return fit(call.words + (f" → {call.answer}" if call.end is not None else ""), LABEL_MOST)
+        return fit(call.words + (f" → {call.answer}" if call.end is not None and call.answer else ""), LABEL_MOST)
 
     across = max((node.x for node in nodes), default=0) + 1
     down = max((node.depth for node in nodes), default=0) + 1
