@@ -101,7 +101,7 @@ def test_a_busy_machine_contradicts_no_true_claim_and_is_called_busy(harbour) ->
     nap = next(each for each in found["costs"] if each["contender"] == "nap")
     assert min(point["typical"] for point in nap["points"]) >= 0.0019
     heading = " ".join(done.out.split())
-    assert "machine busy: other programs had the processor for" in heading
+    assert "machine busy: other programs had" in heading
     assert "The machine is busy" in machine.out
     trials = [each for each in harbour.records("trial") if each.get("metric", "time") == "time"]
     assert all("queued" in each for each in trials)

@@ -51,7 +51,7 @@ def test_the_demo_goes_from_start_to_figure(harbour) -> None:
     done = harbour.run("demo", "--budget", "8s")
     assert done.code == 0, done.err
     assert "Which two buoys have drifted closest?" in done.out
-    assert "Growth" in done.out
+    assert "grows as" in done.out
     (figure,) = harbour.folder.glob("logbooks/*.png")
     assert f"figure:  {figure.relative_to(harbour.folder)}" in done.out
     assert "\x1b[" not in done.out  # no colours where there is no terminal

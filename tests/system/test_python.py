@@ -94,7 +94,7 @@ def script(folder: Path, text: str) -> subprocess.CompletedProcess[str]:
 def test_a_script_measures_its_own_study(tmp_path: Path) -> None:
     done = script(tmp_path, SCRIPT + GUARDED)
     assert done.returncode == 0, done.stderr
-    for told in ("The answers agree", "Growth", "add up", "['add_up']"):
+    for told in ("The answers agree", "grows as", "add up", "['add_up']"):
         assert told in done.stdout
     assert {"one.jsonl", "two.jsonl", "growth.png", "page.html"} <= {each.name for each in tmp_path.iterdir()}
     unguarded = script(tmp_path, SCRIPT + 'study.measure(budget="2s")\n')

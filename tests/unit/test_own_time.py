@@ -90,7 +90,7 @@ def test_a_busy_machine_is_called_busy_and_what_was_taken_off_is_told(tmp_path: 
     assert costs["near"].wall == pytest.approx(2 * costs["near"].typical)
     assert costs["far"].wall is None
     text = rendered(found, "text")
-    assert "machine busy: other programs had the processor for 33 % of the time" in " ".join(text.split())
+    assert "machine busy: other programs had 33 % of the time" in " ".join(text.split())
     assert "by the clock, calls took up to 2.0 times as long" in " ".join(text.split())
     assert "waiting" not in text
     assert not found.run.too_busy

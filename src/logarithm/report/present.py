@@ -25,13 +25,14 @@ from ..results.walk import Walk
 from ..results.worst import Search
 from .document import Document
 from .documents import compare, depth, exercise, grades, history, rehearsal, verdicts, walk, worst
-from .documents.findings import whole as findings
+from .documents.findings import first
+from .documents.findings import whole as findings_document
 
 if TYPE_CHECKING:
     from matplotlib.figure import Figure
 
 DOCUMENTS: dict[type[Result], Callable[..., Document]] = {
-    Findings: findings.report,
+    Findings: findings_document.report,
     Rehearsal: rehearsal.rehearsal,
     Conditions: rehearsal.machine,
     Verdicts: verdicts.verdicts,
@@ -48,13 +49,30 @@ DOCUMENTS: dict[type[Result], Callable[..., Document]] = {
     Walk: walk.walk,
     History: history.history,
 }
-WIDE = 120
+WIDE, SCREEN = 120, 30  # columns of a text, and lines of a first screen
 
 
 def document_of(result: Result, **choices: Any) -> Document:
     """The document of a result; `choices` are those of the function that makes it."""
     kind = next(kind for kind in type(result).__mro__ if kind in DOCUMENTS)
-    return DOCUMENTS[kind](result, **choices)
+    made = DOCUMENTS[kind](result, **choices)
+    if kind is Findings and not choices.get("everything") and choices.get("only") is None:
+        return _on_one_screen(result, made, **choices)
+    return made
+
+
+def _on_one_screen(findings: Any, made: Document, width: int = WIDE, **choices: Any) -> Document:
+    """The first screen of a report, with fewer lines in a section where all would be too many."""
+    from .text.terminal import text
+
+    rows: dict[str, int] = {}
+    while text(made, width).count("\n") > SCREEN:
+        fewer = first.one_less(made.sections, rows)
+        if fewer is None:
+            break
+        rows = fewer
+        made = findings_document.report(findings, **choices, width=width, rows=rows)
+    return made
 
 
 def rendered(result: Result, form: str, width: int = WIDE, **choices: Any) -> str:

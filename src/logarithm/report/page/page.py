@@ -46,7 +46,7 @@ def page(result: Result) -> str:
     if not isinstance(result, Findings):
         return written(document_of(result))
     document = heading(result)
-    document.sections = [*sections(result, everything=True, sizes_shown=SIZES_SHOWN), how_measured(result)]
+    document.sections = [*sections(result, sizes_shown=SIZES_SHOWN), how_measured(result)]
     chart = charts.embedded(charts.chart(result))
     return written(document, chart, figures(result), result.study.source)
 

@@ -16,8 +16,8 @@ OVER_SHOWN = 2  # others that a leader is told to be ahead of
 TOLD = 1.05  # times as fast as the next one: less is no number worth a word
 
 
-def answers(findings: Findings) -> Table:
-    """Who leads where, a row a family; leaders stand out, and what is undecided does not."""
+def answers(findings: Findings, is_short: bool = False) -> Table:
+    """Who leads where, a row a family; leaders stand out, and what is undecided does not. Short, without intervals."""
     table = Table(headings=None)
     if len(findings.study.contenders) < 2:
         return table
@@ -26,7 +26,7 @@ def answers(findings: Findings) -> Table:
         for standing in standings:
             told += ["; "] if told else []
             span = _span(standing, where, findings)
-            told += _leads(standing, span and f" {span}")
+            told += _leads(standing, span and f" {span}", is_short)
         never = _never(where, standings, findings)
         if never:
             rest = f"{words.listed(never, 4)} never {'leads' if len(never) == 1 else 'lead'}"
@@ -51,7 +51,7 @@ def _span(standing: Standing, where: Place, findings: Findings) -> str:
     return f"from {start} on" if standing.end >= high else f"from {start} to {end}"
 
 
-def _leads(standing: Standing, span: str) -> list[str | Span]:
+def _leads(standing: Standing, span: str, is_short: bool) -> list[str | Span]:
     """Who leads over a range of sizes, in pieces: one of them, several in a tie, or nobody knows who."""
     names = words.listed(standing.names, 4)
     if standing.rivals:
@@ -62,17 +62,18 @@ def _leads(standing: Standing, span: str) -> list[str | Span]:
         if not standing.within or standing.within < SAME:
             return [Span(f"{names} are equal{span}", DIM)]
         return [Span(f"{names} tie{span} (within {numbers.number(100 * standing.within, 2)} %)", DIM)]
-    return [Span(words.said(standing.leader), STRONG), f" leads{span}", Span(_ahead(standing), DIM)]
+    return [Span(words.said(standing.leader), STRONG), f" leads{span}", Span(_ahead(standing, is_short), DIM)]
 
 
-def _ahead(standing: Standing) -> str:
+def _ahead(standing: Standing, is_short: bool) -> str:
     """How far a leader is ahead: "(24 × as fast as catching (22 to 26), 5.0 × as flat, at 140)"."""
     over = [each for each in standing.over if each.factor >= TOLD][:OVER_SHOWN]
     if not over:
         return ""
     first, *others = over
     low, high = (numbers.number(end, 2) for end in (first.low, first.high))
-    told = [f"{numbers.times(first.factor)} as fast as {words.said(first.contender)} ({low} to {high})"]
+    between = "" if is_short else f" ({low} to {high})"
+    told = [f"{numbers.times(first.factor)} as fast as {words.said(first.contender)}{between}"]
     told += [f"{numbers.times(each.factor)} as {words.said(each.contender)}" for each in others]
     where = "" if standing.start == standing.end else f", at {numbers.size(first.size)}"
     return f" ({', '.join(told)}{where})"

@@ -22,13 +22,13 @@ FLAT = 0.1  # a slope in a size that does not matter
 ACROSS_MOST, NAME_MOST = 5, 10  # sizes across a grid, and letters of a name in its cells
 
 
-def sections(findings: Findings, everything: bool) -> list[Section]:
+def sections(findings: Findings) -> list[Section]:
     """The sections of a map, in the order of reading."""
     return [
         Section("answer", "", list(answer(findings))),
         Section("growth", "Growth", list(_matters(findings)), [laws(findings)], tables_first=True),
         Section("ratios", "Who leads, and how many times as much the next one costs", tables=_grids(findings)),
-        Section("costs", "Cost of a call", tables=_costs(findings) if everything else []),
+        Section("costs", "Cost of a call", tables=_costs(findings)),
     ]
 
 

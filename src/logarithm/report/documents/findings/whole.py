@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
 import msgspec
 
@@ -14,7 +14,7 @@ from ....results.findings import FailureFinding, Findings, NoteFinding
 from ....results.machine import OTHERS_QUIET
 from ... import units
 from ...document import Document, Line, Section, sections_of
-from . import changes, maps, operations, versions, workload
+from . import changes, first, maps, operations, versions, workload
 from .breakeven import breakeven
 from .chart import charts
 from .crowd import first_look
@@ -23,7 +23,6 @@ from .lines import culprits, line_tables
 from .sentences import axis_of, best_values, choices, overtaking, spot_of
 from .tables import costs, growth, growth_details, native, per_item, ratio_details, ratios
 
-LINES_MOST = 8
 STRETCHED = 1.2  # times by the clock what calls cost, from which on it is told
 UNSETTLED_MOST = 4
 NAMES = (
@@ -51,20 +50,34 @@ CAUSES = {"ceiling": "a call would be over the ceiling", "budget": "the budget h
 
 
 def report(
-    findings: Findings, everything: bool = False, only: str | None = None, sizes_shown: int = 8, width: int = 100
+    findings: Findings,
+    everything: bool = False,
+    only: str | None = None,
+    sizes_shown: int = 8,
+    width: int = 100,
+    rows: Mapping[str, int] | None = None,
 ) -> Document:
     """The report.
 
     Args:
         findings: what was found.
-        everything: also what is left out of a first look: every line, costs beside ratios, intervals of ratios.
+        everything: not the first screen alone, but all there is.
         only: the name of a single section.
         sizes_shown: how many sizes a table has room for.
         width: letters that a chart may be wide.
+        rows: lines that each section of the first screen may have.
     """
-    made = heading(findings)
-    made.sections = sections(findings, everything or only is not None, sizes_shown)
-    if only == "chart" or everything:
+    is_first = only is None and not everything
+    made = heading(findings, is_first)
+    if is_first:
+        notes: list[Line] = [*_notes(findings, False)]
+        many = len(notes)
+        made.sections = first.shortened([*first_sections(findings), Section("notes", "Notes", notes)], rows or {})
+        is_left_out = not any(each.name == "notes" for each in made.sections)
+        made.sections.append(first.next_steps(findings, many if is_left_out else 0))
+        return made
+    made.sections = sections(findings, sizes_shown)
+    if only in ("chart", None):
         made.sections.append(Section("chart", "", text="\n\n".join(charts(findings, width))))
     if only is None:
         return made
@@ -72,8 +85,8 @@ def report(
     return chosen if chosen.sections else Document("", facts="there is nothing to report in this section")
 
 
-def heading(findings: Findings) -> Document:
-    """The study's name, its question, and the facts of the run in a line."""
+def heading(findings: Findings, is_short: bool = False) -> Document:
+    """The study's name, its question, and the facts of the run in a line; short, without how often it was measured."""
     study, run = findings.study, findings.run
     facts = [counted(len(study.contenders), "contender"), counted(len(study.families), "family", "families")]
     if run.sizes:
@@ -83,13 +96,13 @@ def heading(findings: Findings) -> Document:
     if study.seconds:
         low, high = study.seconds[0], study.seconds[-1]
         facts[-1] += f", {study.names[1]} = {numbers.size(low)} … {numbers.size(high)}"
-    if run.heats:
+    if run.heats and not is_short:
         facts.append(f"{counted(run.heats, 'heat')} in {counted(run.processes, 'process', 'processes')}")
     if run.elapsed is not None:
         facts.append(_ended(findings))
     if run.noise:
         taken = run.others is not None and run.others >= OTHERS_QUIET
-        busy = f": other programs had the processor for {100 * (run.others or 0):.0f} % of the time, which is taken off"
+        busy = f": other programs had {100 * (run.others or 0):.0f} % of the time, which is taken off"
         facts.append(f"machine {run.noise}{busy if taken else ''}")
     if run.reason == "interrupted":
         facts.append("interrupted")
@@ -116,61 +129,84 @@ def _ended(findings: Findings) -> str:
     return f"settled after {took} but for {counted(untold, 'order')} that cannot be told apart here"
 
 
-def sections(findings: Findings, everything: bool = False, sizes_shown: int = 8) -> list[Section]:
-    """The sections that a person needs, in the order of reading; or everything there is.
+def first_sections(findings: Findings) -> list[Section]:
+    """The sections of the first screen, in the order of reading."""
+    small, left = first_look(findings)
+    main, counts = apart(small)
+    whole = apart(findings)[0]
+    several = len(findings.study.families) > 1
+    on_map = {each.name: each for each in maps.sections(findings)} if findings.study.names else {}
+    short = Section("answer", "", list(_others(left)), [answers(whole, is_short=True)], tables_first=True)
+    answer = on_map.get("answer", short)
+    alone = answer.is_empty and not findings.mixes
+    growth_lines = [*first.growth_in_short(main, several)]
+    if counts is not None:
+        growth_lines += first.growth_in_short(counts, several)
+    return [
+        workload.section(findings),
+        changes.section(findings, False),
+        versions.section(findings),
+        *operations.sections(findings),
+        answer,
+        Section("costs", "", tables=[first.costs_in_short(main)] if alone else []),
+        Section("growth", "", growth_lines),
+        on_map.get("ratios", Section("ratios", "")),
+        Section("crossovers", "Crossovers", [*_overtakings(main)]),
+        Section("choice", "Choice", [*best_values(main), *choices(main)]),
+        Section("breakeven", "Break-even: uses after which a dearer build is repaid", tables=[breakeven(small)]),
+        Section("startup", "Start-up", [*_startups(main), *_warm_ups(main)]),
+        Section("lines", "Where the growth is", list(culprits(findings.lines))),
+        Section("inputs", "Fresh and repeated inputs", list(_learned(main))),
+        Section("failures", "Failures", [failure(each, findings) for each in findings.failures]),
+    ]
+
+
+def sections(findings: Findings, sizes_shown: int = 8) -> list[Section]:
+    """Everything there is, in the order of reading.
 
     Args:
         findings: what was found.
-        everything: also what is left out of a first look: every line, costs beside ratios, intervals of ratios.
         sizes_shown: how many sizes a table has room for.
     """
-    head = maps.sections(findings, everything) if findings.study.names else None
-    made = [
+    head = maps.sections(findings) if findings.study.names else None
+    return sections_of(
         workload.section(findings),
-        changes.section(findings, everything),
+        changes.section(findings, True),
         versions.section(findings),
         *operations.sections(findings),
-        *(_on_one_size(findings, everything, sizes_shown) if head is None else head),
+        *(_on_one_size(findings, sizes_shown) if head is None else head),
         Section("failures", "Failures", [failure(each, findings) for each in findings.failures]),
-        Section("notes", "Notes", list(_notes(findings, everything))),
+        Section("notes", "Notes", list(_notes(findings, True))),
         Section("machine", "Machine", list(_machine(findings)), is_small=True),
-    ]
-    for each in made:
-        if not everything and each.name != "machine" and len(each.lines) > LINES_MOST:
-            left = len(each.lines) - LINES_MOST
-            each.lines[LINES_MOST:] = [f"… and {left} more: logarithm report --section {each.name}"]
-    return sections_of(*made)
+    )
 
 
-def _on_one_size(findings: Findings, everything: bool, sizes_shown: int) -> list[Section]:
+def _on_one_size(findings: Findings, sizes_shown: int) -> list[Section]:
     """The sections of a study of one size, but for those that every report has."""
-    whole, left = findings, 0
-    if not everything:
-        findings, left = first_look(findings)
     main, counted = apart(findings)
     return [
-        Section("answer", "", list(_others(left)), [answers(apart(whole)[0])], tables_first=True),
+        Section("answer", "", tables=[answers(main)]),
         Section("crossovers", "Crossovers", list(_overtakings(main))),
         Section("choice", "Choice", [*best_values(main), *choices(main)]),
         Section(
             "breakeven",
             "Break-even: after how many uses a dearer build is repaid",
-            tables=[breakeven(findings, everything)],
+            tables=[breakeven(findings, True)],
         ),
         Section("startup", "Start-up", [*_startups(findings), *_warm_ups(findings)]),
         Section("growth", "Growth", list(growth_details(main)), [growth(main)], tables_first=True),
-        *_ratios_and_costs(main, everything, sizes_shown),
-        *([_counts(counted, everything, sizes_shown)] if counted is not None else []),
-        _lines(findings, everything),
+        *_ratios_and_costs(main, sizes_shown),
+        *([_counts(counted, sizes_shown)] if counted is not None else []),
+        _lines(findings),
         Section("inputs", "Fresh and repeated inputs", list(_learned(findings))),
-        Section("native", "Calls into compiled code", tables=[native(findings)] if everything else []),
+        Section("native", "Calls into compiled code", tables=[native(findings)]),
     ]
 
 
 def _others(left: int) -> Iterator[str]:
     """How many contenders of a crowd are not among the tables."""
     if left:
-        yield f"{left} other contenders are left out below: logarithm report --all, or --format json, has them"
+        yield f"{left} other contenders are left out below: logarithm report --all has them"
 
 
 def apart(findings: Findings) -> tuple[Findings, Findings | None]:
@@ -189,30 +225,25 @@ def apart(findings: Findings) -> tuple[Findings, Findings | None]:
     return (times, counted) if times.costs and counted.costs else (findings, None)
 
 
-def _counts(findings: Findings, everything: bool, sizes_shown: int) -> Section:
+def _counts(findings: Findings, sizes_shown: int) -> Section:
     """What was counted: who has the fewest, the formulas, where one overtakes another."""
-    tables = [answers(findings), growth(findings)]
-    if everything:
-        tables += costs(findings, sizes_shown)
+    tables = [answers(findings), growth(findings), *costs(findings, sizes_shown)]
     lines: list[Line] = [*_overtakings(findings), *growth_details(findings)]
     return Section("counts", "Counts", lines, tables, tables_first=True)
 
 
-def _lines(findings: Findings, everything: bool) -> Section:
-    """Which line each contender's growth comes from; all lines for those who ask."""
-    found = line_tables(findings.lines) if everything else []
-    return Section("lines", "Where the growth is", list(culprits(findings.lines)), found)
+def _lines(findings: Findings) -> Section:
+    """Which line each contender's growth comes from, and all lines."""
+    return Section("lines", "Where the growth is", list(culprits(findings.lines)), line_tables(findings.lines))
 
 
-def _ratios_and_costs(findings: Findings, everything: bool, sizes_shown: int) -> Iterator[Section]:
+def _ratios_and_costs(findings: Findings, sizes_shown: int) -> Iterator[Section]:
     fast = ratios(findings, sizes_shown) if findings.study.baseline else []
     dear = costs(findings, sizes_shown)
     if fast:
-        details = ratio_details(findings) if everything else []
         base = words.said(findings.study.baseline or "")
-        yield Section("ratios", f"How many times as fast as {base}", tables=[*fast, *details])
-    # Where ratios say it, costs are for those who ask.
-    if dear and (everything or not fast):
+        yield Section("ratios", f"How many times as fast as {base}", tables=[*fast, *ratio_details(findings)])
+    if dear:
         yield Section("costs", "Cost of a call", tables=[*dear, *per_item(findings)])
 
 
