@@ -56,6 +56,7 @@ def test_a_week_holds_together(week: Path, monkeypatch: pytest.MonkeyPatch) -> N
             assert reference(instance) == own(instance), (family.name, size)
     assert {each.is_shown for each in exercise.cases} == {True, False}
     told = (week / "lecture.md").read_text(encoding="utf-8")
+    assert "--lines" not in told or "--metric steps" in told
     for command in re.findall(r"^    logarithm (.*)$", told, re.MULTILINE):
         for word in command.split():
             if re.fullmatch(r"[A-Za-z]\w+", word) and f"study.py {word}" in command:

@@ -58,7 +58,7 @@ def test_versions_and_a_workload_hold_at_two_sizes(tmp_path: Path) -> None:
     steps = {each.second: each.before.value for each in found.versions if each.before is not None}
     assert steps[64] == pytest.approx(30 / (20 * 64), rel=0.05) and steps[1] > 1.4
     assert {each.order for each in found.versions} == {"n k", "n"}
-    assert "at n = 4096, k = 64" in draw(found, "versions").get_suptitle()
+    assert "at n = 4096, k = 64" in draw(found, "versions").get_suptitle().replace("\u00a0", " ")
     file = tmp_path / "calls.csv"
     file.write_text("n,K,count\n100,1,1000\n2000,32,10\n")
     calls = read_calls(file, ["n", "k"])

@@ -24,7 +24,8 @@ from logarithm.notation.encoding import decoded, encoded
 from logarithm.notation.orders import parse
 from logarithm.protocol import answers
 from logarithm.report import units
-from logarithm.report.figure.canvas import styles, tick
+from logarithm.report.figure.canvas import styles
+from logarithm.report.figure.ticks import of_cost
 from logarithm.report.text.markdown import escaped
 from logarithm.statistics.arrays import median
 from logarithm.statistics.comparison.choice import cutoffs, safe_choices
@@ -274,8 +275,8 @@ def test_formulas_ratios_and_ticks_for_people() -> None:
     assert numbers.times(1.44) == "1.4 ×"
     assert units.amount(None, units.Unit(1.0, "")) == "–"
     assert units.amount(86.0, units.Unit(1.0, "")) == "86"
-    assert tick(1e-5, "time") == "10 µs"
-    assert tick(0, "time") == "0"
+    assert of_cost("time")(1e-5, 3) == "10 µs"
+    assert of_cost("time")(0, 3) == "0"
 
 
 @given(st.text(max_size=30))

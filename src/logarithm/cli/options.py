@@ -11,6 +11,7 @@ from typing import Annotated, Any, get_args, get_origin, get_type_hints
 
 import typer
 
+from ..errors import LogarithmError
 from ..study.run_options import RunOptions
 
 
@@ -71,6 +72,10 @@ Sizes = Annotated[
     list[str] | None,
     typer.Option("--sizes", help="The sizes, such as 8..4096; of two sizes each by its name, n=8..4096."),
 ]
+Pixels = Annotated[
+    str | None, typer.Option("--size", metavar="WIDExHIGH", help="Pixels of the figure, such as 1280x720.")
+]
+Dark = Annotated[bool, typer.Option("--dark", help="On dark paper, for a dark room.")]
 At = Annotated[
     str | None,
     typer.Option("--at", metavar="PLACE", help="Of two sizes, one value of the second, such as k=64."),
@@ -143,3 +148,20 @@ def _parameter(name: str, kind: Any, about: str) -> inspect.Parameter:
 
 def _plain(value: Any) -> Any:
     return value.value if isinstance(value, enum.Enum) else value
+
+
+def pixels_of(text: str | None) -> tuple[int, int] | None:
+    """Pixels as they were typed: 1280x720.
+
+    Raises:
+        LogarithmError: where they are none, or too few or many for a figure.
+    """
+    if text is None:
+        return None
+    wide, _, high = text.lower().replace("×", "x").partition("x")
+    if not (wide.strip().isdecimal() and high.strip().isdecimal()):
+        raise LogarithmError(f"--size {text} is not a size in pixels: write for example --size 1280x720")
+    pixels = int(wide), int(high)
+    if not all(300 <= each <= 8000 for each in pixels):
+        raise LogarithmError(f"--size {text}: a figure is 300 to 8000 pixels wide and high")
+    return pixels

@@ -13,7 +13,20 @@ from ..notation.sizes import placed
 from ..notation.words import as_written
 from ..report.view import View
 from .gates import shares_of, stop, stop_on
-from .options import Anyway, At, FailOnSlower, Family, Form, Format, Named, Out, Overwrite
+from .options import (
+    Anyway,
+    At,
+    Dark,
+    FailOnSlower,
+    Family,
+    Form,
+    Format,
+    Named,
+    Out,
+    Overwrite,
+    Pixels,
+    pixels_of,
+)
 from .output import deliver, guard, results, tell
 
 if TYPE_CHECKING:
@@ -122,8 +135,8 @@ def plot(
         View | None, typer.Option("--view", help="What to show; of two sizes the map.", show_default="growth")
     ] = None,
     linear: Annotated[bool, typer.Option("--linear", help="Linear axes, not logarithmic ones.")] = False,
-    size: Annotated[str | None, typer.Option("--size", metavar="WIDExHIGH", help="Pixels, such as 1280x720.")] = None,
-    dark: Annotated[bool, typer.Option("--dark", help="On dark paper, for a dark room.")] = False,
+    size: Pixels = None,
+    dark: Dark = False,
     family: Family = None,
     at: Annotated[
         str | None, typer.Option("--at", help="The size whose spread is shown; of two sizes also one value, k=64.")
@@ -144,7 +157,7 @@ def plot(
     from ..report.figure.views import save, usual_view
 
     book, size_at, asked = book_at(named, at, family)
-    pixels = None if size is None else _pixels(size)
+    pixels = pixels_of(size)
     target = book.path.with_suffix(".png") if out is None else out
     guard(None if as_text else target, overwrite)
     findings = findings_of(part_of(book, asked), size_at)
@@ -158,17 +171,6 @@ def plot(
     for written in save(findings, target, shown.value, linear, pixels, dark):
         typer.echo(f"figure: {written}")
     typer.echo(f"caption: {caption(findings, shown.value)}")
-
-
-def _pixels(text: str) -> tuple[int, int]:
-    """Pixels as they were typed: 1280x720."""
-    wide, _, high = text.lower().replace("×", "x").partition("x")
-    if not (wide.strip().isdecimal() and high.strip().isdecimal()):
-        raise LogarithmError(f"--size {text} is not a size in pixels: write for example --size 1280x720")
-    pixels = int(wide), int(high)
-    if not all(300 <= each <= 8000 for each in pixels):
-        raise LogarithmError(f"--size {text}: a figure is 300 to 8000 pixels wide and high")
-    return pixels
 
 
 def growth(

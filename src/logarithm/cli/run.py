@@ -15,6 +15,7 @@ from .options import (
     Anyway,
     At,
     Budget,
+    Dark,
     FailOnSlower,
     Family,
     Form,
@@ -24,12 +25,14 @@ from .options import (
     On,
     Out,
     Overwrite,
+    Pixels,
     Quiet,
     Seed,
     Sizes,
     StudyArgument,
     StudyOrFile,
     Verbose,
+    pixels_of,
     with_run_options,
 )
 from .output import deliver, fail, guard, replacing, tell
@@ -345,6 +348,8 @@ def worst(
     figure: Annotated[
         Path | None, typer.Option("--figure", metavar="FILE", help="Also draw it: PNG, SVG or PDF.")
     ] = None,
+    size: Pixels = None,
+    dark: Dark = False,
     form: Format = Form.TEXT,
     overwrite: Overwrite = False,
     on: On = None,
@@ -357,11 +362,12 @@ def worst(
     from ..report.figure.worst import save_worst
     from ..study.files.plain import Plain, asked_of
 
-    guard(out, overwrite=False)
     for path in (keep, figure):
         guard(path, overwrite)
+    pixels = pixels_of(size)
     names = [*(contenders or ()), *(only or ())]
-    with asked_of(study, names, Plain(families=family or ["shuffled"])) as asked:
+    plain = Plain(families=family or ["shuffled"])
+    with replacing(out, overwrite), asked_of(study, names, plain) as asked:
         where = family if asked.file == study else None  # a plain file's are all there are
         found: Search = tasks.worst(
             asked,
@@ -380,7 +386,7 @@ def worst(
         tell(f"instances: {found.keep(keep)}")
     deliver(found, form)
     if figure is not None:
-        save_worst(found, figure)
+        save_worst(found, figure, pixels, dark)
         tell(f"figure: {figure}")
     tell(f"logbook: {found.findings.run.logbook}")
     broken = [claim for claim in found.findings.claims if claim.verdict == "contradicted"]

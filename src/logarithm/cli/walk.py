@@ -9,7 +9,7 @@ from typing import Annotated
 import typer
 
 from ..errors import LogarithmError, there
-from .options import At, Form, Format, Given, Overwrite, Seed, StudyOrFile
+from .options import At, Dark, Form, Format, Given, Overwrite, Seed, StudyOrFile
 from .output import deliver, guard, tell
 
 WALKED_MOST = 500  # items of an instance that is walked through
@@ -37,6 +37,7 @@ def walk(
     ] = None,
     most: Annotated[int, typer.Option("--most", min=1, help="How many lines to print.")] = 200,
     view: Annotated[Seen, typer.Option("--view", help="Events, or calls of functions as a tree.")] = Seen.EVENTS,
+    dark: Dark = False,
     form: Format = Form.TEXT,
     out: Annotated[
         Path | None,
@@ -67,7 +68,7 @@ def walk(
     if out is not None and out.suffix == ".html":
         deliver(found, Form.HTML, out, overwrite, "page")
     elif out is not None:
-        save_walk(found, out, choice)
+        save_walk(found, out, choice, dark)
         tell(f"figure: {out}" if out.suffix else f"pictures: {out}")
     if found.failure:
         raise typer.Exit(1)

@@ -14,12 +14,11 @@ from typing import TYPE_CHECKING, Any
 
 from ...errors import LogarithmError, one_line
 from ...logbook.files import write_file
-from ...notation import numbers, words
-from ...notation.metrics import metric_of
+from ...notation import words
 from ...notation.places import Place
 from ...notation.words import place
 from ...results.findings import Costs, Findings
-from .. import units
+from . import ticks
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -30,7 +29,6 @@ KINDS = ("png", "svg", "pdf")
 SETTINGS: Any = {"svg.fonttype": "none", "svg.hashsalt": "logarithm"}
 """While a figure is written: text stays text in an SVG, and the same findings give the same file."""
 WIDTH, HEIGHT, COLUMNS, PANELS_MOST = 12.8, 8.0, 3, 9
-FEW_DECADES = 200.0  # an axis that spans less has ticks within decades
 DPI, LEGEND_MOST = 100, 6  # names in a line of the legend
 LETTER, KEY = 9.3, 85  # pixels that a letter of a name takes, and a key of the legend with what lies between columns
 TITLE, PANEL_TITLE, LABEL, TICK, SMALL = 16, 13, 11.5, 10.5, 9.5  # points: read from the last row
@@ -48,6 +46,7 @@ MARKERS = ("o", "s", "^", "D", "v", "P", "X", "*", "<", "p", ">")
 DASHES = ("-", (0, (6, 2)), (0, (2, 1.4)), (0, (7, 2, 1.5, 2)), (0, (4, 1.5, 1, 1.5, 1, 1.5)))
 DARK = {
     **{"#22262b": "#e4e7ea", "#c9ced6": "#3d454e", "#5c6470": "#a4adb8", "#ffffff": "#14181c", "#000000": "#e4e7ea"},
+    "#eaf1f6": "#24303a",
     **{"#1b5e8a": "#6cb4e4", "#c8552b": "#f0875f", "#2d7d5a": "#63c296", "#8a4f9e": "#c792dc", "#b08900": "#e0bb3c"},
     **{"#3f3f46": "#b9bcc4", "#d1477a": "#f286ac", "#0f8b8d": "#4fc7c9", "#7a5c2e": "#c9a472", "#4456c7": "#97a4ff"},
     **{"#6b8e1f": "#a9cf58", "#a33b3b": "#e98484"},
@@ -131,13 +130,18 @@ def sheet(
         draw(panel, where, groups[where])
         if index % columns and shares and alike:
             panel.set_ylabel("")
-    lines = textwrap.wrap(one_line(title, 2 * TITLE_MOST).replace(" = ", "\u00a0=\u00a0"), TITLE_MOST)
-    figure.suptitle(plain("\n".join(lines)), x=0.01, ha="left", fontsize=TITLE, fontweight="bold", color=INK)
+    entitle(figure, title)
     asked = words.name(findings.study.name)
     if findings.study.question:
         asked += f" · {one_line(findings.study.question, 90)}"
     figure.supxlabel(plain(f"{asked}\n{foot}"), x=0.01, ha="left", fontsize=SMALL, color=SOFT)
     return figure
+
+
+def entitle(figure: Figure, title: str) -> None:
+    """Write a title, in two lines at most where it is long."""
+    lines = textwrap.wrap(one_line(title, 2 * TITLE_MOST).replace(" = ", "\u00a0=\u00a0"), TITLE_MOST)
+    figure.suptitle(plain("\n".join(lines)), x=0.01, ha="left", fontsize=TITLE, fontweight="bold", color=INK)
 
 
 def legend(figure: Figure, names: Sequence[str], style: Mapping[str, Style]) -> None:
@@ -228,38 +232,20 @@ def foot(findings: Findings, told: str) -> str:
     return "\n".join(textwrap.wrap(whole, FOOT_MOST, break_on_hyphens=False))
 
 
-def cost_axis(axis: Any, metric: str, linear: bool) -> None:
+def cost_axis(axis: Any, metric: str) -> None:
     """Ticks with units: "10 µs"."""
-    from matplotlib.ticker import FuncFormatter, LogLocator, NullLocator
-
-    class Ticks(LogLocator):
-        """Powers of ten, and parts of them where there would be few."""
-
-        def tick_values(self, vmin: float, vmax: float) -> Any:
-            self.set_params(subs=(1.0,) if vmax > FEW_DECADES * vmin > 0 else (1.0, 2.0, 5.0))
-            return super().tick_values(vmin, vmax)
-
-    axis.set_major_formatter(FuncFormatter(lambda value, _: tick(value, metric)))
-    if not linear:
-        axis.set_minor_locator(NullLocator())
-        is_memory = metric_of(metric).unit == "memory"
-        axis.set_major_locator(LogLocator(base=2, numticks=6) if is_memory else Ticks(numticks=9))
+    ticks.set_ticks(axis, ticks.of_cost(metric), ticks.base_of(metric))
 
 
 def size_axis(panel: Axes, findings: Findings, sizes: Sequence[float], linear: bool) -> None:
     """Sizes as people write them; on a logarithmic axis only for sizes."""
-    from matplotlib.ticker import FixedLocator, FuncFormatter, LogLocator, NullLocator
-
     is_size = findings.study.axis == "size"
     panel.set_xlabel("size n" if is_size else plain(words.name(findings.study.axis)), color=INK, fontsize=LABEL)
-    if linear or min(sizes) <= 0 or not (is_size or rises_by_a_factor(sizes)):
-        return
-    panel.set_xscale("log")
-    wide = max(sizes) / min(sizes) > 50
-    ticks = LogLocator(base=10, subs=(1.0,) if wide else (1.0, 2.0, 5.0)).tick_values(min(sizes), max(sizes))
-    panel.xaxis.set_major_locator(FixedLocator([tick for tick in ticks if min(sizes) <= tick <= max(sizes)]))
-    panel.xaxis.set_minor_locator(NullLocator())
-    panel.xaxis.set_major_formatter(FuncFormatter(lambda value, _: numbers.size(value)))
+    if not linear and min(sizes) > 0 and (is_size or rises_by_a_factor(sizes)):
+        panel.set_xscale("log")
+    # Ticks stand where there are sizes, and not below the names of curves.
+    panel.xaxis.shown = (min(sizes), max(sizes))  # type: ignore[attr-defined]
+    ticks.set_ticks(panel.xaxis, ticks.of_size, whole=all(float(size).is_integer() for size in sizes))
 
 
 def rises_by_a_factor(sizes: Sequence[float]) -> bool:
@@ -279,16 +265,6 @@ def settle(figure: Figure) -> None:
     """Lay the figure out once and for all: places within it are known from here on."""
     figure.draw_without_rendering()
     figure.set_layout_engine("none")
-
-
-def tick(value: float, metric: str) -> str:
-    """A tick with its unit."""
-    if value <= 0:
-        return "0" if value == 0 else ""
-    unit = units.unit_for([value * 1.0001], metric)
-    if value / unit.size >= 1000:
-        return f"{numbers.whole(value / unit.size)} {unit.name}".rstrip()
-    return f"{value / unit.size:.3g} {unit.name}".rstrip()
 
 
 def paper(high: float, size: Size | None) -> Figure:

@@ -10,7 +10,7 @@ from ...notation.places import Place
 from ...results.findings import Costs, Findings
 from ..documents.findings.headlines import headline
 from ..documents.findings.tables import places
-from . import canvas
+from . import canvas, ticks
 from .canvas import FAINT, INK, LABEL, PAPER, Size
 from .labels import Mark, write_marks
 
@@ -27,8 +27,6 @@ def draw_change(findings: Findings, linear: bool = False, size: Size | None = No
     Raises:
         LogarithmError: where nothing was measured at another revision.
     """
-    from matplotlib.ticker import FixedLocator, FuncFormatter, NullLocator
-
     changed = {where: group for where, group in places(findings.changes).items() if any(each.sizes for each in group)}
     if not changed:
         raise LogarithmError("there are no changes to draw: measure with --against REVISION")
@@ -42,9 +40,7 @@ def draw_change(findings: Findings, linear: bool = False, size: Size | None = No
         canvas.size_axis(panel, findings, sizes, linear)
         if not linear:
             panel.set_yscale("log")
-            panel.yaxis.set_major_locator(FixedLocator(TICKS))
-            panel.yaxis.set_minor_locator(NullLocator())
-        panel.yaxis.set_major_formatter(FuncFormatter(_said))
+        ticks.set_ticks(panel.yaxis, _said)
         panel.set_ylabel("cost now over then", color=INK, fontsize=LABEL)
         panel.grid(True, which="major", color=FAINT, linewidth=0.5, alpha=0.6)
         panel.axhline(1, color=INK, linewidth=1.2)

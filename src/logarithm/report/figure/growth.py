@@ -3,18 +3,19 @@
 from __future__ import annotations
 
 import itertools
+import math
 from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 import msgspec
+import numpy as np
 
 from ...notation import numbers, words
 from ...notation.orders import pretty
 from ...notation.places import Place
 from ...results.findings import Costs, Findings
-from ...results.pairs import MEASURED, CrossoverFinding
 from ..documents.findings.crowd import first_look
-from ..documents.findings.headlines import headline
+from ..documents.findings.headlines import headline, worth_marking
 from ..documents.findings.tables import places
 from . import canvas
 from .canvas import FAINT, INK, LABEL, LETTER, PAPER, SMALL, SOFT, Size, Style
@@ -25,7 +26,8 @@ if TYPE_CHECKING:
     from matplotlib.figure import Figure
 
 MARGIN = 26  # pixels on either side of a name, together
-CROSSINGS_MOST = 4
+RING = 11.0  # points: the least ring of a crossover
+KINK_HIGH = 0.055  # of a panel's height: a line on a kink
 
 
 def draw_growth(everyone: Findings, linear: bool = False, size: Size | None = None, view: str = "growth") -> Figure:
@@ -34,7 +36,10 @@ def draw_growth(everyone: Findings, linear: bool = False, size: Size | None = No
     named = list(dict.fromkeys(each.contender for each in findings.costs))
     style = canvas.styles(findings.study.contenders if not left else named)
     groups = places(findings.costs)
-    told = "points: median and quartiles; curves: fitted growth; rings: crossovers"
+    fitted = {bool(each.fitted) for each in findings.costs if len(each.points) > 1}
+    curves = "fitted growth" if fitted == {True} else "fitted growth, or lines from point to point"
+    curves = "lines from point to point" if fitted == {False} else curves
+    told = f"points: median and quartiles; curves: {curves}; rings: crossovers"
     if view == "work":
         told = "points: steps and counted operations of one call"
     told += f"; grey: {left} others" if left else ""
@@ -48,11 +53,11 @@ def draw_growth(everyone: Findings, linear: bool = False, size: Size | None = No
         called = "time of one call" if metric == "time" else canvas.plain(f"{words.name(metric)} of one call")
         panel.set_ylabel(called, color=INK, fontsize=LABEL)
         if all(len(each.points) == 1 for each in group):
-            _bars(panel, group, style, linear)
+            _bars(panel, group, style)
             return
         if not linear:
             panel.set_yscale("log")
-        canvas.cost_axis(panel.yaxis, metric, linear)
+        canvas.cost_axis(panel.yaxis, metric)
         sizes = [float(point.size) for each in group for point in each.points]
         canvas.size_axis(panel, findings, sizes, linear)
         panel.grid(True, which="major", color=FAINT, linewidth=0.5, alpha=0.6)
@@ -113,7 +118,7 @@ def room_of(panel: Axes) -> float:
     return min(ROOM, (longest * LETTER + MARGIN) / width)
 
 
-def _bars(panel: Axes, group: list[Costs], style: dict[str, Style], linear: bool) -> None:
+def _bars(panel: Axes, group: list[Costs], style: dict[str, Style]) -> None:
     """One size only, or levels that have no order: a bar for each contender."""
     names = [canvas.plain(canvas.short(each.contender)) for each in group]
     points = [each.points[0] for each in group]
@@ -122,7 +127,7 @@ def _bars(panel: Axes, group: list[Costs], style: dict[str, Style], linear: bool
     panel.barh(names, [point.typical for point in points], xerr=errors, color=colours, height=0.6, ecolor=INK)
     panel.invert_yaxis()
     panel.set_ylabel("")
-    canvas.cost_axis(panel.xaxis, group[0].metric, linear)
+    canvas.cost_axis(panel.xaxis, group[0].metric)
 
 
 def without_zeros(costs: Costs) -> Costs:
@@ -156,7 +161,7 @@ def _curve(panel: Axes, costs: Costs, style: Style) -> None:
         markerfacecolor=PAPER,
         markeredgewidth=1.2,
     )
-    curve = costs.fitted or [[point.size, point.typical] for point in costs.points]
+    curve = curve_of(costs)
     panel.plot(
         [size for size, _ in curve],
         [cost for _, cost in curve],
@@ -168,21 +173,34 @@ def _curve(panel: Axes, costs: Costs, style: Style) -> None:
     )
 
 
+def curve_of(costs: Costs) -> list[list[float]]:
+    """The curve of a contender over all its sizes: the fitted one, and beyond its ends what was measured."""
+    points = [[float(point.size), point.typical] for point in costs.points]
+    if not costs.fitted:
+        return points
+    low, high = costs.fitted[0][0], costs.fitted[-1][0]
+    before = [point for point in points if point[0] < low * (1 - 1e-9)]
+    return [*before, *costs.fitted, *(point for point in points if point[0] > high * (1 + 1e-9))]
+
+
 def _kinks(panel: Axes, findings: Findings, where: Place, group: list[Costs], style: dict[str, Style]) -> None:
     """Shade the range below a kink in the colour of its curve, and say which law gives way to which."""
     present = {each.contender for each in group}
+    lines = 0
     for growth in findings.growth:
         if growth.place != where or growth.contender not in present:
             continue
         for one, other in itertools.pairwise(growth.regimes):
             if one.why != "kink":
                 continue
-            colour = style[growth.contender]["color"]
-            panel.axvspan(one.start, one.end, ymax=0.035, color=colour, alpha=0.35, linewidth=0)
-            told = f"{pretty(one.order)} → {pretty(other.order)}"
+            colour, low = style[growth.contender]["color"], 0.01 + KINK_HIGH * lines
+            lines += 1
+            panel.axvspan(one.start, one.end, ymin=low, ymax=low + 0.02, color=colour, alpha=0.35, linewidth=0)
             panel.annotate(
-                told,
-                (one.end, 0.035),
+                f"{pretty(one.order)} → {pretty(other.order)}",
+                (one.end, low + 0.005),
+                xytext=(4, 0),
+                textcoords="offset points",
                 xycoords=("data", "axes fraction"),
                 fontsize=SMALL,
                 color=colour,
@@ -191,38 +209,29 @@ def _kinks(panel: Axes, findings: Findings, where: Place, group: list[Costs], st
 
 
 def _crossings(panel: Axes, findings: Findings, where: Place, group: list[Costs]) -> Iterator[Mark]:
-    """Mark crossovers with a ring on the curves, those of leaders with a band too. Yields what is to be written."""
+    """Mark crossovers with a ring on both curves, those of leaders with a band too. Yields what is to be written."""
     leaders = {each.leader for each in findings.standings if each.place == where}
+    curves = {each.contender: each for each in group}
     for crossover in worth_marking(findings, where):
-        curve = next((each for each in group if each.contender == crossover.after), None)
-        if curve is None:
+        if not {crossover.before, crossover.after} <= set(curves):
             continue
-        y = _between(curve, crossover.size)
-        panel.plot([crossover.size], [y], marker="o", markersize=11, color=INK, fillstyle="none", markeredgewidth=1.1)
+        is_log = panel.get_yscale() == "log"
+        heights = [cost_at(curves[name], crossover.size, is_log) for name in (crossover.before, crossover.after)]
+        y = math.sqrt(heights[0] * heights[1]) if is_log else sum(heights) / 2
+        (ring,) = panel.plot(
+            [crossover.size], [y], marker="o", markersize=RING, color=INK, fillstyle="none", markeredgewidth=1.1
+        )
+        ring.set_label("_ring")
         if crossover.before in leaders and crossover.after in leaders:
             panel.axvspan(crossover.low, crossover.high, color=INK, alpha=0.07, linewidth=0)
         told = f"n = {numbers.crossing(crossover.size)}" if findings.study.axis == "size" else f"{crossover.size:.3g}"
-        yield Mark(panel, crossover.size, y, told)
+        yield Mark(panel, crossover.size, y, told, ring, (heights[0], heights[1]))
 
 
-def worth_marking(findings: Findings, where: Place, of: str | None = None) -> list[CrossoverFinding]:
-    """The crossovers of a place within the sizes measured, by rising size; of one contender where it is named.
-
-    Too many rings hide the curves: then those at which the lead changes are what people look for.
-    """
-    found = [
-        each
-        for each in sorted(findings.crossovers, key=lambda each: each.size)
-        if each.place == where and each.basis == MEASURED and of in (None, each.before, each.after)
-    ]
-    if len(found) <= CROSSINGS_MOST:
-        return found
-    ranges = [each for each in findings.standings if each.place == where]
-    borders = {(one.leader, other.leader) for one, other in itertools.pairwise(ranges)}
-    return [each for each in found if (each.before, each.after) in borders]
-
-
-def _between(costs: Costs, size: float) -> float:
-    """The fitted (or measured) cost nearest to a size, where a mark belongs."""
-    curve = costs.fitted or [[point.size, point.typical] for point in costs.points]
-    return min(curve, key=lambda point: abs(point[0] - size))[1]
+def cost_at(costs: Costs, size: float, is_log: bool) -> float:
+    """The height of a contender's curve at a size, along the lines between its points as they are drawn."""
+    curve = curve_of(costs)
+    x, y = np.array([each[0] for each in curve]), np.array([each[1] for each in curve])
+    if is_log and x.min() > 0 and y.min() > 0:
+        return float(np.exp(np.interp(np.log(size), np.log(x), np.log(y))))
+    return float(np.interp(size, x, y))

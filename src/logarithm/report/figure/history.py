@@ -37,7 +37,7 @@ def draw_history(found: History, size: Size | None = None, dark: bool = False) -
     for panel, (where, group) in zip(panels.flat, groups.items(), strict=True):
         canvas.frame(panel)
         panel.set_yscale("log")
-        canvas.cost_axis(panel.yaxis, where[2], linear=False)
+        canvas.cost_axis(panel.yaxis, where[2])
         panel.set_title(
             canvas.plain(place(where)), loc="left", fontsize=canvas.PANEL_TITLE, fontweight="bold", color=INK
         )
@@ -49,7 +49,7 @@ def draw_history(found: History, size: Size | None = None, dark: bool = False) -
     labels = [canvas.plain(f"{label_of(sha)}\n{one_line(subject, SUBJECT_MOST)}") for sha, subject in commits]
     panels.flat[-1].set_xticks(range(len(labels)), labels, rotation=18, ha="right", fontsize=SMALL)
     told = f"{found.commits} commits, {found.measured} measured; points: median and quartiles"
-    figure.suptitle(canvas.plain(_title(found)), x=0.01, ha="left", fontsize=canvas.TITLE, fontweight="bold", color=INK)
+    canvas.entitle(figure, _title(found))
     figure.supxlabel(canvas.plain(f"{words.name(found.study)} · {told}"), x=0.01, ha="left", fontsize=SMALL, color=SOFT)
     canvas.legend(figure, names, style)
     return canvas.recoloured(figure) if dark else figure

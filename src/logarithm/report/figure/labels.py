@@ -16,6 +16,7 @@ from .canvas import FAINT, INK, LABEL, LETTER, SMALL
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from matplotlib.figure import Figure
+    from matplotlib.lines import Line2D
     from matplotlib.transforms import Bbox
 
 COLUMN = 110  # pixels: labels whose curves end nearer than this stand in one column
@@ -33,16 +34,19 @@ OUTSIDE, ON_LABEL, MISTAKEN, DISTANCE_COST = (
     0.05,
 )  # how bad that is, where a point of a curve behind it is 1
 SURELY = 4.0  # pixels by which a label must be nearer to its own mark than to others
+RIM = 5.0  # points that a ring is larger than what it holds
 STEP = 4.0  # pixels between two points of a curve that are looked at
 
 
 class Mark(NamedTuple):
-    """What is to be written beside a place of a panel."""
+    """What is to be written beside a place of a panel; a `ring` is to hold the heights of both its curves."""
 
     panel: Axes
     x: float
     y: float
     text: str
+    ring: Line2D | None = None
+    heights: tuple[float, float] | None = None
 
 
 def write_marks(figure: Figure, marks: Sequence[Mark]) -> None:
@@ -56,6 +60,11 @@ def write_marks(figure: Figure, marks: Sequence[Mark]) -> None:
             )
         return
     canvas.settle(figure)
+    for mark in marks:
+        if mark.ring is not None and mark.heights is not None:
+            low, high = (mark.panel.transData.transform((mark.x, height))[1] for height in mark.heights)
+            between = abs(high - low) * 72 / figure.dpi
+            mark.ring.set_markersize(max(float(mark.ring.get_markersize()), between + RIM))
     taken: list[Bbox] = [text.get_window_extent() for panel in figure.axes for text in panel.texts]
     curves = {panel: _pixels(panel) for panel in {mark.panel for mark in marks}}
     for mark in marks:

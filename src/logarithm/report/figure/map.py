@@ -8,13 +8,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...errors import LogarithmError
-from ...notation import numbers
 from ...notation.places import Place
 from ...results.findings import Costs, Findings
 from ...results.maps import Boundary, MapFinding
 from ..documents.findings.headlines import headline
 from ..documents.findings.tables import places
-from . import canvas
+from . import canvas, ticks
 from .canvas import INK, LABEL, PAPER, SMALL, Size
 
 if TYPE_CHECKING:
@@ -70,16 +69,13 @@ def draw_map(findings: Findings, linear: bool = False, size: Size | None = None)
 
 
 def _axes(panel: Axes, found: MapFinding, linear: bool) -> None:
-    from matplotlib.ticker import FuncFormatter, NullLocator
-
     for axis, sizes, scale, name in (
         (panel.xaxis, found.first, panel.set_xscale, found.names[0]),
         (panel.yaxis, found.second, panel.set_yscale, found.names[1]),
     ):
         if not linear and _is_geometric(sizes):
             scale("log")
-            axis.set_minor_locator(NullLocator())
-        axis.set_major_formatter(FuncFormatter(lambda value, _: numbers.size(value)))
+        ticks.set_ticks(axis, ticks.of_size, whole=all(float(size).is_integer() for size in sizes))
         axis.set_label_text(canvas.plain(name), color=INK, fontsize=LABEL)
     panel.set_xlim(found.first[0], found.first[-1])
     panel.set_ylim(found.second[0], found.second[-1])

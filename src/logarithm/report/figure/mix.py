@@ -42,7 +42,7 @@ def draw_mix(findings: Findings, linear: bool = False, size: Size | None = None)
     for panel in panels.flat[len(shown) :]:
         panel.set_visible(False)
     title = next(iter(said(shown[0], findings)))
-    figure.suptitle(canvas.plain(title), x=0.01, ha="left", fontsize=canvas.TITLE, fontweight="bold", color=INK)
+    canvas.entitle(figure, title)
     foot = canvas.foot(findings, "curves: priced from single operations, with 95 %; marks: the mix as it was measured")
     figure.supxlabel(canvas.plain(foot), x=0.01, ha="left", fontsize=SMALL, color=SOFT)
     names = dict.fromkeys(name for found in shown for name in found.costs)
@@ -53,7 +53,7 @@ def draw_mix(findings: Findings, linear: bool = False, size: Size | None = None)
 def _panel(panel: Axes, found: Shares, findings: Findings, style: dict[str, canvas.Style], linear: bool) -> None:
     canvas.frame(panel)
     panel.set_yscale("linear" if linear else "log")
-    canvas.cost_axis(panel.yaxis, "time", linear=linear)
+    canvas.cost_axis(panel.yaxis, "time")
     at = np.linspace(0.0, 1.0, PLACES)
     for name, (others, own) in found.costs.items():
         low, value, high = (

@@ -42,7 +42,7 @@ def draw_versions(findings: Findings, linear: bool = False, size: Size | None = 
     for panel, ((where, second), group) in zip(panels.flat, groups.items(), strict=False):
         canvas.frame(panel)
         panel.set_yscale("linear" if linear else "log")
-        canvas.cost_axis(panel.yaxis, where[2], linear=linear)
+        canvas.cost_axis(panel.yaxis, where[2])
         panel.set_title(
             canvas.plain(place(where)), loc="left", fontsize=canvas.PANEL_TITLE, fontweight="bold", color=INK
         )
@@ -66,7 +66,7 @@ def draw_versions(findings: Findings, linear: bool = False, size: Size | None = 
             at += f" at {spot_of(findings, best.size, best.second)}"
         brought = f"{numbers.changed(best.before.value)} as before"
         title = f"{words.said(best.contender)} brought most{at}: {brought}"
-    figure.suptitle(canvas.plain(title), x=0.01, ha="left", fontsize=canvas.TITLE, fontweight="bold", color=INK)
+    canvas.entitle(figure, title)
     foot = canvas.foot(findings, "each version beside the factor of its step")
     figure.supxlabel(canvas.plain(foot), x=0.01, ha="left", fontsize=SMALL, color=SOFT)
     return figure

@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-import itertools
-import math
 from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 import msgspec
 
-from ...errors import LogarithmError, one_line, there
+from ...errors import LogarithmError, there
 from ...notation import numbers, words
 from ...notation.places import Place
 from ...notation.sizes import plain
@@ -18,14 +16,14 @@ from ...results.findings import Cost, Costs, Findings
 from ...results.pairs import Standing
 from .. import units
 from ..documents.findings.crowd import first_look
-from ..documents.findings.headlines import headline
+from ..documents.findings.headlines import headline, worth_marking
 from ..documents.findings.maps import beside
 from ..documents.findings.tables import places
 from ..view import View
-from . import canvas
+from . import canvas, ticks
 from .canvas import FAINT, INK, LABEL, LETTER, PAPER, Size
 from .change import draw_change
-from .growth import draw_growth, make_room, name_curves, worth_marking
+from .growth import draw_growth, make_room, name_curves
 from .labels import Mark, write_marks
 from .map import draw_map
 from .mix import draw_mix
@@ -37,7 +35,7 @@ if TYPE_CHECKING:
     from matplotlib.figure import Figure
 
 BOXED_LEAST = 5  # trials of which quartiles say something
-LETTERS_LEAST = 5  # a band with room for fewer of them has no name
+NAMES_MOST = 6  # names in a band; more are named above the panels
 
 
 def save(
@@ -147,8 +145,6 @@ def draw_work(findings: Findings, linear: bool = False, size: Size | None = None
 
 def draw_ratio(findings: Findings, linear: bool = False, size: Size | None = None) -> Figure:
     """How many times as fast as the baseline each contender is, with a band for 95 %."""
-    from matplotlib.ticker import FuncFormatter, LogLocator, NullLocator
-
     style = canvas.styles(findings.study.contenders)
     reference = findings.study.reference
     groups = {
@@ -162,14 +158,12 @@ def draw_ratio(findings: Findings, linear: bool = False, size: Size | None = Non
     marks: list[Mark] = []
 
     def panel_of(panel: Axes, where: Place, group: list[Costs]) -> None:
+        if all(len(each.points) == 1 for each in group):
+            _ratio_bars(panel, [each for each in group if each.contender != reference], style, reference)
+            return
         if not linear:
             panel.set_yscale("log")
-        panel.yaxis.set_major_formatter(FuncFormatter(lambda value, _: f"{value:g} ×"))
-        panel.yaxis.set_minor_locator(NullLocator())
-        values = [r for each in group for p in each.points if p.ratio for r in (p.ratio.low, p.ratio.high) if r > 0]
-        span = max(values) / min(values) if values and not linear else math.inf
-        if span < 1e5:
-            panel.yaxis.set_major_locator(LogLocator(base=10, subs=(1.0, 2.0, 5.0) if span < 300 else (1.0, 3.0)))
+        ticks.set_ticks(panel.yaxis, ticks.of_ratio)
         canvas.size_axis(panel, findings, [float(p.size) for each in group for p in each.points], linear)
         panel.grid(True, which="major", color=FAINT, linewidth=0.5, alpha=0.6)
         panel.set_ylabel(canvas.plain(f"times as fast as {canvas.short(reference)}"), color=INK, fontsize=LABEL)
@@ -200,11 +194,29 @@ def draw_ratio(findings: Findings, linear: bool = False, size: Size | None = Non
             make_room(panel)
 
     told = "points: typical ratio of paired trials, with 95 %; bands: with neighbouring sizes; rings: crossovers"
+    if all(len(each.points) == 1 for each in findings.costs):
+        told = "bars: typical ratio of paired trials, with 95 %"
     title = headline(findings, "ratio")
-    figure = canvas.sheet(findings, groups, panel_of, canvas.foot(findings, told), title, size=size)
+    foot = canvas.foot(findings, told)
+    figure = canvas.sheet(findings, groups, panel_of, foot, title, shares=True, size=size)
+    if all(len(each.points) == 1 for each in findings.costs):
+        return figure
     name_curves(figure, _others(groups, reference), style)
     write_marks(figure, marks)
     return figure
+
+
+def _ratio_bars(panel: Axes, group: list[Costs], style: dict[str, canvas.Style], reference: str) -> None:
+    """One size only: how many times as fast each is, with its interval."""
+    found = [(each.contender, ratio) for each in group if (ratio := each.points[0].ratio) is not None]
+    names = [canvas.plain(canvas.short(name)) for name, _ in found]
+    errors = [[ratio.value - ratio.low for _, ratio in found], [ratio.high - ratio.value for _, ratio in found]]
+    colours = [style[name]["color"] for name, _ in found]
+    panel.barh(names, [ratio.value for _, ratio in found], xerr=errors, color=colours, height=0.6, ecolor=INK)
+    panel.axvline(1, color=INK, linewidth=1.2)
+    panel.invert_yaxis()
+    panel.set_xlabel(canvas.plain(f"times as fast as {canvas.short(reference)}"), color=INK, fontsize=LABEL)
+    ticks.set_ticks(panel.xaxis, ticks.of_ratio)
 
 
 def _others(groups: dict[Place, list[Costs]], reference: str) -> dict[Place, list[Costs]]:
@@ -250,11 +262,11 @@ def draw_spread(findings: Findings, linear: bool = False, size: Size | None = No
         values = [value for each in group for value in each.values]
         if not linear and min(values) > 0 and max(values) > 20 * min(values):
             panel.set_xscale("log")
-            canvas.cost_axis(panel.xaxis, where[2], linear)
+            canvas.cost_axis(panel.xaxis, where[2])
         else:
-            unit = units.unit_for(values, where[2])
-            panel.xaxis.set_major_formatter(lambda value, _: f"{value / unit.size:.3g}")
-            panel.set_xlabel(unit.name or words.name(where[2]), color=INK)
+            canvas.cost_axis(panel.xaxis, where[2])
+            if not units.unit_for(values, where[2]).name:
+                panel.set_xlabel(words.name(where[2]), color=INK)
         panel.grid(True, axis="x", color=FAINT, linewidth=0.5, alpha=0.6)
         axis = words.axis(findings.study.axis)
         title = f"{panel.get_title(loc='left')}, {axis} = {numbers.size(group[0].size)}"
@@ -276,24 +288,31 @@ def draw_standings(findings: Findings, linear: bool = False, size: Size | None =
             "there are no standings to draw: that takes ranked contenders, and three trials of each in two processes"
         )
 
-    def panel_of(panel: Axes, where: Place, group: list[Costs]) -> None:
-        sizes = [float(point.size) for each in group for point in each.points]
+    # Panels are compared: all have one axis.
+    sizes = [float(point.size) for group in groups.values() for each in group for point in each.points]
+    unnamed: list[str] = []
+
+    def panel_of(panel: Axes, where: Place, _: list[Costs]) -> None:
         canvas.size_axis(panel, findings, sizes, linear)
-        panel.set_xlim(min(sizes), max(sizes) if max(sizes) > min(sizes) else min(sizes) + 1)
+        panel.set_xlim(*ticks.bounds(sizes))
         panel.set_yticks([])
         panel.spines["left"].set_visible(False)
         own = ranges[where]
         # A leading lasts until the next begins, so that there are no gaps between whole sizes.
         ends = [float(each.start) for each in own[1:]] + [float(own[-1].end)]
         for each, end in zip(own, ends, strict=True):
-            _band(panel, each, end, style)
+            unnamed.extend(_band(panel, each, end, style))
 
     told = "plain: leads; hatched: tie, or not known who leads"
     title = headline(findings, "standings")
-    return canvas.sheet(findings, groups, panel_of, canvas.foot(findings, told), title, wide=True, size=size)
+    figure = canvas.sheet(findings, groups, panel_of, canvas.foot(findings, told), title, wide=True, size=size)
+    if unnamed and canvas.given() is None:
+        canvas.legend(figure, list(dict.fromkeys(unnamed)), style)
+    return figure
 
 
-def _band(panel: Axes, leading: Standing, end: float, style: dict[str, canvas.Style]) -> None:
+def _band(panel: Axes, leading: Standing, end: float, style: dict[str, canvas.Style]) -> list[str]:
+    """Draw who leads over a range; names that have no room in it are returned."""
     start = float(leading.start)
     names, is_shared = leading.names, not leading.is_alone
     height = 1 / len(names)
@@ -310,14 +329,14 @@ def _band(panel: Axes, leading: Standing, end: float, style: dict[str, canvas.St
         )
     left, right = panel.transAxes.inverted().transform(panel.transData.transform([(start, 0), (end, 0)]))[:, 0]
     room = int((right - left) * canvas.WIDTH * canvas.DPI / LETTER)
-    if room < LETTERS_LEAST:
-        return
+    if room < max(len(canvas.short(name)) for name in names) + 1 or len(names) > NAMES_MOST:
+        return list(names)
     middle = (left + right) / 2
-    for row, name in itertools.islice(enumerate(names), 6):
+    for row, name in enumerate(names):
         panel.text(
             middle,
             1 - (row + 0.5) * height,
-            canvas.plain(one_line(canvas.short(name), room)),
+            canvas.plain(canvas.short(name)),
             transform=panel.transAxes,
             ha="center",
             va="center",
@@ -327,6 +346,7 @@ def _band(panel: Axes, leading: Standing, end: float, style: dict[str, canvas.St
             clip_on=True,
             path_effects=canvas.halo() if is_shared else None,
         )
+    return []
 
 
 _DRAWN: dict[View, Callable[[Findings, bool, Size | None], Figure]] = {

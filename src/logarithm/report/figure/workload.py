@@ -41,7 +41,7 @@ def draw_workload(findings: Findings, linear: bool = False, size: Size | None = 
     names = _costs(below, findings.workload, found, style)
     calls = f"{numbers.whole(findings.workload[0].calls)} calls of {found.source}"
     title = f"{words.said(found.best[0])} costs least over {calls}"
-    figure.suptitle(canvas.plain(title), x=0.01, ha="left", fontsize=canvas.TITLE, fontweight="bold", color=INK)
+    canvas.entitle(figure, title)
     told = canvas.foot(findings, "above: how often each size is called; below: what all calls up to a size cost")
     figure.supxlabel(canvas.plain(told), x=0.01, ha="left", fontsize=SMALL, color=SOFT)
     canvas.legend(figure, names, style)

@@ -35,9 +35,9 @@ def look_at_all_heads(logs):
         at[best] += 1
 
 
-@study.contender
+@study.contender(yardstick=True)
 def all_at_once(logs):
-    """Put all into one list, and order that."""
+    """Put all into one list, and let Python order that: shown beside the others, not ranked."""
     return sorted(entry for log in logs for entry in log)
 
 

@@ -33,8 +33,8 @@ def stirred(signs):
     return many
 
 
-@study.contender(claim="n log n")
+@study.contender(claim="n log n", yardstick=True)
 def in_order(signs):
-    """No table: put all in order, and count the steps up."""
+    """No table: let Python put all in order, and count the steps up. Shown beside the others, not ranked."""
     ordered = sorted(signs)
     return sum(at == 0 or ordered[at - 1] != sign for at, sign in enumerate(ordered))

@@ -72,7 +72,7 @@ def _open(findings: Findings) -> Iterator[Line]:
             reasons.setdefault(told, []).append(f"{words.said(each.contender)} on {place_said(each.place)}")
     for why, names in reasons.items():
         alike = len({each.contender for each in findings.growth}) > 1 and len(names) == len(findings.growth)
-        yield f"no order is named: {why}" if alike or len(names) > 3 else f"{words.listed(names, 3)}: {why}"
+        yield f"no order is named: {why}" if alike or len(names) > 3 else f"{named(names, 3)}: {why}"
 
 
 def _claims(findings: Findings) -> Iterator[Line]:

@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 from ....notation import numbers, words
 from ....notation.orders import pretty
 from ....notation.places import Place
 from ....notation.words import place_said
 from ....results.findings import Findings
-from ....results.pairs import MEASURED
+from ....results.pairs import LEADS, MEASURED, CrossoverFinding
 from ... import units
 from .changes import change_said
 from .sentences import axis_of, spot
 from .tables import places
+
+CROSSINGS_MOST = 4  # crossovers of a place that are all marked
 
 
 def headline(findings: Findings, view: str = "growth") -> str:
@@ -25,8 +29,9 @@ def headline(findings: Findings, view: str = "growth") -> str:
     if view == "work":
         return _least(findings) or "Work of one call, counted"
     if view == "spread" and findings.samples:
-        axis, size = axis_of(findings), numbers.size(findings.samples[0].size)
-        return f"Single trials at {axis} = {size}"
+        sizes = {each.size for each in findings.samples}
+        at = f" at {axis_of(findings)} = {numbers.size(findings.samples[0].size)}" if len(sizes) == 1 else ""
+        return f"Single trials{at}"
     return _overtaking(findings) or _leading(findings) or _growing(findings) or "What each call costs"
 
 
@@ -55,13 +60,29 @@ def _overtaking(findings: Findings) -> str:
     """The first crossover between two that lead."""
     for leading in findings.standings:
         where = leading.place
-        found = [each for each in findings.crossovers if each.place == where and each.basis == MEASURED]
         leaders = {each.leader for each in findings.standings if each.place == where}
-        for each in sorted(found, key=lambda crossing: crossing.size):
+        for each in worth_marking(findings, where):
             if {each.before, each.after} <= leaders:
                 who = f"{words.said(each.after)} overtakes {words.said(each.before)}"
                 return f"{who} {spot(each, axis_of(findings))}{_where(where, findings)}"
     return ""
+
+
+def worth_marking(findings: Findings, where: Place, of: str | None = None) -> list[CrossoverFinding]:
+    """The crossovers of a place within the sizes measured, by rising size; of one contender where it is named.
+
+    Too many rings hide the curves: then those at which the lead changes are what people look for.
+    """
+    found = [
+        each
+        for each in sorted(findings.crossovers, key=lambda each: each.size)
+        if each.place == where and each.basis == MEASURED and of in (None, each.before, each.after)
+    ]
+    if len(found) <= CROSSINGS_MOST:
+        return found
+    ranges = [each for each in findings.standings if each.place == where]
+    borders = {(one.leader, other.leader) for one, other in pairwise(ranges)}
+    return [each for each in found if (each.before, each.after) in borders]
 
 
 def _border(findings: Findings) -> str:
@@ -71,7 +92,9 @@ def _border(findings: Findings) -> str:
             where = f" is below {pretty(each.law.partition(' = ')[2])}" if each.law else " is small"
             several = f" on {place_said(each.place)}" if len(findings.maps) > 1 else ""
             return f"{words.said(each.before)} leads where {each.along}{where}, {words.said(each.after)} above{several}"
-    return ""
+    alone = {(lead.leader, lead.verdict) for lead in findings.leads}
+    is_one = len(alone) == 1 and findings.leads[0].verdict == LEADS
+    return f"{words.said(findings.leads[0].leader)} leads on the whole map" if is_one else ""
 
 
 def _leading(findings: Findings) -> str:
@@ -84,11 +107,13 @@ def _leading(findings: Findings) -> str:
 
 
 def _growing(findings: Findings) -> str:
-    """How the first contender grows."""
+    """How a contender grows, where that is true of all that is drawn."""
     named = [each for each in findings.growth if each.order]
-    if not named:
+    if not named or len({(each.contender, each.order) for each in findings.growth}) > 1:
         return ""
     first = named[0]
+    if len(findings.growth) > 1:
+        return f"{words.said(first.contender)} grows as {units.formula(first.order or '')} everywhere"
     return f"{words.said(first.contender)} grows as {units.formula(first.order or '')}{_where(first.place, findings)}"
 
 

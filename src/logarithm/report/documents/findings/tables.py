@@ -7,6 +7,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from itertools import pairwise
 from typing import TypeVar
 
+from ....errors import named
 from ....notation import numbers, words
 from ....notation.metrics import TIMED
 from ....notation.orders import pretty
@@ -94,7 +95,7 @@ def growth_details(findings: Findings) -> Iterator[str]:
         where = place_said(each.place)
         told.setdefault(text, {}).setdefault(words.said(each.contender), []).append(where)
     for text, who in told.items():
-        yield f"{', '.join(f'{name} on {words.listed(places)}' for name, places in who.items())}: {text}"
+        yield f"{', '.join(f'{name} on {named(places, 8)}' for name, places in who.items())}: {text}"
 
 
 def _details(findings: Findings) -> Iterator[tuple[GrowthFinding, str]]:

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping
 
 import msgspec
 
-from ....errors import counted
+from ....errors import counted, named
 from ....notation import numbers, words
 from ....notation.metrics import TIMED
 from ....notation.words import place_said
@@ -321,11 +321,14 @@ def _learned(findings: Findings) -> Iterator[str]:
 def _notes(findings: Findings, everything: bool) -> Iterator[str]:
     """What else is worth telling; where sizes ended early is summed up, unless everything is asked for."""
     ended: dict[str, list[NoteFinding]] = {}
+    alike: dict[str, list[NoteFinding]] = {}
     for found in findings.notes:
         if found.topic == "sizes" and not everything:
             ended.setdefault(CAUSES.get(found.cause, CAUSES["budget"]), []).append(found)
         else:
-            yield note(found)
+            alike.setdefault(found.text, []).append(found)
+    for text, group in alike.items():
+        yield note(group[0]) if len(group) == 1 else f"{_together(group)}: {text}"
     for why, group in ended.items():
         listed = [f"{words.said(each.contender or '')} on {words.said(each.family or '')}" for each in group]
         sizes = [
@@ -356,6 +359,18 @@ def _notes(findings: Findings, everything: bool) -> Iterator[str]:
             f"the machine was noisy: its pace varied by {numbers.number(findings.run.spread or 0, 2)} ×, and "
             f"{100 * (findings.run.disturbed or 0):.0f} % of the trials were left out; intervals are wider for it"
         )
+
+
+def _together(group: list[NoteFinding]) -> str:
+    """Whom and what a note is about that is the same in several places, with how many those are."""
+    places: dict[str, list[str]] = {}
+    for each in group:
+        families = places.setdefault(words.said(each.contender or "all"), [])
+        if each.family and words.said(each.family) not in families:
+            families.append(words.said(each.family))
+    told = [name + (f" on {named(families, 3)}" if families else "") for name, families in places.items()]
+    several = f" ({len(group)} places)" if len(group) > sum(max(1, len(each)) for each in places.values()) else ""
+    return named(told, 4) + several
 
 
 def _unsettled(findings: Findings, everything: bool) -> Iterator[str]:

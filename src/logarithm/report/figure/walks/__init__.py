@@ -21,10 +21,11 @@ def draw_walk(found: Walk, choice: Choice = EVERYTHING) -> Figure:
     return draw_calls(found) if choice.view == "calls" else draw_events(found, choice)
 
 
-def save_walk(found: Walk, path: Path, choice: Choice = EVERYTHING) -> None:
+def save_walk(found: Walk, path: Path, choice: Choice = EVERYTHING, dark: bool = False) -> None:
     """Draw a walk into a file; into a folder, a picture for each step."""
     if not path.suffix:
-        save_steps(found, path, choice)
+        save_steps(found, path, choice, dark)
         return
     canvas.check_kind(path)
-    canvas.save_figure(draw_walk(found, choice), path)
+    drawn = draw_walk(found, choice)
+    canvas.save_figure(canvas.recoloured(drawn) if dark else drawn, path)

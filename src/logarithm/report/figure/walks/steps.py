@@ -25,12 +25,13 @@ TREE_HIGH, NEXT = 120.0, 26.0  # points: of a tree, and of a variable in a row
 STEPS_MOST = 300
 
 
-def save_steps(found: Walk, folder: Path, choice: Choice) -> int:
+def save_steps(found: Walk, folder: Path, choice: Choice, dark: bool) -> int:
     """Draw each event that is shown into a file `step-001.png`, `step-002.png`, … of a folder; how many there are."""
     rows = chosen(found, Choice(choice.only, choice.begin, choice.end, fold=False))[:STEPS_MOST]
     folder.mkdir(parents=True, exist_ok=True)
     for number, row in enumerate(rows, start=1):
-        canvas.save_figure(draw_step(found, row, is_last=number == len(rows)), folder / f"step-{number:03}.png")
+        drawn = draw_step(found, row, is_last=number == len(rows))
+        canvas.save_figure(canvas.recoloured(drawn) if dark else drawn, folder / f"step-{number:03}.png")
     return len(rows)
 
 

@@ -1,0 +1,173 @@
+"""Figures of many made findings: rings on both curves, whole curves, ticks enough, labels inside and apart."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from made_up import any_logbook, written
+
+from logarithm.errors import LogarithmError
+from logarithm.logbook.records import ContenderRecord, StudyRecord
+from logarithm.report.figure.labels import RIM
+from logarithm.report.figure.ticks import linear_ticks, log_ticks
+from logarithm.report.figure.views import draw
+from logarithm.results.findings import Findings
+from logarithm.statistics.analyse import analyse
+
+Law = Callable[[float], float]
+LONG = "looks_at_every_pair_of_buoys_again_and_again"
+LAWS: list[Law] = [
+    lambda n: 20 * n * n + 50,
+    lambda n: 400 * n * math.log2(n + 1),
+    lambda n: 9000 * n,
+    lambda n: 60_000.0 + n,
+    lambda n: 3 * n**1.5 + 5000,
+    lambda n: 90 * n * n + 700 * n,
+]
+
+
+def made(folder: Path, many: int, sizes: list[int], scale: float, families: int, names: str) -> Findings:
+    """Findings of so many contenders."""
+    called = [f"{names}_{number}" for number in range(many)]
+
+    def times(law: Law, by: float) -> Law:
+        return lambda n: law(n) * by
+
+    laws = {
+        (name, f"bay_{family}", None): times(LAWS[at % 6], scale * (1 + at // 6) * (1 + family))
+        for at, name in enumerate(called)
+        for family in range(families)
+    }
+    more = (StudyRecord(name="made-up", question="?"), *(ContenderRecord(name=name) for name in called))
+    return analyse(written(folder / "run.jsonl", laws, sizes=sizes, more=more))
+
+
+SIZES = {"one": [64], "two": [8, 512], "few": [8, 9, 10, 11, 12], "many": [8 * 2**at for at in range(9)]}
+CASES = [
+    *itertools.product((1, 2, 5, 12), ("one", "two", "few", "many"), (1.0,), (1, 3), ("scan",)),
+    *itertools.product((2, 3), ("many", "few"), (1e-3, 1e6), (1,), ("scan",)),
+    *itertools.product((2, 12), ("many", "one"), (1.0,), (2,), (LONG,)),
+]
+
+
+def shown_ticks(axis: Any) -> list[str]:
+    low, high = sorted(axis.get_view_interval())
+    rounding = 1e-9 * (high - low)
+    places = list(axis.get_majorticklocs())
+    written = zip(places, axis.get_major_formatter().format_ticks(places), strict=True)
+    return [text for at, text in written if low - rounding <= at <= high + rounding and text]
+
+
+def faults(figure: Any, findings: Findings, view: str) -> Iterator[str]:
+    """What is wrong with a figure."""
+    figure.canvas.draw()
+    panels = [panel for panel in figure.axes if panel.get_visible()]
+    for panel in panels:
+        for name, axis in (("x", panel.xaxis), ("y", panel.yaxis)):
+            ticks = shown_ticks(axis)
+            are_names = any(tick in figure_names(findings) for tick in ticks)
+            one_size = name == "x" and len({each.size for row in findings.costs for each in row.points}) == 1
+            hidden = view == "standings" and (name == "y" or one_size)
+            if not hidden and not are_names and len(ticks) < 3 and (ticks or not shared(panels, panel, name)):
+                yield f"{name} has {len(ticks)} ticks: {ticks}"
+            if len(set(ticks)) < len(ticks) or any("e+" in tick or "e-" in tick for tick in ticks):
+                yield f"{name} has ticks that are no plain numbers, or alike: {ticks}"
+    box = figure.bbox
+    texts = [text for panel in panels for text in panel.texts if text.get_text()]
+    boxes = [(text.get_text(), text.get_window_extent()) for text in texts]
+    for words, own in boxes:
+        if own.x0 < box.x0 - 2 or own.x1 > box.x1 + 2 or own.y0 < box.y0 - 2 or own.y1 > box.y1 + 2:
+            yield f"'{words}' is outside"
+    for (one, here), (other, there) in itertools.combinations(boxes, 2):
+        wide = min(here.x1, there.x1) - max(here.x0, there.x0)
+        high = min(here.y1, there.y1) - max(here.y0, there.y0)
+        if wide > 3 and high > 4:
+            yield f"'{one}' lies on '{other}'"
+    title = figure._suptitle.get_window_extent()
+    if title.x1 > box.x1 + 1:
+        yield f"the title is cut: {figure._suptitle.get_text()}"
+    if view == "growth":
+        yield from curve_faults(panels, findings)
+    alike = len({each.place[1:] for each in findings.costs}) == 1
+    if alike and view in ("ratio", "standings") and len({round(panel.get_ylim()[1], 9) for panel in panels}) > 1:
+        yield "panels have different axes"
+
+
+def figure_names(findings: Findings) -> set[str]:
+    from logarithm.report.figure import canvas
+
+    return {canvas.plain(canvas.short(name)) for name in findings.study.contenders}
+
+
+def shared(panels: list[Any], panel: Any, name: str) -> bool:
+    """Whether the axis of a panel is that of the panel before it, whose ticks stand for both."""
+    others = (panel.get_shared_x_axes() if name == "x" else panel.get_shared_y_axes()).get_siblings(panel)
+    return len(others) > 1 and panel is not panels[0]
+
+
+def curve_faults(panels: list[Any], findings: Findings) -> Iterator[str]:
+    """Curves that do not reach over all sizes, and rings that hold not both of their curves."""
+    for panel in panels:
+        lines = [line for line in panel.get_lines() if not str(line.get_label()).startswith("_")]
+        for line in lines:
+            ends = {
+                (above[0], above[-1])
+                for each in findings.costs
+                if each.contender.replace("_", " ") == line.get_label()
+                and (above := [point.size for point in each.points if point.typical > 0])
+            }
+            x = line.get_xdata()
+            if not any(x[0] <= low + 1e-3 * abs(low) and x[-1] >= high - 1e-3 * abs(high) for low, high in ends):
+                yield f"the curve of {line.get_label()} ends early"
+        for ring in (line for line in panel.get_lines() if line.get_label() == "_ring"):
+            (x,), (y,) = ring.get_xdata(), ring.get_ydata()
+            at = panel.transData.transform((x, y))[1]
+            radius = (ring.get_markersize() + RIM) * panel.figure.dpi / 144
+            inside = 0
+            for line in lines:
+                along = panel.transData.transform(line.get_xydata())
+                height = np.interp(panel.transData.transform((x, y))[0], along[:, 0], along[:, 1])
+                inside += abs(height - at) <= radius
+            if inside < 2:
+                yield f"the ring at {x:.3g} is on {inside} curves"
+
+
+@pytest.mark.parametrize("case", CASES, ids=lambda case: "-".join(map(str, case))[:40])
+def test_figures_are_whole(tmp_path: Path, case: tuple[int, str, float, int, str]) -> None:
+    many, sizes, scale, families, names = case
+    findings = made(tmp_path, many, SIZES[sizes], scale, families, names)
+    others = (("growth", True), ("ratio", False), ("standings", False), ("ratio", True), ("spread", False))
+    for view, linear in (("growth", False), others[CASES.index(case) % len(others)]):
+        try:
+            figure = draw(findings, view, linear)
+        except LogarithmError:
+            continue  # nothing to draw in this view
+        found = list(faults(figure, findings, view))
+        assert not found, (view, linear, found)
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_whatever_was_measured_can_be_drawn(tmp_path: Path, seed: int) -> None:
+    findings = analyse(any_logbook(tmp_path / "any.jsonl", seed))
+    for view in ("growth", ("ratio", "standings", "spread")[seed % 3]):
+        try:
+            figure = draw(findings, view)
+        except LogarithmError:
+            continue
+        found = [fault for fault in faults(figure, findings, view) if "lies on" not in fault]
+        assert not found, (view, found)
+
+
+def test_ticks_are_three_at_least_and_round() -> None:
+    for low, factor in itertools.product((1e-9, 0.037, 1.0, 977.0, 1e6), (1.02, 1.3, 4.0, 60.0, 1e4, 1e12)):
+        for base in (2, 10):
+            found = log_ticks(low, low * factor, base)
+            assert 3 <= len(found) <= 9, (low, factor, base, found)
+            assert found == sorted(set(found))
+    assert linear_ticks(1, 4, whole=True) == [1, 2, 3, 4]
