@@ -185,7 +185,7 @@ def _on_one_size(findings: Findings, sizes_shown: int) -> list[Section]:
     """The sections of a study of one size, but for those that every report has."""
     main, counted = apart(findings)
     return [
-        Section("answer", "", tables=[answers(main)]),
+        Section("answer", "", tables=[answers(main, is_short=True)]),
         Section("crossovers", "Crossovers", list(_overtakings(main))),
         Section("choice", "Choice", [*best_values(main), *choices(main)]),
         Section(

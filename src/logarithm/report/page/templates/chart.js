@@ -49,7 +49,8 @@
   const home = document.getElementById("chart");
   const chart = source ? JSON.parse(source.textContent) : null;
   if (!chart || !home || !chart.panels.length) return;
-  const WIDE = 1100, HIGH = 520, LEFT = 92, RIGHT = 24, TOP = 18, BOTTOM = 62;
+  let WIDE = 1100, HIGH = 430, LEFT = 92;
+  const RIGHT = 24, TOP = 18, BOTTOM = 62;
   const DASHES = ["", "9 4", "3 3", "11 4 3 4", "7 3 2 3 2 3"];
   const UNITS = [[1, "s"], [1e-3, "ms"], [1e-6, "µs"], [1e-9, "ns"]];
   const BYTES = [[2 ** 30, "GiB"], [2 ** 20, "MiB"], [2 ** 10, "KiB"], [1, "B"]];
@@ -114,8 +115,11 @@
   const shownLines = () => panel().lines.filter((line) => !state.hidden.has(line.name));
 
   // ---- controls ------------------------------------------------------------------------------------------------
-  html("h2", {}, home, "Chart");
-  const tabs = html("div", { class: "tabs", role: "tablist", "aria-label": "Families" }, home);
+  html("h2", { class: "visually-hidden" }, home, "Chart");
+  const bar = html("div", { class: "bar" }, home);
+  const tabs = html("div", { class: "tabs", role: "tablist", "aria-label": "Families" }, bar);
+  const legend = html("div", { class: "row legend", role: "group", "aria-label": "Contenders: press to hide or show" }, bar);
+  const plot = html("div", { class: "plot", id: "plot", role: "tabpanel" }, home);
   chart.panels.forEach((each, at) => {
     const tab = html("button", { type: "button", role: "tab", id: `tab-${at}`, "aria-controls": "plot" }, tabs, each.name);
     tab.addEventListener("click", () => { state.panel = at; state.zoom = null; state.held = null; state.n = null; draw(); });
@@ -127,7 +131,9 @@
     });
   });
   tabs.hidden = chart.panels.length < 2;
-  const row = html("div", { class: "row" }, home);
+  const more = html("details", { class: "more" }, home);
+  html("summary", {}, more, "Other views, axes, zoom, tables");
+  const row = html("div", { class: "row" }, more);
   html("label", { for: "view", class: "label" }, row, "Show");
   const view = html("select", { id: "view" }, row);
   view.addEventListener("change", () => { state.view = view.value; state.zoom = null; state.held = null; draw(); });
@@ -139,10 +145,15 @@
     return made;
   };
   const logX = axisButton(`logarithmic ${chart.axis}`, "logX"), logY = axisButton("logarithmic cost", "logY");
-  const zooms = html("div", { class: "row" }, home);
-  const legend = html("div", { class: "row legend", role: "group", "aria-label": "Contenders: press to hide or show" }, home);
-  const plot = html("div", { class: "plot", id: "plot", role: "tabpanel" }, home);
-  const picture = svg("svg", { viewBox: `0 0 ${WIDE} ${HIGH}`, tabindex: "0", role: "img" }, plot);
+  const zooms = html("div", { class: "row" }, more);
+  const links = html("div", { class: "row links" }, more);
+  more.open = home.clientWidth >= 640;
+  const picture = svg("svg", { tabindex: "0", role: "img" }, plot);
+  // On a phone fewer and larger letters.
+  const fit = () => {
+    [WIDE, HIGH, LEFT] = home.clientWidth < 640 ? [600, 430, 88] : [1100, 430, 92];
+    picture.setAttribute("viewBox", `0 0 ${WIDE} ${HIGH}`);
+  };
   const tip = html("div", { class: "tip", hidden: "" }, plot);
   const live = html("div", { class: "visually-hidden", "aria-live": "polite" }, home);
   const sliding = html("div", { class: "row" }, home);
@@ -162,10 +173,10 @@
   };
   const scaled = (low, high, from, to, log) => (value) =>
     log ? from + (Math.log(value / low) / Math.log(high / low)) * (to - from) : from + ((value - low) / (high - low)) * (to - from);
-  const ticks = (low, high, log) => {
+  const ticks = (low, high, log, many = 8) => {
     const made = [];
     if (log && high / low > 8) {
-      const steps = high / low > 1e5 ? [1] : high / low > 300 ? [1, 3] : [1, 2, 5];
+      const steps = high / low > (many > 5 ? 1e5 : 1e3) ? [1] : high / low > (many > 5 ? 300 : 40) ? [1, 3] : [1, 2, 5];
       for (let power = Math.floor(Math.log10(low)); power <= Math.ceil(Math.log10(high)); power++)
         for (const step of steps) made.push(step * Math.pow(10, power));
     } else {
@@ -204,7 +215,7 @@
     svg("title", {}, picture, `${heading()} on ${panel().name}. Arrow keys walk along the points; the tables say the same.`);
     const clip = svg("clipPath", { id: "inside" }, svg("defs", {}, picture));
     svg("rect", { x: LEFT, y: TOP - 6, width: WIDE - LEFT - RIGHT, height: HIGH - TOP - BOTTOM + 6 }, clip);
-    for (const n of ticks(x0, x1, state.logX)) {
+    for (const n of ticks(x0, x1, state.logX, WIDE < 700 ? 4 : 8)) {
       svg("line", { class: "grid", x1: x(n), x2: x(n), y1: TOP, y2: HIGH - BOTTOM }, picture);
       svg("text", { x: x(n), y: HIGH - BOTTOM + 22, "text-anchor": "middle" }, picture, whole(n));
     }
@@ -232,6 +243,7 @@
       svg("line", { x1: x(state.n), x2: x(state.n), y1: TOP, y2: HIGH - BOTTOM, stroke: "var(--link)", "stroke-width": 1.5, "stroke-dasharray": "2 3" }, body);
     point();
     standing();
+    tables();
   };
   const heading = () => ({ cost: panel().metric === "time" ? "time for one call" : panel().metric,
     work: "work of one call, counted", price: "time for a unit of work", ratio: `times as fast as ${state.against}` })[state.view];
@@ -374,6 +386,36 @@
     slider.setAttribute("aria-valuetext", told.textContent);
   };
 
+  // ---- from the chart to its tables, and back -------------------------------------------------------------------
+  const own = [...document.querySelectorAll("main section table")].filter((table) => table.caption);
+  own.forEach((table, at) => {
+    const family = chart.panels.findIndex((each) => each.name === table.caption.textContent);
+    if (family < 0) return;
+    table.id = `table-${at}`;
+    table.dataset.panel = String(family);
+    const back = html("a", { href: "#chart", class: "back" }, table.caption, "chart");
+    back.addEventListener("click", () => { state.panel = family; state.zoom = null; state.held = null; state.n = null; draw(); });
+  });
+  const tables = () => {
+    links.replaceChildren();
+    for (const table of own.filter((each) => each.dataset.panel === String(state.panel))) {
+      if (!links.children.length) html("span", { class: "label" }, links, "Tables");
+      const title = table.closest("section").querySelector("h2")?.textContent ?? "table";
+      if (![...links.children].some((each) => each.textContent === title)) html("a", { href: `#${table.id}` }, links, title);
+    }
+  };
+  picture.addEventListener("click", () => {
+    const table = own.find((each) => each.dataset.panel === String(state.panel) && each.closest("section").id === "costs");
+    if (!state.held || !table) return;
+    const line = [...table.tBodies[0].rows].find((each) => each.cells[0].textContent.trim() === state.held.line.name);
+    document.querySelectorAll("tr.held").forEach((each) => each.classList.remove("held"));
+    if (!line) return;
+    line.classList.add("held");
+    line.scrollIntoView({ block: "center" });
+  });
+
   document.documentElement.classList.add("drawn");
+  window.addEventListener("resize", () => { fit(); draw(); });
+  fit();
   draw();
 })();
