@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable
+from pathlib import Path
 
 _OBEYED = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f\u200e\u200f\u2028-\u202e\u2066-\u2069\ud800-\udfff]")
 
 TEXT_MOST = 600  # characters of an error
+HERE = Path(__file__).parent
 
 
 class LogarithmError(Exception):
@@ -17,6 +19,14 @@ class LogarithmError(Exception):
 
     def __init__(self, text: str) -> None:
         super().__init__(one_line(harmless(text), TEXT_MOST))
+
+    def _render_traceback_(self) -> list[str]:
+        """What a notebook shows in place of a long traceback: the line of the user's own code, and the error."""
+        from traceback import extract_tb
+
+        frames = [each for each in extract_tb(self.__traceback__) if not Path(each.filename).is_relative_to(HERE)]
+        at = [f"line {each.lineno} of {each.name.strip('<>')}: {each.line}" for each in frames[-1:] if each.line]
+        return [*at, f"{type(self).__name__}: {self}"]
 
 
 class StudyError(LogarithmError):

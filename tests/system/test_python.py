@@ -119,11 +119,17 @@ def test_the_notebook_of_the_docs_runs(tmp_path: Path) -> None:
         "    exec(compile(text, name, 'exec'), main.__dict__)",
         *(f"run({at}, {''.join(c['source'])!r})" for at, c in enumerate(cells) if c["cell_type"] == "code"),
         "sys.stdout.write(main.found._repr_html_()[:400])",
+        "sys.stdout.write(main.walked._repr_html_())",
+        "sys.stdout.write(str(main.found.plot('ratio')._repr_png_()[:4]))",
+        "try: main.study.measure(only=['by_lop'])",
+        "except Exception as error: sys.stdout.write(str(error._render_traceback_()))",
     ]
     done = script(tmp_path, "\n".join(runner))
     assert done.returncode == 0, done.stderr
     assert "The answers agree" in done.stdout
     assert "high-water" in done.stdout
+    assert done.stdout.count("<svg") == 1 and "PNG" in done.stdout  # a walk and a figure show themselves
+    assert " of module: " in done.stdout and "did you mean 'by_loop'?" in done.stdout
     assert (tmp_path / "high-water.html").exists()
 
 

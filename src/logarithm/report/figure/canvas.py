@@ -272,12 +272,13 @@ def paper(high: float, size: Size | None) -> Figure:
 
     Letters grow with the picture, so that it looks alike at any size.
     """
-    from matplotlib.figure import Figure
     from matplotlib.layout_engine import ConstrainedLayoutEngine
+
+    from .drawing import Drawing
 
     dpi = DPI if size is None else DPI * size[0] / (WIDTH * DPI)
     inches = (WIDTH, high if size is None else size[1] / dpi)
-    return Figure(figsize=inches, dpi=dpi, layout=ConstrainedLayoutEngine(w_pad=0.12, h_pad=0.12))
+    return Drawing(figsize=inches, dpi=dpi, layout=ConstrainedLayoutEngine(w_pad=0.12, h_pad=0.12))
 
 
 def frame(panel: Axes) -> None:

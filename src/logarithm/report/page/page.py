@@ -27,6 +27,7 @@ from . import charts
 
 if TYPE_CHECKING:
     from jinja2 import Environment
+    from matplotlib.figure import Figure
 
 SIZES_SHOWN = 8
 COORDINATE = re.compile(r"(?<=[\s,MLCQZz\"])(-?\d+\.\d{2})\d+")
@@ -129,13 +130,15 @@ def fragment(result: Result) -> str:
     if isinstance(result, Findings):
         document.sections = [each for each in document.sections if each.name in ("answer", "crossovers", "growth")]
         drawn = figures(result, (View.GROWTH,))
+    elif isinstance(result, Walk):
+        from ..figure.walks import draw_walk
+
+        drawn = [("", _svg_of(draw_walk(result), "walk-"))]
     return environment().get_template("fragment.html").render(document=document, figures=drawn)
 
 
 def figures(findings: Findings, views: tuple[View, ...] = tuple(ON_PAGE)) -> list[tuple[str, str]]:
     """Title and inline SVG of each view that there is anything to draw for."""
-    import matplotlib as mpl
-
     made = []
     for view in views:
         if view == View.STANDINGS and len(findings.study.contenders) < 2:
@@ -145,12 +148,19 @@ def figures(findings: Findings, views: tuple[View, ...] = tuple(ON_PAGE)) -> lis
                 drawn = draw(part, view)
             except LogarithmError:
                 continue  # nothing to draw in this view
-            stream = io.StringIO()
-            with mpl.rc_context(canvas.SETTINGS):
-                drawn.savefig(stream, format="svg", metadata={"Date": None})
             title = ON_PAGE[view].format(reference=words.said(findings.study.reference))
-            made.append((title, inline(stream.getvalue(), f"{view}{number or ''}-")))
+            made.append((title, _svg_of(drawn, f"{view}{number or ''}-")))
     return made
+
+
+def _svg_of(drawn: Figure, prefix: str) -> str:
+    """A figure as an SVG to stand within a page."""
+    import matplotlib as mpl
+
+    stream = io.StringIO()
+    with mpl.rc_context(canvas.SETTINGS):
+        drawn.savefig(stream, format="svg", metadata={"Date": None})
+    return inline(stream.getvalue(), prefix)
 
 
 def inline(svg: str, prefix: str) -> str:

@@ -20,7 +20,7 @@ from typing import Any
 
 from ...errors import StudyError, one_line
 from ..options import Options
-from ..parts import Contender, Family
+from ..parts import NO_ANSWER, Case, Contender, Family
 from ..study import Study
 
 PLAIN = (type(None), bool, int, float, complex, str, bytes)
@@ -57,6 +57,7 @@ def written_down(study: Study) -> str:
             "import sys",
             f"sys.path.insert(0, {str(Path.cwd())!r})",
             "from logarithm import Study",
+            "from logarithm.study.marks import Asked",
             "from logarithm.study.options import Claim, Options",
             "from logarithm.study.parts import Agreement, Contender, Family, Source",
             "from logarithm.study.second import Second",
@@ -72,11 +73,19 @@ def written_down(study: Study) -> str:
             *([] if study.allowed is None else [f"study.allowed = {text.name_of(study.allowed)}"]),
             *(f"study.families.append({each})" for each in families),
             *(f"study.contenders.append({each})" for each in contenders),
+            f"study.asked = {study.asked!r}",
+            *(_case(each) for each in study.cases),
             f"study.ladder, study.mixes = {study.ladder!r}, {study.mixes!r}",
             f"study.agreement, study.judge, study.counted = {study.agreement!r}, {judge}, {study.counted!r}",
             "",
         ]
     )
+
+
+def _case(case: Case) -> str:
+    answer = "" if case.answer is NO_ANSWER else f", answer={case.answer!r}"
+    told = f"marks={case.marks!r}, shown={case.is_shown!r}, function={case.function!r}"
+    return f"study.case({case.name!r}, {case.instance!r}{answer}, {told})"
 
 
 def _library() -> None:

@@ -23,9 +23,9 @@ Mark = Callable[[Any], str | None]
 
 def paper(width: float, height: float) -> tuple[Figure, Axes]:
     """A figure of so many points, with a panel that is measured in points from its upper left corner."""
-    from matplotlib.figure import Figure
+    from ..drawing import Drawing
 
-    figure = Figure(figsize=(width / 72, height / 72), facecolor=PAPER)
+    figure = Drawing(figsize=(width / 72, height / 72), facecolor=PAPER)
     panel = figure.add_axes((0, 0, 1, 1))
     panel.set_xlim(0, width)
     panel.set_ylim(height, 0)
