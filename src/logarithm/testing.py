@@ -56,6 +56,7 @@ def expect_order(
         AssertionError: where it does; the message says what was found instead.
         StudyError: where the order or the sizes cannot be read, or nothing counts the metric.
     """
+    __tracebackhide__ = True  # pytest shows the line of the test, not of this library
     points = [int(size) for size in sizes.parse(sizes_of or ("8..64" if worst else "16..1024 *2"))]
     if worst:
         taken = _worst(function, family, metric, points, keeps)
@@ -127,6 +128,7 @@ def expect_faster(
         AssertionError: where it does not; the message says at which size, with both counts.
         StudyError: where nothing counts the metric, or the work of one is out of its sight.
     """
+    __tracebackhide__ = True  # pytest shows the line of the test, not of this library
     points = [int(size) for size in sizes.parse(f"{since}..{until or 16 * since}")]
     names = [getattr(each, "__name__", "the function") for each in (function, other)]
     pairs = []

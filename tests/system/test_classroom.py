@@ -66,8 +66,8 @@ def test_every_submission_is_told_apart_and_takes_nobody_down(harbour) -> None:
         **{"anna": "correct", "ben": "correct", "hal": "correct", "'=jo": "correct"},
         **{"carl": "incorrect", "gus": "incorrect", "dora": "fails", "ida": "fails", "emil": "broken", "fay": "broken"},
     }
-    assert (rows["anna"]["gauge"], rows["anna"]["order asked for"]) == ("n", "meets")
-    assert rows["ben"]["order asked for"] == "exceeds"
+    assert (rows["anna"]["gauge"], rows["anna"]["required order"]) == ("n", "meets")
+    assert rows["ben"]["required order"] == "exceeds"
     assert float(rows["anna"]["steps"]) == 1.0
     assert 0.2 < float(rows["anna"]["time"]) < 5
     assert "answers -" in rows["carl"]["detail"] or "answers 0 to [7], where 7 is right" in rows["carl"]["detail"]
@@ -143,7 +143,7 @@ if __name__ == "__main__":
     (logbook,) = Path("logbooks").glob("*.jsonl")
     seen = load(Path("class.py")).assess(resume=logbook, trusted=True, quiet=True)
     seen.pages("again")
-    assert seen.to_frame()["order asked for"].tolist() == ["exceeds"]
+    assert seen.to_frame()["required order"].tolist() == ["exceeds"]
     print(seen)
 """
 
@@ -154,7 +154,7 @@ def test_a_class_is_drafted_with_its_page_and_its_marks(harbour) -> None:
     done = harbour.run("assess", "class.py", "--format", "csv", "--pages", "back", "--trusted")
     assert done.code == 0, done.err
     (row,) = csv.DictReader(io.StringIO(done.out))
-    assert (row["verdict"], row["order asked for"], row["marks"]) == ("correct", "exceeds", "8")
+    assert (row["verdict"], row["required order"], row["marks"]) == ("correct", "exceeds", "8")
     page = (harbour.folder / "back" / "example.html").read_text()
     for told in ("How high is the highest swell", "asked for: n log n", "grows faster than asked", "marks: 8 of 13"):
         assert told in page

@@ -153,8 +153,8 @@ def test_marks_edges_and_files_that_are_none(harbour) -> None:
     assert next(iter(rows)) == "anna" and list(rows).index("Dörte") < list(rows).index("edge")
     assert rows["anna"]["marks"] == rows["Dörte"]["marks"] == "10", done.out
     assert "n = 0" in rows["edge"]["detail"] and "for example with []" in rows["edge"]["detail"]
-    assert rows["deep"]["order asked for"] == "meets", done.out
-    assert rows["pool"]["verdict"] == "correct" and rows["pool"]["order asked for"] in ("meets", "open"), done.out
+    assert rows["deep"]["required order"] == "meets", done.out
+    assert rows["pool"]["verdict"] == "correct" and rows["pool"]["required order"] in ("meets", "open"), done.out
     assert rows["ends"]["verdict"] == "fails" and "RecursionError" in rows["ends"]["detail"]
     assert rows["often"]["verdict"] == "incorrect" and "answers" in rows["often"]["detail"]
     assert {rows[name]["verdict"] for name in ("link", "pipe", "large")} == {"broken"}

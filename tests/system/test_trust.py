@@ -86,4 +86,4 @@ def test_where_nothing_can_be_enclosed_trust_must_be_said(harbour, monkeypatch) 
     assert "say --trusted" in told.err
     done = harbour.run("assess", "study.py", "--format", "csv", "--trusted")
     (row,) = csv.DictReader(io.StringIO(done.out))
-    assert (row["verdict"], row["order asked for"]) == ("correct", "meets"), done.out + done.err
+    assert (row["verdict"], row["required order"]) == ("correct", "meets"), done.out + done.err

@@ -238,7 +238,7 @@ def test_a_class_is_remade_from_its_logbook(tmp_path: Path) -> None:
     assert frame["submission"].tolist() == ["anna", "ben", "cem"]
     assert frame["verdict"].tolist() == ["correct", "correct", "incorrect"]
     assert frame["bay"].tolist() == ["n", "n^2", ""]
-    assert frame["order asked for"].tolist() == ["meets", "exceeds", ""]
+    assert frame["required order"].tolist() == ["meets", "exceeds", ""]
     assert frame["marks"].isna().all()
 
 

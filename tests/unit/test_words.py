@@ -112,3 +112,38 @@ def test_one_is_one_and_many_are_many() -> None:
     for many, told in ((1, "1 size is too few"), (2, "2 sizes are too few")):
         with pytest.raises(AnalysisError, match=told):
             fit_growth(range(8, 8 + many), [1.0] * many)
+
+
+DOCS = Path(__file__).parents[2] / "docs"
+WORDS_MOST = 25
+
+
+def sentences(text: str, colons: bool) -> Iterator[str]:
+    """The sentences of a document, without code, tables and commands."""
+    text = re.sub(r"```.*?```", "", text, flags=re.DOTALL)
+    text = re.sub(r"^(    .*|\|.*|!\[.*|#.*)$", "", text, flags=re.MULTILINE)
+    text = re.sub(r"`[^`]*`", "code", re.sub(r"\[([^\]]*)\]\([^)]*\)", r"\1", text))
+    for paragraph in re.split(r"\n\s*\n|\n(?=\s*(?:[-*]|\d+\.) )", text):
+        # A message says what is wrong, and after a colon what to do.
+        yield from re.split(r"(?<=[.!?])\s+" if colons else r"(?<=[.!?:])\s+", " ".join(paragraph.split()))
+
+
+@pytest.mark.parametrize("page", ["guide.md", "jobs.md", "../README.md", "messages.md"])
+def test_sentences_are_short(page: str) -> None:
+    text = (DOCS / page).read_text(encoding="utf-8")
+    text = re.sub(r"^- (?:write for example|static void).*$", "", text, flags=re.MULTILINE)  # lists, and code
+    long = [each for each in sentences(text, page != "messages.md") if len(re.findall(r"[\w’'-]+", each)) > WORDS_MOST]
+    assert not long, long
+
+
+def test_each_command_of_the_jobs_is_there_with_its_options() -> None:
+    import typer.main
+
+    from logarithm.cli.app import app
+
+    known = typer.main.get_command(app)
+    for line in re.findall(r"^    logarithm (.*)$", (DOCS / "jobs.md").read_text(encoding="utf-8"), re.MULTILINE):
+        name, *words = line.split()
+        command = known.commands[name]  # type: ignore[attr-defined]
+        options = {option for each in command.params for option in each.opts}
+        assert {word for word in words if word.startswith("--")} <= options, line

@@ -112,7 +112,7 @@ class Class(Result):
             LogarithmError: where there is no such part.
         """
         frame = super().to_frame(part).drop(columns=["orders", "steps_at", "reference_at", "lines"])
-        frame = frame.rename(columns={"name": "submission", "requirement": "order asked for"})
+        frame = frame.rename(columns={"name": "submission", "requirement": "required order"})
         for at, family in enumerate(self.families):
             frame.insert(4 + at, family, [row.orders.get(family, "") for row in self.rows])
         return frame

@@ -89,7 +89,7 @@ class Heats:
                 break
             self.count()
             if self.starting + self.making + self.shortest < budget.left and not self.next_process():
-                log.info("over: no question is open after process %d", run.processes.number)
+                log.info("finished: no question is open after process %d", run.processes.number)
                 break
 
     def plan(self) -> None:

@@ -203,8 +203,8 @@ def check_sandbox(trusted: bool) -> None:
     except MeasuringError as error:
         raise SandboxError(
             "this system cannot keep what was handed in apart from your files and from other processes "
-            f"({one_line(str(error).removeprefix(NO_SANDBOX + ': '), 120)}): use a Linux that lets users have "
-            "namespaces, or, if you have read it all and trust it, say --trusted"
+            f"({one_line(str(error).removeprefix(NO_SANDBOX + ': '), 120)}). Use a Linux that lets users have "
+            "namespaces. If you have read it all and trust it, say --trusted"
         ) from None
     finally:
         sandboxed.end()

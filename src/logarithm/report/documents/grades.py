@@ -68,12 +68,12 @@ def headings(found: Class) -> list[str]:
     marks = ["marks"] if any(row.marks is not None for row in found.rows) else []
     marks += ["open"] if any(row.open_parts for row in found.rows) else []
     marks = [*(["cases"] if any(row.cases for row in found.rows) else []), *marks]
-    return ["submission", "verdict", *found.families, "order asked for", "time", "steps", *marks, "detail"]
+    return ["submission", "verdict", *found.families, "required order", "time", "steps", *marks, "detail"]
 
 
 def cells(row: Grade, columns: Sequence[str], several: bool = False) -> list[str]:
     """One row of the table as text; where functions are worth `several` marks, each with how many there are."""
-    families = columns[2 : columns.index("order asked for")]
+    families = columns[2 : columns.index("required order")]
     orders = [pretty(row.orders.get(family, "")) for family in families]
     time = _beside(row.time, row.low, row.high)
     if row.time and len(families) > 1:

@@ -13,10 +13,10 @@ TEXTS = {
     "changes": "changes its input, so each call is given a fresh copy, made outside the timing",
     "fickle": "gives different answers to one instance from call to call",
     "nothing": "returns nothing, so its answer cannot be compared",
-    "remembers": "remembers earlier calls: a repeated instance costs {} of a new one, so its time is not that of "
-    "its work, and nothing follows from it: let each call begin without what it kept",
-    "unfinished": "leaves {} at work when its call returns, so its time is not that of its work, and nothing follows "
-    "from it: wait for it in the call, or with finish=",
+    "remembers": "remembers earlier calls: a repeated instance costs {} of a new one. Its time is not that of its "
+    "work: let each call begin without what it kept",
+    "unfinished": "leaves {} at work when its call returns. Its time is not that of its work: wait for it in the call, "
+    "or with finish=",
     "flat": "takes {} ns whatever the size: is the work done at all?",
     "tampers": "replaces {}; it is timed by Logarithm's own, and so are the others",
     "closes": "closes standard output",
