@@ -10,6 +10,7 @@ from pathlib import Path
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from made_up import any_logbook
 from matplotlib import image
 
 from logarithm.api.findings import read_logbook as shown_logbook
@@ -269,3 +270,13 @@ def test_findings_show_themselves_in_a_notebook(tmp_path: Path) -> None:
     frame = logbook.to_frame()
     assert list(frame.columns) == ["contender", "family", "stage", "metric", "size", "heat", "process", "value"]
     assert len(frame) == 2 * len(SIZES) * 5
+
+
+@pytest.mark.parametrize("seed", range(16))
+def test_the_first_screen_of_anything_has_thirty_lines(tmp_path: Path, seed: int) -> None:
+    found = analyse(any_logbook(tmp_path / "any.jsonl", seed))
+    for width in (80, 100):
+        shown = rendered(found, "text", width)
+        assert shown.count("\n") <= 30, shown
+        assert "logarithm report --all" in shown
+    assert len(rendered(found, "text", 100, everything=True)) >= len(rendered(found, "text", 100))

@@ -24,7 +24,8 @@ WEIGHTS = {
     **{"choice": 1.5, "notes": 0.6},
 }
 """How much more the lines of some sections are worth, where all are too many."""
-LEAST = {"answer": 2, "growth": 2, "notes": 0}
+LEAST = {"answer": 1, "growth": 1, "failures": 1}
+"""Sections of which something is always shown; of others nothing, where there is no room."""
 WHOLE_COMMAND = "logarithm report --all"
 
 
@@ -144,7 +145,7 @@ def one_less(sections: Sequence[Section], rows: Mapping[str, int]) -> dict[str, 
     for each in sections:
         longest = max([len(each.lines), *(len(table.rows) for table in each.tables)])
         held[each.name] = min(longest, rows.get(each.name, ROWS_MOST)) if each.name != "next" else 0
-    dear = {name: many / WEIGHTS.get(name, 1.0) for name, many in held.items() if many > LEAST.get(name, 1)}
+    dear = {name: many / WEIGHTS.get(name, 1.0) for name, many in held.items() if many > LEAST.get(name, 0)}
     if not dear:
         return None
     name = max(dear, key=dear.__getitem__)
