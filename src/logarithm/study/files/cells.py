@@ -61,7 +61,7 @@ def written_down(study: Study) -> str:
             "from logarithm.study.options import Claim, Options",
             "from logarithm.study.parts import Agreement, Contender, Family, Source",
             "from logarithm.study.second import Second",
-            "from logarithm.study.study import elsewhere",
+            "from logarithm.study.exercises import elsewhere",
             *text.modules,
             *text.values,
             "",
