@@ -50,9 +50,10 @@ def made(folder: Path, many: int, sizes: list[int], scale: float, families: int,
 
 SIZES = {"one": [64], "two": [8, 512], "few": [8, 9, 10, 11, 12], "many": [8 * 2**at for at in range(9)]}
 CASES = [
-    *itertools.product((1, 2, 5, 12), ("one", "two", "few", "many"), (1.0,), (1, 3), ("scan",)),
-    *itertools.product((2, 3), ("many", "few"), (1e-3, 1e6), (1,), ("scan",)),
-    *itertools.product((2, 12), ("many", "one"), (1.0,), (2,), (LONG,)),
+    *itertools.product((1, 2, 5, 12), ("one", "two", "few", "many"), (1.0,), (1,), ("scan",)),
+    *itertools.product((1, 2, 3), ("one", "two", "few", "many"), (1.0,), (3,), ("scan",)),
+    *itertools.product((2, 3), ("many", "few", "two"), (1e-3, 1e6), (1,), ("scan",)),
+    *itertools.product((2, 4), ("many", "few", "two", "one"), (1.0,), (2,), (LONG,)),
 ]
 
 
@@ -142,26 +143,27 @@ def curve_faults(panels: list[Any], findings: Findings) -> Iterator[str]:
 def test_figures_are_whole(tmp_path: Path, case: tuple[int, str, float, int, str]) -> None:
     many, sizes, scale, families, names = case
     findings = made(tmp_path, many, SIZES[sizes], scale, families, names)
-    others = (("growth", True), ("ratio", False), ("standings", False), ("ratio", True), ("spread", False))
-    for view, linear in (("growth", False), others[CASES.index(case) % len(others)]):
-        try:
-            figure = draw(findings, view, linear)
-        except LogarithmError:
-            continue  # nothing to draw in this view
-        found = list(faults(figure, findings, view))
-        assert not found, (view, linear, found)
+    turn = (("growth", False), ("ratio", False), ("growth", True), ("standings", False), ("growth", False))
+    view, linear = turn[CASES.index(case) % len(turn)]
+    try:
+        figure = draw(findings, view, linear)
+    except LogarithmError:
+        figure = draw(findings, "growth")  # nobody to compare
+        view = "growth"
+    found = list(faults(figure, findings, view))
+    assert not found, (view, linear, found)
 
 
 @pytest.mark.parametrize("seed", range(12))
 def test_whatever_was_measured_can_be_drawn(tmp_path: Path, seed: int) -> None:
     findings = analyse(any_logbook(tmp_path / "any.jsonl", seed))
-    for view in ("growth", ("ratio", "standings", "spread")[seed % 3]):
-        try:
-            figure = draw(findings, view)
-        except LogarithmError:
-            continue
-        found = [fault for fault in faults(figure, findings, view) if "lies on" not in fault]
-        assert not found, (view, found)
+    view = ("growth", "ratio", "standings", "spread")[seed % 4]
+    try:
+        figure = draw(findings, view)
+    except LogarithmError:
+        return
+    found = [fault for fault in faults(figure, findings, view) if "lies on" not in fault]
+    assert not found, (view, found)
 
 
 def test_ticks_are_three_at_least_and_round() -> None:

@@ -86,12 +86,15 @@ def set_ticks(axis: Any, written: Written, base: int = 10, whole: bool = False) 
     class Distinct(Formatter):
         """As many digits as tell neighbours apart."""
 
+        digits = DIGITS[0]
+
+        def set_locs(self, locs: Any) -> None:
+            there = {float(each) for each in locs}
+            fine = (each for each in DIGITS if len({written(value, each) for value in there}) == len(there))
+            self.digits = next(fine, DIGITS[-1])
+
         def __call__(self, value: float, pos: int | None = None) -> str:  # noqa: ARG002
-            there = list(self.locs) or [value]
-            for digits in DIGITS:
-                if len({written(each, digits) for each in there}) == len(set(there)):
-                    break
-            return written(value, digits)
+            return written(value, self.digits)
 
     axis.set_major_locator(Round())
     axis.set_major_formatter(Distinct())

@@ -22,7 +22,6 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
-from typing import cast
 
 import numpy as np
 from numpy.typing import NDArray
@@ -144,8 +143,8 @@ def level_of(values: Floats, processes: NDArray[np.int32], is_ours: bool = True)
         freedom = 2.0 * np.maximum(many - 1, 0) + TRIAL_FREEDOM
         return Level(typical, np.sqrt(spread / effective), one, freedom, MANY, len(numbers) if is_ours else 0)
     count = len(numbers)
-    common = cast(Floats, np.nanmean(apart, axis=0))
-    common = np.nan_to_num(common)
+    each = there.sum(axis=0)
+    common = np.nansum(apart, axis=0) / np.maximum(each, 1)
     rest = apart - common[None, :]
     # What a process has of its own at a size: its place, and what its trials leave, of which a few leave more than
     # many.
