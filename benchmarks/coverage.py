@@ -275,7 +275,7 @@ def main() -> None:
     parser.add_argument("--short", action="store_true")
     parser.add_argument("--many", type=int, help="logbooks a cell")
     asked = parser.parse_args()
-    many = asked.many or (60 if asked.short else 800)
+    many = asked.many or (30 if asked.short else 800)
     alone = {"noise alone": (), **{f"{each} alone": (each,) for each in ALL}}
     designs = {
         f"all, {processes} processes of {heats}": Design(processes, heats)

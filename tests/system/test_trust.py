@@ -58,7 +58,7 @@ def test_a_weak_referee_is_told_and_does_not_let_nonsense_through() -> None:
 
 
 def test_one_seed_draws_the_same_instances_and_another_draws_others(harbour) -> None:
-    harbour.study(hostile.STUDY)
+    harbour.study(hostile.STUDY.replace("8..512 *2", "8..64 *2"))
     (harbour.folder / "handed-in").mkdir()
     (harbour.folder / "handed-in" / "anna.py").write_text(hostile.HONEST["anna"])
 

@@ -84,7 +84,7 @@ ASKING: dict[str, Callable[[list[Any]], Any]] = {
 
 
 @pytest.mark.parametrize("name", ASKING)
-@settings(deadline=None, max_examples=25)
+@settings(deadline=None, max_examples=15)
 @given(depths=NUMBERS)
 def test_comparisons_are_those_that_are_really_asked(name: str, depths: list[int]) -> None:
     if name in ("min", "max") and not depths:
