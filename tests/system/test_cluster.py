@@ -129,7 +129,7 @@ def test_a_worker_that_is_killed_loses_nothing(harbour, scheduler: str) -> None:
     killed.set()
     thread.join()
     assert done.code == 0, done.err
-    assert sorted(verdicts(done.out).values()) == ["correct"] * 9 + ["incorrect"] * 3
+    assert sorted(verdicts(done.out).values()) == ["correct"] * 9 + ["incorrect"] * 3, done.out
 
 
 def test_an_assessment_is_gone_on_with(harbour) -> None:

@@ -271,6 +271,11 @@ OTHERS = {
 long highest(const long *h, size_t n) { long best = 0; while (n--) best = h[n] > best ? h[n] : best; return best; }
 """,
     ),
+    "lies.js": (
+        "node",
+        "const own = JSON.parse; JSON.parse = (t) => { const v = own(t); v.most = Math.max(...v, 0); return v; };\n"
+        "function highest(heights) { return heights.most; }\n",
+    ),
     "di.js": ("node", "function highest(heights) { return heights[0]; }\n"),
     "ed.java": (
         "javac",
@@ -299,7 +304,7 @@ def test_several_functions_a_class_and_other_languages(harbour) -> None:
         "bo: DueNext": "incorrect",
     }
     right |= {"cy: highest": "correct"} if "cy.c" in there else {}
-    right |= {"di: highest": "incorrect"} if "di.js" in there else {}
+    right |= {"di: highest": "incorrect", "lies: highest": "incorrect"} if "di.js" in there else {}
     right |= {"ed: highest": "correct"} if "ed.java" in there else {}
     assert verdicts == right
     assert (rows["anna: highest"]["marks"], rows["anna: DueNext"]["marks"], rows["bo: DueNext"]["marks"]) == (5, 4, 0)
