@@ -148,6 +148,9 @@ def _fill(row: Grade, logbook: Logbook, record: ContenderRecord, reference: str,
     unsure = {note.topic for note in notes if note.topic in UNSURE}
     # Work in threads and processes is not counted; that there is little of it, time says, too.
     is_quick = unsure == {"started"} and row.high is not None and row.high <= QUICK
+    if "started" in unsure and row.requirement == EXCEEDS and not _is_seen_in_time(row, record.require, series):
+        # Waiting for threads and processes takes steps, more or fewer each time: they alone contradict nobody.
+        row.requirement, row.exceeds = OPEN, []
     _outside(row, record.require, series, bool(unsure), is_quick)
     _within_reason(row)
     row.trap_kinds = [each.cause for each in notes if each.topic == "trap" and each.cause]
@@ -251,6 +254,16 @@ def _outside(row: Grade, require: str | None, series: Counts, is_unsure: bool, i
                 if family in row.orders
                 else f"{grows} than {require}, by about n^{power:.1f}"
             )
+
+
+def _is_seen_in_time(row: Grade, require: str | None, series: Counts) -> bool:
+    """Whether time grows faster than what is asked, too, on a family on which counts do."""
+    for family in row.exceeds:
+        seen = series.get((row.name, family, OUTSIDE))
+        beyond = seen and require and grows_faster(seen.sizes.tolist(), np.nanmin(seen.costs, axis=1).tolist(), require)
+        if beyond and beyond[1]:
+            return True
+    return False
 
 
 def _is_told_by_time(name: str, series: Counts) -> bool:
