@@ -38,13 +38,18 @@ WAITING, LOOKING, GONE = (
 NOWHERE: Mapping[Any, str] = {}
 
 
+class Forgotten(Lost):
+    """A job that the scheduler gave up, because what it works on is no longer there."""
+
+
 class Cluster:
     """Does jobs on the workers of a scheduler."""
 
     def __init__(self, client: Any, study: Study, study_file: Path) -> None:
         self.client = client
         pack = packed(study, study_file)
-        self.pack = client.scatter(msgspec.msgpack.encode(pack), broadcast=True)
+        self.packed = msgspec.msgpack.encode(pack)
+        self.pack = client.scatter(self.packed, broadcast=True)
         self.digest = pack.digest
 
     @property
@@ -77,7 +82,17 @@ class Cluster:
         """Each job with what came of it, or why nothing did."""
         if alone:
             self.machines()
-        yield from self._gathered({self._sent(function, job, alone): job for job in jobs}, kind)
+        left, tries = list(jobs), 0
+        while left:
+            lost = []
+            for job, came in self._gathered({self._sent(function, job, alone): job for job in left}, kind):
+                if isinstance(came, Forgotten) and tries < RETRIES:
+                    lost.append(job)
+                else:
+                    yield job, came
+            if lost:  # the only worker that had the study is gone: the others get it anew
+                self.pack = self.client.scatter(self.packed, broadcast=True)
+            left, tries = lost, tries + 1
 
     def on_each_machine(self, function: Function, job: Any, kind: Any) -> Iterator[tuple[str, Any]]:
         """The same job once on each machine, with the address of its worker; two workers of a machine are one."""
@@ -129,7 +144,8 @@ def _result_of(future: Any, kind: Any) -> Any:
         reason = str(error)
         if type(error).__name__ == "KilledWorker":
             reason = "it ended the process that looked at it, three times"
-        return Lost(one_line(reason, 200))
+        made = Forgotten if type(error).__name__ in ("CancelledError", "FutureCancelledError") else Lost
+        return made(one_line(reason, 200))
 
 
 @contextmanager

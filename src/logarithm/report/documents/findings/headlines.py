@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from itertools import pairwise
 
 from ....notation import numbers, words
 from ....notation.orders import pretty
 from ....notation.places import Place
 from ....notation.words import place_said
-from ....results.findings import Findings
-from ....results.pairs import LEADS, MEASURED, CrossoverFinding
+from ....results.findings import Costs, Findings
+from ....results.pairs import LEADS, MEASURED, CrossoverFinding, Standing
 from ... import units
 from .changes import change_said
 from .sentences import axis_of, spot
@@ -103,7 +104,16 @@ def _leading(findings: Findings) -> str:
     alone = all(each.is_alone for each in findings.standings)
     if len(findings.study.contenders) < 2 or len(leaders) != 1 or not alone:
         return ""
-    return f"{words.said(leaders.pop())} leads at every size"
+    told = places(findings.standings)
+    whole = all(where in told and _covers(told[where], group) for where, group in places(findings.costs).items())
+    return f"{words.said(leaders.pop())} leads {'at every size' if whole else 'wherever it is known who does'}"
+
+
+def _covers(standings: list[Standing], group: list[Costs]) -> bool:
+    """Whether one standing holds at all sizes at which two were measured."""
+    many = Counter(point.size for each in group for point in each.points)
+    shared = [size for size, count in many.items() if count > 1]
+    return len(standings) == 1 and (not shared or standings[0].start <= min(shared) <= max(shared) <= standings[0].end)
 
 
 def _growing(findings: Findings) -> str:
