@@ -80,7 +80,8 @@ def test_where_others_have_the_processor_that_is_taken_off() -> None:
                 time.sleep(0.05)
                 return time.perf_counter_ns() - begun
 
-            assert own_timing(asleep) >= 35_000_000  # most of it: how late a sleeper wakes is the system's affair
+            # The longest of a few: how late one sleeper is woken is the system's affair.
+            assert max(own_timing(asleep) for _ in range(5)) >= 45_000_000
         finally:
             os.sched_setaffinity(0, set(here))
 

@@ -244,8 +244,8 @@ def size_axis(panel: Axes, findings: Findings, sizes: Sequence[float], linear: b
     if not linear and min(sizes) > 0 and (is_size or rises_by_a_factor(sizes)):
         panel.set_xscale("log")
     # Ticks stand where there are sizes, and not below the names of curves.
-    panel.xaxis.shown = (min(sizes), max(sizes))  # type: ignore[attr-defined]
-    ticks.set_ticks(panel.xaxis, ticks.of_size, whole=all(float(size).is_integer() for size in sizes))
+    within, whole = (min(sizes), max(sizes)), all(float(size).is_integer() for size in sizes)
+    ticks.set_ticks(panel.xaxis, ticks.of_size, whole=whole, within=within)
 
 
 def rises_by_a_factor(sizes: Sequence[float]) -> bool:

@@ -12,7 +12,6 @@ from .. import units
 
 LEAST, MOST = 3, 8
 PARTS = (
-    (1.0,),
     (1.0, 3.0),
     (1.0, 2.0, 5.0),
     (1.0, 1.5, 2.0, 3.0, 5.0, 7.0),
@@ -60,7 +59,9 @@ def linear_ticks(low: float, high: float, whole: bool = False) -> list[float]:
     return [float(f"{value:.12g}") for value in found if low - rounding <= value <= high + rounding]
 
 
-def set_ticks(axis: Any, written: Written, base: int = 10, whole: bool = False) -> None:
+def set_ticks(
+    axis: Any, written: Written, base: int = 10, whole: bool = False, within: tuple[float, float] | None = None
+) -> None:
     """Give an axis such ticks, whatever part of it is shown.
 
     Args:
@@ -68,6 +69,7 @@ def set_ticks(axis: Any, written: Written, base: int = 10, whole: bool = False) 
         written: writes a value.
         base: of the round values of a logarithmic axis.
         whole: whether there is nothing between whole numbers.
+        within: the part of the axis that has ticks, if not all.
     """
     from matplotlib.ticker import Formatter, Locator, NullLocator
 
@@ -79,8 +81,7 @@ def set_ticks(axis: Any, written: Written, base: int = 10, whole: bool = False) 
             return self.tick_values(low, high)
 
         def tick_values(self, vmin: float, vmax: float) -> Any:
-            shown = getattr(axis, "shown", None)
-            low, high = (max(vmin, shown[0]), min(vmax, shown[1])) if shown else (vmin, vmax)
+            low, high = (max(vmin, within[0]), min(vmax, within[1])) if within else (vmin, vmax)
             return log_ticks(low, high, base) if axis.get_scale() == "log" else linear_ticks(low, high, whole)
 
     class Distinct(Formatter):
