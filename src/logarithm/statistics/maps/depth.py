@@ -18,7 +18,7 @@ def map_pairs(logbook: Logbook, contenders: Sequence[str] = (), families: Sequen
     """Two contenders in depth; see `statistics.depth.pairs_in_depth`.
 
     Raises:
-        LogarithmError: where no two were measured at the same places.
+        LogarithmError: where no two have enough trials at the same places.
     """
     about = asked_of(logbook)
     found = mapped(logbook, every_series(logbook)[0], about.yardsticks)
@@ -40,5 +40,8 @@ def map_pairs(logbook: Logbook, contenders: Sequence[str] = (), families: Sequen
         edges = [each for each in found.boundaries if each.place == place and {each.before, each.after} == names]
         made.append(MapPair(*place, pair.one, pair.other, edges, ratios))
     if not made:
-        raise LogarithmError(f"{logbook.path} has no two contenders measured at the same places to compare")
+        raise LogarithmError(
+            f"{logbook.path} has too few trials to compare two contenders: "
+            "measure longer, with --resume or a larger --budget"
+        )
     return PairsInDepth(str(logbook.path), about.names[0], [], made, about.names)
