@@ -95,6 +95,11 @@ def test_what_cannot_be_drafted_is_told(harbour) -> None:
         (("contrast", "run.jsonl", "sunk.jsonl"), "there is no such logbook"),
         (("report", "study.py"), "is not a logbook"),
         (("verify",), "no contender makes a claim"),
+        (("verify", "nobody"), "has no contender 'nobody'"),
+        (("verify", "--family", "nowhere"), "has no family 'nowhere'"),
+        (("contrast", "run.jsonl", "run.jsonl", "--family", "nowhere"), "has no family 'nowhere'"),
+        (("across", "run.jsonl", "run.jsonl", "--family", "nowhere"), "has no family 'nowhere'"),
+        (("export", "--family", "nowhere"), "has no family 'nowhere'"),
     ],
 )
 def test_what_cannot_be_shown_is_told_in_one_line(harbour, arguments: tuple[str, ...], told: str) -> None:
@@ -121,6 +126,10 @@ def test_nothing_is_overwritten_unasked(harbour) -> None:
 
 def test_one_part_of_a_report_is_shown_alone(harbour) -> None:
     logbook(harbour.folder, slow=2.0, quick=1.0)
+    table = harbour.run("export", "run.jsonl", "slow", "--family", "bay").out
+    assert ("slow,bay" in table, "quick" in table) == (True, False)
+    change = harbour.run("contrast", "run.jsonl", "run.jsonl", "--family", "bay", "--anyway")
+    assert (change.code, "slow" in change.out) == (0, True), change.err
     shown = harbour.run("report", "run.jsonl", "--section", "growth").out
     assert shown.startswith("Growth")
     assert "Crossovers" not in shown

@@ -11,6 +11,7 @@ from ..errors import AnalysisError, LogbookError
 from ..logbook.calls import Calls, of_record, read_calls
 from ..logbook.exporting import frame_of, wide_frame_of
 from ..logbook.memory import Logbook as Book
+from ..logbook.slices import part_of
 from ..report.present import WIDE, rendered
 from ..results import findings as plain
 from ..results.depth import GrowthsInDepth, PairsInDepth
@@ -175,6 +176,15 @@ class Logbook(Book):
             raise LogbookError(f"{self.path}: name a value of the second size, such as at(k=64)")
         return _asking(slice_of(self, value))
 
+    def part(self, only: Names = None, family: Names = None) -> Logbook:
+        """What it holds of some contenders and families, all where none is named.
+
+        Raises:
+            LogarithmError: where one is not there.
+        """
+        check_in(self, only, family)
+        return _asking(part_of(self, names_of(only), names_of(family)))
+
     def to_frame(self, wide: bool = False) -> pd.DataFrame:
         """The trials as a table: contender, family, stage, metric, size, heat, process, value (seconds for time).
 
@@ -301,11 +311,13 @@ def import_table(
     return read_logbook(path)
 
 
-def contrast(before: str | Path, after: str | Path, *more: str | Path, anyway: bool = False) -> Contrast | Contrasts:
+def contrast(
+    before: str | Path | Book, after: str | Path | Book, *more: str | Path | Book, anyway: bool = False
+) -> Contrast | Contrasts:
     """What changed between two logbooks, or step by step along several, and whether the change is real.
 
     Args:
-        before, after, more: logbooks, in their order.
+        before, after, more: logbooks, or parts of them, in their order.
         anyway: compare even where the machines differ.
 
     Returns:
@@ -319,11 +331,11 @@ def contrast(before: str | Path, after: str | Path, *more: str | Path, anyway: b
     return compare([logbook_of(path) for path in (before, after, *more)], anyway)
 
 
-def across(*logbooks: str | Path) -> Across:
+def across(*logbooks: str | Path | Book) -> Across:
     """What holds on several machines, or under several interpreters: each by itself, and all together.
 
     Args:
-        logbooks: of one study.
+        logbooks: of one study, or parts of them.
 
     Returns:
         an `Across`.
@@ -333,4 +345,5 @@ def across(*logbooks: str | Path) -> Across:
     """
     from ..statistics.logbooks.across import across as side_by_side
 
-    return side_by_side({Path(path).stem: findings_of(path) for path in logbooks})
+    books = [logbook_of(each) for each in logbooks]
+    return side_by_side({book.path.stem: findings_of(book) for book in books})

@@ -45,10 +45,6 @@ def completed(incomplete: str) -> list[str]:
     return [each for each in (*names, *books) if each.startswith(incomplete)]
 
 
-LogbookArgument = Annotated[
-    Path | None,
-    typer.Argument(metavar="[LOGBOOK]", help="A logbook; the newest in logbooks/ if none is named."),
-]
 Named = Annotated[
     list[str] | None,
     typer.Argument(

@@ -9,9 +9,9 @@ from typing import Annotated
 import typer
 
 from ..errors import LogarithmError, TableError, one_line
-from .options import Form, Format, LogbookArgument, LogbookOut, Out, Overwrite
+from .options import At, Family, Form, Format, LogbookOut, Named, Out, Overwrite
 from .output import deliver, guard, replacing, results, tell, write
-from .read import deliver_report
+from .read import deliver_report, reading
 
 
 def machine(form: Format = Form.TEXT, out: Out = None, overwrite: Overwrite = False) -> None:
@@ -142,7 +142,9 @@ def import_table(
 
 
 def export(
-    logbook: LogbookArgument = None,
+    named: Named = None,
+    family: Family = None,
+    at: At = None,
     out: Annotated[
         Path | None, typer.Option("--out", help="A file, such as times.csv or times.json; else CSV on standard output.")
     ] = None,
@@ -150,9 +152,8 @@ def export(
     overwrite: Overwrite = False,
 ) -> None:
     """Write the trials of a logbook as a table, times in seconds for one call."""
-    from ..api.subject import logbook_of
     from ..logbook.exporting import exported
 
     kind = "csv" if out is None else out.suffix.lower().lstrip(".")
     guard(out, overwrite)
-    write(exported(logbook_of(logbook), kind, wide), out, overwrite, "table")
+    write(exported(reading(named, at, family).part(), kind, wide), out, overwrite, "table")

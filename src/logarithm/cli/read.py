@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated
+from typing import TYPE_CHECKING, Annotated, NamedTuple
 
 import typer
 
@@ -42,6 +42,20 @@ LogbooksArgument = Annotated[
 ]
 
 
+class Reading(NamedTuple):
+    """What a command is to read: a logbook, the first size that is named, and the contenders that are."""
+
+    book: Logbook
+    size: float | None
+    contenders: list[str]
+
+    def part(self) -> Logbook:
+        """The logbook of these contenders alone."""
+        from ..logbook.slices import part_of
+
+        return part_of(self.book, self.contenders)
+
+
 def report(
     named: Named = None,
     family: Family = None,
@@ -67,18 +81,13 @@ def report(
     deliver_report(findings, form, out, overwrite, section, everything)
 
 
-def book_at(
-    named: Sequence[str] | None, at: str | None = None, family: Sequence[str] | None = None
-) -> tuple[Logbook, float | None, list[str]]:
+def reading(named: Sequence[str] | None = None, at: str | None = None, family: Sequence[str] | None = None) -> Reading:
     """What is asked for: a logbook of these families, of two sizes at one value of the second where that is named.
 
     Args:
         named: a logbook, then contenders; the newest logbook where the first is none.
         at: a place, such as "k=64" or "100".
         family: families, all where none is named; names as they are shown or as they are written.
-
-    Returns:
-        the logbook, the first size that is named, and the contenders that are.
 
     Raises:
         LogarithmError: where one of them is not there.
@@ -95,18 +104,17 @@ def book_at(
     chosen = [as_written(each, families) for each in family or ()]
     check_names(book.path, "family", chosen, families)
     size, second = place_in(book, {} if at is None else placed(at))
-    return slice_of(part_of(book, families=chosen), second), size, asked
+    return Reading(slice_of(part_of(book, families=chosen), second), size, asked)
 
 
 def findings_at(named: Sequence[str] | None, at: str | None = None, family: Sequence[str] | None = None) -> Findings:
     """What was found of some contenders and families, of two sizes at one value of the second where that is named."""
     from ..api.findings import findings_of
-    from ..logbook.slices import part_of
 
-    book, size, asked = book_at(named, at, family)
-    if size is not None:
+    asked = reading(named, at, family)
+    if asked.size is not None:
         raise LogarithmError(f"--at {at}: name a value of the second size, such as --at k=64")
-    return findings_of(part_of(book, asked))
+    return findings_of(asked.part())
 
 
 def deliver_report(
@@ -151,16 +159,15 @@ def plot(
 ) -> None:
     """Draw how each cost grows, or another view, with a panel for each family."""
     from ..api.findings import findings_of
-    from ..logbook.slices import part_of
     from ..report.documents.findings.chart import charts
     from ..report.documents.findings.headlines import caption
     from ..report.figure.views import save, usual_view
 
-    book, size_at, asked = book_at(named, at, family)
+    asked = reading(named, at, family)
     pixels = pixels_of(size)
-    target = book.path.with_suffix(".png") if out is None else out
+    target = asked.book.path.with_suffix(".png") if out is None else out
     guard(None if as_text else target, overwrite)
-    findings = findings_of(part_of(book, asked), size_at)
+    findings = findings_of(asked.part(), asked.size)
     if as_text:
         console = results()
         for chart in charts(findings, console.width):
@@ -186,13 +193,13 @@ def growth(
     from ..api import findings as api
 
     guard(out, overwrite)
-    book, _, asked = book_at(named, at, family)
+    asked = reading(named, at, family)
     if not lines:
-        deliver(api.growth(book, asked), form, out, overwrite)
+        deliver(api.growth(asked.book, asked.contenders), form, out, overwrite)
         return
     from ..statistics.depth import lines_in_depth
 
-    deliver(lines_in_depth(api.findings_of(book), asked, ()), form, out, overwrite)
+    deliver(lines_in_depth(api.findings_of(asked.book), asked.contenders, ()), form, out, overwrite)
 
 
 def crossover(
@@ -207,8 +214,8 @@ def crossover(
     from ..api import findings as api
 
     guard(out, overwrite)
-    book, _, asked = book_at(named, at, family)
-    deliver(api.crossover(book, asked), form, out, overwrite)
+    asked = reading(named, at, family)
+    deliver(api.crossover(asked.book, asked.contenders), form, out, overwrite)
 
 
 def forecast(
@@ -227,12 +234,16 @@ def forecast(
     from ..api import findings as api
 
     guard(out, overwrite)
-    book, _, asked = book_at(named, None, family)
-    deliver(api.forecast(book, None if at is None else placed(at), within, asked), form, out, overwrite)
+    asked = reading(named, None, family)
+    deliver(
+        api.forecast(asked.book, None if at is None else placed(at), within, asked.contenders), form, out, overwrite
+    )
 
 
 def contrast(
     logbooks: Annotated[list[Path], typer.Argument(metavar="BEFORE AFTER…", help="Two logbooks, or more in order.")],
+    family: Family = None,
+    at: At = None,
     fail_on_slower: FailOnSlower = None,
     junit: Annotated[Path | None, typer.Option("--junit", metavar="FILE", help="Also write JUnit XML.")] = None,
     anyway: Anyway = False,
@@ -251,7 +262,8 @@ def contrast(
     guard(out, overwrite)
     guard(junit, overwrite)
     shares = shares_of(fail_on_slower or [])
-    found = api.contrast(logbooks[0], logbooks[1], *logbooks[2:], anyway=anyway)
+    first, second, *more = (reading([str(path)], at, family).book for path in logbooks)
+    found = api.contrast(first, second, *more, anyway=anyway)
     for reason in found.warnings:
         tell(f"warning: {reason}")
     deliver(found, form, out, overwrite)
@@ -262,13 +274,20 @@ def contrast(
     stop_on(found.broken, slower, shares)
 
 
-def across(logbooks: LogbooksArgument, form: Format = Form.TEXT, out: Out = None, overwrite: Overwrite = False) -> None:
+def across(
+    logbooks: LogbooksArgument,
+    family: Family = None,
+    at: At = None,
+    form: Format = Form.TEXT,
+    out: Out = None,
+    overwrite: Overwrite = False,
+) -> None:
     """What holds on several machines, or under several interpreters: each by itself, and all together."""
     from ..api import findings as api
 
     if len(logbooks) < 2:
         raise LogarithmError("name two logbooks at least, each of another machine or interpreter")
     guard(out, overwrite)
-    found = api.across(*logbooks)
+    found = api.across(*(reading([str(path)], at, family).book for path in logbooks))
     deliver(found, form, out, overwrite)
     stop(found.broken)

@@ -32,6 +32,7 @@ from .options import (
     StudyArgument,
     StudyOrFile,
     Verbose,
+    completed,
     pixels_of,
     with_run_options,
 )
@@ -242,10 +243,15 @@ def rehearse(
 
 @with_run_options("ceiling")
 def verify(
-    subject: Annotated[
-        Path | None,
-        typer.Argument(metavar="[LOGBOOK|STUDY]", help="A logbook, the newest if none is named, or a study."),
+    named: Annotated[
+        list[str] | None,
+        typer.Argument(
+            metavar="[LOGBOOK|STUDY] [CONTENDER…]",
+            help="A logbook, the newest if none is named, or a study; and contenders, all if none is named.",
+            autocompletion=completed,
+        ),
     ] = None,
+    family: Family = None,
     at: At = None,
     strict: Annotated[bool, typer.Option("--strict", help="Claims that are undecided or slower fail too.")] = False,
     budget: Budget = None,
@@ -265,16 +271,18 @@ def verify(
 
     guard(junit, overwrite)
     guard(out, overwrite)
-    if subject is not None and subject.suffix in (".py", ".toml"):
+    subject, *only = named or [""]
+    if subject.endswith((".py", ".toml")):
         from ..api import tasks
 
         def doubting(names: list[str]) -> None:
             if not quiet:
                 tell(f"measured again, before it is believed: {', '.join(names)}")
 
+        options |= {name: each for name, each in (("only", only), ("family", family)) if each}
         found = tasks.verify(subject, budget, strict=strict, quiet=quiet, verbose=verbose, doubting=doubting, **options)
     else:
-        found = findings_at([str(subject)] if subject else None, at).verify(strict)
+        found = findings_at(named, at, family).verify(strict)
     deliver(found, form, out, overwrite, "verdicts")
     if junit is not None:
         write_junit(found, junit)
