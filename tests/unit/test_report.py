@@ -12,6 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from made_up import any_logbook
 from matplotlib import image
+from msgspec.structs import replace
 
 from logarithm.api.findings import read_logbook as shown_logbook
 from logarithm.errors import LogarithmError
@@ -36,6 +37,7 @@ from logarithm.report.figure.growth import draw_growth
 from logarithm.report.figure.views import draw, save
 from logarithm.report.present import rendered
 from logarithm.results.findings import Findings
+from logarithm.results.pairs import Standing
 from logarithm.statistics.analyse import analyse
 
 
@@ -79,7 +81,7 @@ def test_the_report_opens_with_the_answer(tmp_path: Path) -> None:
     ahead = "13 × as fast as steady one, at 8", "10 × as fast as slow, at 1024"
     assert answer.startswith(f"bay slow leads up to n = 99 ({ahead[0]}); steady one leads from 100 on (10 × as fast")
     assert "steady one overtakes slow at n = 100 (" in shown
-    assert "0.080 × as fast at 8, 10 × at 1024" in " ".join(shown.split())
+    assert "13 × slower at 8, 10 × as fast at 1024" in " ".join(shown.split())
     assert "n² contradicted" not in shown
     assert "claims contradicted: n of slow on bay from " in shown
     assert "logarithm report --all: all tables" in shown
@@ -280,3 +282,10 @@ def test_the_first_screen_of_anything_has_thirty_lines(tmp_path: Path, seed: int
         assert shown.count("\n") <= 30, shown
         assert "logarithm report --all" in shown
     assert len(rendered(found, "text", 100, everything=True)) >= len(rendered(found, "text", 100))
+
+
+def test_two_ranges_of_one_leader_are_told_in_one_phrase(tmp_path: Path) -> None:
+    found = findings(tmp_path, TWO)
+    parts = [Standing("bay", "time", None, low, high, "slow", []) for low, high in ((8, 32), (128, 1024))]
+    shown = text(replace(found, standings=parts), 110)
+    assert "slow leads up to n = 32 and from 128 on" in shown

@@ -271,7 +271,7 @@ def test_values_side_by_side_keep_a_digit(values: list[float]) -> None:
 
 def test_formulas_ratios_and_ticks_for_people() -> None:
     assert units.formula("n*floor(log2(n)) + 2*n - 2*2^floor(log2(n))") == "n⌊log₂ n⌋ + 2n − 2·2^⌊log₂ n⌋"
-    assert numbers.times(0.004) == "1/250 ×"
+    assert numbers.times(0.004) == "0.0040 ×"
     assert numbers.times(1.44) == "1.4 ×"
     assert units.amount(None, units.Unit(1.0, "")) == "–"
     assert units.amount(86.0, units.Unit(1.0, "")) == "86"

@@ -42,8 +42,8 @@ def crossing(value: float) -> str:
 
 
 def times(ratio: float) -> str:
-    """A ratio as people say it: "61 ×", "1.4 ×", and "1/250 ×" where it is small."""
-    return f"{number(ratio, 2)} ×" if ratio >= 0.01 or ratio <= 0 else f"1/{number(1 / ratio, 2)} ×"
+    """A ratio as people say it: "61 ×", "1.4 ×", "0.0040 ×"."""
+    return f"{number(ratio, 2)} ×"
 
 
 def changed(ratio: float) -> str:

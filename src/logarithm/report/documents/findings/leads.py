@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from itertools import groupby
+
+from ....errors import named
 from ....notation import numbers, words
 from ....notation.places import Place
 from ....notation.words import place
@@ -23,16 +26,22 @@ def answers(findings: Findings, is_short: bool = False) -> Table:
         return table
     for where, standings in places(findings.standings).items():
         told: list[str | Span] = []
-        for standing in standings:
+        for _, group in groupby(standings, key=_who):
+            parts = list(group)  # more than one where nothing is known of a size in between
             told += ["; "] if told else []
-            span = _span(standing, where, findings)
-            told += _leads(standing, span and f" {span}", is_short)
+            spans = [span for span in (_span(each, where, findings) for each in parts) if span]
+            told += _leads(max(parts, key=lambda each: each.ahead or 0.0), f" {named(spans)}".rstrip(), is_short)
         never = _never(where, standings, findings)
         if never:
             rest = f"{words.listed(never, 4)} never {'leads' if len(never) == 1 else 'lead'}"
             told += ["; ", Span(rest, DIM)]
         table.rows.append((place(where), tuple(told)))
     return table
+
+
+def _who(standing: Standing) -> str | Standing:
+    """What two standings share that are told as one: their leader, where it leads alone."""
+    return standing if standing.tied or standing.rivals else standing.leader
 
 
 def _span(standing: Standing, where: Place, findings: Findings) -> str:

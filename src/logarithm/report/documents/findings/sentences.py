@@ -54,9 +54,8 @@ def overtaking(crossover: CrossoverFinding, axis: str) -> str:
         if crossover.ratio > 1:
             ends.append(f"at {numbers.size(crossover.at)} {before} needs {numbers.times(crossover.ratio)} {many}")
     elif crossover.lead > 1 and crossover.ratio > 1:
-        lead = numbers.times(1 / crossover.lead)
-        ends.append(f"{lead} as fast at {numbers.size(crossover.start)}")
-        ends.append(f"{numbers.times(crossover.ratio)} at {numbers.size(crossover.at)}")
+        ends.append(f"{numbers.changed(crossover.lead)} at {numbers.size(crossover.start)}")
+        ends.append(f"{numbers.changed(1 / crossover.ratio)} at {numbers.size(crossover.at)}")
     unsure = "" if crossover.low == crossover.high or crossover.bracket else f" ({interval})"
     told = f"{after} overtakes {before} {spot(crossover, axis)}{unsure} on {where}"
     return told + (f"; {', '.join(ends)}" if ends else "")
