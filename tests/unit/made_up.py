@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 import math
+import random
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 
-from logarithm.logbook.memory import Logbook
+from logarithm.logbook.memory import Logbook, LogbookBuilder
 from logarithm.logbook.reading import read_logbook
-from logarithm.logbook.records import ClaimRecord, ContenderRecord, Failure, Header, StudyRecord, Trial
+from logarithm.logbook.records import ClaimRecord, ContenderRecord, Failure, FamilyRecord, Header, StudyRecord, Trial
 from logarithm.logbook.writing import write_logbook
 
 SIZES = [8, 16, 32, 64, 128, 256, 512]
@@ -102,3 +104,49 @@ def any_logbook(path: Path, seed: int) -> Logbook:
     records.append(Trial(names[0], families[0], sizes[0], 1, 1, elapsed=100.0, stage=stages[0]))
     write_logbook(path, records)
     return read_logbook(path)
+
+
+FIRST, SECOND, RUNGS = (64, 256, 1024, 4096), (1, 4, 16, 64), (64, 128, 256, 512, 1024, 2048)
+
+
+def two_sizes(costs: Any, **more: Any) -> Logbook:
+    """A logbook of two sizes: `costs` gives nanoseconds by (contender, stage), n and k; each trial is off by 1 %."""
+    rng, builder = random.Random(5), LogbookBuilder(Path("both.jsonl"))
+    opening = StudyRecord(
+        name="bells", sizes=[*FIRST], seconds=[*SECOND], names=["n", "k"], budget=9.0, metrics=["time"], **more
+    )
+    builder.add([Header(), opening, *(ContenderRecord(name=who[0]) for who in costs), FamilyRecord(name="bay")])
+    builder.add(
+        [
+            Trial(name, "bay", n, heat, 1 + heat // 2, calls=10, elapsed=round(took), stage=stage, second=k)
+            for heat in range(1, 9)
+            for n in FIRST
+            for k in SECOND
+            for (name, stage), cost in costs.items()
+            for took in [10 * cost(n, k) * rng.uniform(0.99, 1.01)]
+        ]
+    )
+    return builder.logbook()
+
+
+def one_size(
+    costs: dict[str, tuple[float, float]],
+    sizes: tuple[int, ...] = RUNGS,
+    versions: bool = True,
+    records: list[ContenderRecord] | None = None,
+) -> Logbook:
+    """A logbook in which each contender takes so many nanoseconds, and so many for each item, give or take 1 %."""
+    rng, builder = random.Random(3), LogbookBuilder(Path("ladder.jsonl"))
+    named = [*costs] if versions else []
+    opening = StudyRecord(name="bells", sizes=[*sizes], budget=9.0, metrics=["time"], versions=named)
+    builder.add([Header(), opening, *(records or [ContenderRecord(name=name) for name in costs])])
+    builder.add([FamilyRecord(name="bay")])
+    heats = [(heat, 1 + heat // 2, n, name) for heat in range(1, 9) for n in sizes for name in costs]
+    builder.add(
+        [
+            Trial(name, "bay", n, heat, process, calls=10, elapsed=round(10 * cost * rng.uniform(0.99, 1.01)))
+            for heat, process, n, name in heats
+            for cost in [costs[name][0] + costs[name][1] * n]
+        ]
+    )
+    return builder.logbook()

@@ -5,20 +5,29 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Callable, Iterator
+from functools import partial
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 import pytest
-from made_up import any_logbook, written
+from made_up import any_logbook, one_size, two_sizes, written
+from msgspec.structs import replace
 
+from logarithm.api.worst import search_of
 from logarithm.errors import LogarithmError
-from logarithm.logbook.records import ContenderRecord, StudyRecord
+from logarithm.logbook.calls import read_calls
+from logarithm.logbook.memory import Logbook
+from logarithm.logbook.reading import read_logbook
+from logarithm.logbook.records import ContenderRecord, FamilyRecord, Searched, StudyRecord, Trial
 from logarithm.report.figure.labels import RIM
 from logarithm.report.figure.ticks import linear_ticks, log_ticks
 from logarithm.report.figure.views import draw
+from logarithm.report.figure.worst import draw_worst
 from logarithm.results.findings import Findings
+from logarithm.results.worst import Search
 from logarithm.statistics.analyse import analyse
+from logarithm.statistics.workload import weighed
 
 Law = Callable[[float], float]
 LONG = "looks_at_every_pair_of_buoys_again_and_again"
@@ -165,6 +174,102 @@ def test_whatever_was_measured_can_be_drawn(tmp_path: Path, seed: int) -> None:
         return
     found = [fault for fault in faults(figure, findings, view) if "lies on" not in fault]
     assert not found, (view, found)
+
+
+def measured_twice(many: int) -> Logbook:
+    """Contenders as they are and as they were."""
+    names = [f"{LONG}_{at}" if many > 2 else f"scan_{at}" for at in range(many)]
+    laws: Any = {}
+    for at, name in enumerate(names):
+        laws[name] = (900.0, 20.0 + at)
+        laws[f"{name}@v1"] = (300.0, 60.0 + 30 * at)
+    old = [ContenderRecord(f"{name}@v1", of=name, revision="v1", beside=name) for name in names]
+    return one_size(laws, versions=False, records=[*map(ContenderRecord, names), *old])
+
+
+def on_two_sizes(many: int, **more: Any) -> Findings:
+    """Findings on a map."""
+    costs = {(f"scan_{at}", None): partial(two_laws, at) for at in range(many)}
+    return analyse(two_sizes(costs, **more))
+
+
+def two_laws(at: int, n: float, k: float) -> float:
+    return (500 + 20 * n * k, 9000 + 30 * n, 400 + 600 * k + 9 * n, 50_000 + n / 9)[at % 4] * (1 + at // 4)
+
+
+def weighed_by(found: Findings, folder: Path, calls: str) -> Findings:
+    (folder / "calls.csv").write_text(calls)
+    totals, weighing = weighed(read_logbook(Path(found.run.logbook)), read_calls(folder / "calls.csv", []))
+    return replace(found, workload=totals, weighing=weighing)
+
+
+def a_search(folder: Path, many: int) -> Search:
+    """What a search of so many contenders came to."""
+    names = [f"scan_{at}" for at in range(many)]
+    roles: dict[str, Law] = {"typical": lambda n: 3 * n, "worst": lambda n: n * n, "best": lambda n: n}
+    more = (
+        StudyRecord(name="made-up", question="?"),
+        *(ContenderRecord(name=name) for name in names),
+        *(FamilyRecord(name=role, role=role, of="bay") for role in roles),
+        *(
+            Trial(contender=name, family=role, size=n, heat=1, metric="work", value=float(cost(n)))
+            for name in names
+            for role, cost in roles.items()
+            for n in SIZES["many"]
+        ),
+        *(
+            Searched(contender=name, family="bay", metric="work", size=512, tries=90, typical=1536.0, most=262144.0)
+            for name in names
+        ),
+    )
+    return search_of(written(folder / "worst.jsonl", {}, more=more))
+
+
+SIX = {f"version_{at}": (900.0, 90.0 / (1 + at)) for at in range(6)}
+SPAN = "size,count\n10,5000\n100,900\n400,90\n"
+MIX = {"mostly asked": {"find": 9, "add": 1}}
+OTHER_VIEWS: dict[str, Callable[[Path], tuple[Findings, str]]] = {
+    **{f"map-{many}": lambda _, many=many: (on_two_sizes(many), "map") for many in (2, 4, 9)},
+    **{f"change-{many}": lambda _, many=many: (analyse(measured_twice(many)), "change") for many in (1, 2, 4)},
+    "versions": lambda _: (analyse(one_size(SIX)), "versions"),
+    "versions-2": lambda _: (analyse(one_size(dict(list(SIX.items())[:2]))), "versions"),
+    "versions-map": lambda _: (on_two_sizes(3, versions=["scan_0", "scan_1", "scan_2"]), "versions"),
+    **{
+        f"workload-{many}": lambda folder, many=many: (
+            weighed_by(made(folder, many, SIZES["many"], 1.0, 1, "scan"), folder, SPAN),
+            "workload",
+        )
+        for many in (1, 3, 12)
+    },
+    "mix": lambda _: (
+        analyse(
+            two_sizes(
+                {
+                    ("kept", "add"): lambda n, k: 100 + n,
+                    ("kept", "find"): lambda n, k: 200 + 10 * k,
+                    (LONG, "add"): lambda n, k: 90,
+                    (LONG, "find"): lambda n, k: 90 + 3 * n,
+                },
+                mixes=MIX,
+            )
+        ),
+        "mix",
+    ),
+}
+
+
+@pytest.mark.parametrize("name", OTHER_VIEWS)
+def test_the_other_views_are_whole(tmp_path: Path, name: str) -> None:
+    findings, view = OTHER_VIEWS[name](tmp_path)
+    found = list(faults(draw(findings, view), findings, view))
+    assert not found
+
+
+@pytest.mark.parametrize("many", [1, 2, 5])
+def test_figures_of_a_search_are_whole(tmp_path: Path, many: int) -> None:
+    search = a_search(tmp_path, many)
+    found = list(faults(draw_worst(search), search.findings, "worst"))
+    assert not found
 
 
 def test_ticks_are_three_at_least_and_round() -> None:

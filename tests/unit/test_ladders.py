@@ -7,11 +7,12 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from made_up import one_size
 
 from logarithm import Study
 from logarithm.api import subject as _  # noqa: F401 - so that results can show themselves
 from logarithm.errors import StudyError
-from logarithm.logbook.memory import Logbook, LogbookBuilder
+from logarithm.logbook.memory import LogbookBuilder
 from logarithm.logbook.records import ContenderRecord, FamilyRecord, Header, StudyRecord, Trial
 from logarithm.protocol import clock
 from logarithm.report.figure.views import draw
@@ -20,28 +21,9 @@ from logarithm.study.expressions import Expression
 from logarithm.study.files.plain import Plain, Setup, study_of, value_of
 from logarithm.worker.operations import Objects, answers, pattern, turns_of
 
-SIZES = (64, 128, 256, 512, 1024, 2048)
-
-
-def timed(costs: dict[str, tuple[float, float]], sizes: tuple[int, ...] = SIZES, versions: bool = True) -> Logbook:
-    """A logbook in which each contender takes so many nanoseconds, and so many for each item, give or take 1 %."""
-    rng, builder = random.Random(3), LogbookBuilder(Path("ladder.jsonl"))
-    named = [*costs] if versions else []
-    opening = StudyRecord(name="bells", sizes=[*sizes], budget=9.0, metrics=["time"], versions=named)
-    builder.add([Header(), opening, *(ContenderRecord(name=name) for name in costs), FamilyRecord(name="bay")])
-    heats = [(heat, 1 + heat // 2, n, name) for heat in range(1, 9) for n in sizes for name in costs]
-    builder.add(
-        [
-            Trial(name, "bay", n, heat, process, calls=10, elapsed=round(10 * cost * rng.uniform(0.99, 1.01)))
-            for heat, process, n, name in heats
-            for cost in [costs[name][0] + costs[name][1] * n]
-        ]
-    )
-    return builder.logbook()
-
 
 def test_each_version_stands_beside_the_one_before_and_the_first() -> None:
-    found = analyse(timed({"first": (900, 90), "second": (900, 30), "third": (900, 30.2)}))
+    found = analyse(one_size({"first": (900, 90), "second": (900, 30), "third": (900, 30.2)}))
     first, second, third = found.versions
     assert first.before is None and second.before is not None and third.first is not None
     assert second.is_clear and second.before.low < 1 / 3 + 0.02 < second.before.high + 0.05
@@ -50,7 +32,7 @@ def test_each_version_stands_beside_the_one_before_and_the_first() -> None:
     text = " ".join(str(found).split())
     assert "second brought most on bay: 3.0 × as fast as the one before" in text
     assert "second brought most" in draw(found, "versions").get_suptitle()
-    assert not analyse(timed({"first": (900, 90), "second": (900, 30)}, versions=False)).versions
+    assert not analyse(one_size({"first": (900, 90), "second": (900, 30)}, versions=False)).versions
     study = Study("bells")
     study.contender(max, name="blast")
     study.family(lambda n, rng: [n], name="bay")
@@ -61,11 +43,11 @@ def test_each_version_stands_beside_the_one_before_and_the_first() -> None:
 
 @pytest.mark.parametrize("sizes", [(100, 200), (100, 150, 200)])
 def test_a_line_goes_through_few_sizes(sizes: tuple[int, ...]) -> None:
-    (row,) = analyse(timed({"added": (5000, 40)}, sizes)).growth
+    (row,) = analyse(one_size({"added": (5000, 40)}, sizes)).growth
     assert row.order is None and row.straight is not None
     assert row.straight.fixed.low < 5000e-9 < row.straight.fixed.high
     assert row.straight.each.low < 40e-9 < row.straight.each.high
-    assert "an item, if it is a line" in str(analyse(timed({"added": (5000, 40)}, sizes)))
+    assert "an item, if it is a line" in str(analyse(one_size({"added": (5000, 40)}, sizes)))
 
 
 def test_an_expression_takes_its_names_from_the_instance() -> None:

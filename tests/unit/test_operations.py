@@ -4,17 +4,17 @@ from __future__ import annotations
 
 import random
 from pathlib import Path
-from typing import Any
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from made_up import two_sizes
 
 from logarithm import Study
 from logarithm.api import subject as _  # noqa: F401 - so that results can show themselves
 from logarithm.errors import LogarithmError, StudyError, TableError
 from logarithm.logbook.calls import of_record, read_calls, recorded, where_called
-from logarithm.logbook.memory import Logbook, LogbookBuilder
+from logarithm.logbook.memory import LogbookBuilder
 from logarithm.logbook.records import ContenderRecord, FamilyRecord, Header, StudyRecord, Trial
 from logarithm.protocol.requests import Count
 from logarithm.report.figure.views import draw
@@ -26,31 +26,9 @@ from logarithm.worker.bench import Bench
 from logarithm.worker.count.counts import count
 from logarithm.worker.operations import dearest_step, growth_steps
 
-SIZES, SECONDS = (64, 256, 1024, 4096), (1, 4, 16, 64)
-
-
-def measured(costs: Any, **more: Any) -> Logbook:
-    """A logbook of two sizes: `costs` gives nanoseconds by (contender, stage), n and k; each trial is off by 1 %."""
-    rng, builder = random.Random(5), LogbookBuilder(Path("both.jsonl"))
-    opening = StudyRecord(
-        name="bells", sizes=[*SIZES], seconds=[*SECONDS], names=["n", "k"], budget=9.0, metrics=["time"], **more
-    )
-    builder.add([Header(), opening, *(ContenderRecord(name=who[0]) for who in costs), FamilyRecord(name="bay")])
-    builder.add(
-        [
-            Trial(name, "bay", n, heat, 1 + heat // 2, calls=10, elapsed=round(took), stage=stage, second=k)
-            for heat in range(1, 9)
-            for n in SIZES
-            for k in SECONDS
-            for (name, stage), cost in costs.items()
-            for took in [10 * cost(n, k) * rng.uniform(0.99, 1.01)]
-        ]
-    )
-    return builder.logbook()
-
 
 def test_versions_and_a_workload_hold_at_two_sizes(tmp_path: Path) -> None:
-    book = measured(
+    book = two_sizes(
         {("first", None): lambda n, k: 500 + 20 * n * k, ("second", None): lambda n, k: 900 + 30 * n},
         versions=["first", "second"],
     )
@@ -87,7 +65,7 @@ def test_mixes_at_two_sizes_have_leaders_by_the_share() -> None:
         ("loose", "add"): lambda n, k: 90,
         ("loose", "find"): lambda n, k: 90 + 3 * n,
     }
-    found = analyse(measured(costs, mixes={"mostly asked": {"find": 9, "add": 1}}))
+    found = analyse(two_sizes(costs, mixes={"mostly asked": {"find": 9, "add": 1}}))
     shares = {each.second: each for each in found.shares}
     each = shares[64]
     assert (each.operation, each.share, each.size) == ("add", 0.1, 4096)
@@ -98,7 +76,7 @@ def test_mixes_at_two_sizes_have_leaders_by_the_share() -> None:
     assert "by the share of add: kept leads below" in " ".join(str(found).split())
     assert "leads below" in draw(found, "mix").get_suptitle()
     with pytest.raises(LogarithmError, match="no mix to draw"):
-        draw(analyse(measured(costs)), "mix")
+        draw(analyse(two_sizes(costs)), "mix")
 
 
 @given(st.lists(st.tuples(st.floats(1, 1e6), st.floats(1, 1e6)), min_size=2, max_size=6))

@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from matplotlib.figure import Figure
     from matplotlib.lines import Line2D
+    from matplotlib.text import Text
     from matplotlib.transforms import Bbox
 
 COLUMN = 110  # pixels: labels whose curves end nearer than this stand in one column
@@ -95,6 +96,18 @@ def write_marks(figure: Figure, marks: Sequence[Mark]) -> None:
         assert best is not None
         made.set_position(best[1])
         taken.append(made.get_window_extent())
+
+
+def remove_covering(figure: Figure, texts: Sequence[Text]) -> None:
+    """Take away those of some texts that cover others of their panel; the foot of a figure says what lines are."""
+    if canvas.given() is not None or not texts:
+        return
+    canvas.settle(figure)
+    for text in texts:
+        panel, own = text.axes, text.get_window_extent()
+        others = [each for each in panel.texts if each is not text] if panel is not None else []
+        if any(own.overlaps(each.get_window_extent()) for each in others):
+            text.remove()
 
 
 def _badness(box: Bbox, panel: Axes, curves: NDArray[np.float64], taken: Sequence[Bbox]) -> float:

@@ -15,12 +15,14 @@ from ..documents.findings.headlines import headline
 from ..documents.findings.tables import places
 from . import canvas, ticks
 from .canvas import INK, LABEL, PAPER, SMALL, Size
+from .labels import remove_covering
 
 if TYPE_CHECKING:
     from contextlib import AbstractContextManager
 
     from matplotlib.axes import Axes
     from matplotlib.figure import Figure
+    from matplotlib.text import Text
 
 PATTERNS = ("", "...", "\\\\\\", "ooo", "+++", "---", "xxx")
 """What tells regions apart without colours, in the order of contenders."""
@@ -43,12 +45,13 @@ def draw_map(findings: Findings, linear: bool = False, size: Size | None = None)
     groups = {where: group for where, group in places(findings.costs).items() if where in own}
     style = canvas.styles(findings.study.contenders)
     pattern = {name: PATTERNS[at % len(PATTERNS)] for at, name in enumerate(findings.study.contenders)}
+    factors: list[Text] = []
 
     def panel_of(panel: Axes, where: Place, _: list[Costs]) -> None:
         found = own[where]
         _axes(panel, found, linear)
         _regions(panel, found, style, pattern)
-        _ahead(panel, found)
+        factors.extend(_ahead(panel, found))
         for edge in findings.boundaries:
             if edge.place == where and edge.matters:
                 _boundary(panel, edge, found)
@@ -65,7 +68,10 @@ def draw_map(findings: Findings, linear: bool = False, size: Size | None = None)
         _names(panel, found)
 
     told = "lines: boundaries, with 95 %; dotted: the next one costs 2 × and 4 ×; points: measured; pale: not known"
-    return canvas.sheet(findings, groups, panel_of, canvas.foot(findings, told), headline(findings, "map"), size=size)
+    title = headline(findings, "map")
+    figure = canvas.sheet(findings, groups, panel_of, canvas.foot(findings, told), title, size=size)
+    remove_covering(figure, factors)
+    return figure
 
 
 def _axes(panel: Axes, found: MapFinding, linear: bool) -> None:
@@ -131,13 +137,13 @@ def _thin_hatches() -> AbstractContextManager[None]:
     return mpl.rc_context({"hatch.color": PAPER, "hatch.linewidth": 0.9})
 
 
-def _ahead(panel: Axes, found: MapFinding) -> None:
-    """Lines where the next one costs so many times as much."""
+def _ahead(panel: Axes, found: MapFinding) -> list[Text]:
+    """Lines where the next one costs so many times as much. Returns what is written on them."""
     factor = np.array([[np.nan if cell is None else cell for cell in row] for row in found.factor]).T
     known = np.ma.masked_invalid(np.log(factor))
     levels = [level for level in AHEAD if np.nanmin(known) < np.log(level) < np.nanmax(known)] if known.count() else []
     if not levels:
-        return
+        return []
     lines = panel.contour(
         found.first,
         found.second,
@@ -148,7 +154,8 @@ def _ahead(panel: Axes, found: MapFinding) -> None:
         linestyles="dotted",
         zorder=2,
     )
-    panel.clabel(lines, fmt={float(np.log(level)): f"{level:g} ×" for level in levels}, fontsize=SMALL, colors=INK)
+    said = {float(np.log(level)): f"{level:g} ×" for level in levels}
+    return list(panel.clabel(lines, fmt=said, fontsize=SMALL, colors=INK))
 
 
 def _boundary(panel: Axes, edge: Boundary, found: MapFinding) -> None:

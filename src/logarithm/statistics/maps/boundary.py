@@ -21,6 +21,7 @@ from .pair import PairOnMap
 
 POINTS_LEAST = 3  # of a curve
 STRAIGHT, NEAR = 0.15, 0.12  # a power this near to 0 or 1 is that; and how far a curve may lie from its law
+ANYWHERE = 0.15  # how far it may lie from it at any point, in the logarithm, beyond what is not known of that point
 ROWS_SHOWN = 13
 POWER_MOST = 2.0  # a steeper one is no law that anybody would trust
 STEEP = 0.4  # of the lines across the other size, so many at least must meet a boundary along the second
@@ -147,8 +148,10 @@ def _law(points: Sequence[Point], names: Names, is_along_second: bool) -> tuple[
     snapped = next((power for power in (0.0, 1.0) if abs(slope - power) < STRAIGHT), None)
     power = snapped if snapped is not None else slope
     middle = float(np.average(y - power * x, weights=weights**2))
-    off = float(np.sqrt(np.average((y - power * x - middle) ** 2, weights=weights**2)))
-    if off > max(NEAR, float(np.median(high - low)) / 2):
+    off = y - power * x - middle
+    typically = float(np.sqrt(np.average(off**2, weights=weights**2)))
+    at_most = float((np.abs(off) - (high - low) / 2).max())
+    if typically > max(NEAR, float(np.median(high - low)) / 2) or at_most > ANYWHERE:
         return None, None
     ends = [float(np.average(end - power * x, weights=weights**2)) for end in (low, high)]
     value = Interval(*map(math.exp, (middle, *ends)))

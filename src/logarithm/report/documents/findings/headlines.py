@@ -13,6 +13,7 @@ from ....results.findings import Costs, Findings
 from ....results.pairs import LEADS, MEASURED, CrossoverFinding, Standing
 from ... import units
 from .changes import change_said
+from .maps import where_said
 from .sentences import axis_of, spot
 from .tables import places
 
@@ -88,11 +89,15 @@ def worth_marking(findings: Findings, where: Place, of: str | None = None) -> li
 
 def _border(findings: Findings) -> str:
     """The first boundary between two leaders."""
+    maps = {each.place: each for each in findings.maps}
     for each in findings.boundaries:
         if each.matters:
             where = f" is below {pretty(each.law.partition(' = ')[2])}" if each.law else " is small"
-            several = f" on {place_said(each.place)}" if len(findings.maps) > 1 else ""
-            return f"{words.said(each.before)} leads where {each.along}{where}, {words.said(each.after)} above{several}"
+            several = f" on {place_said(each.place)}" if len(maps) > 1 else ""
+            own = maps[each.place]
+            part = where_said(each, own.first if each.along == own.names[1] else own.second)
+            told = f"{words.said(each.before)} leads where {each.along}{where}, {words.said(each.after)} above"
+            return f"{told}{part}{several}"
     alone = {(lead.leader, lead.verdict) for lead in findings.leads}
     is_one = len(alone) == 1 and findings.leads[0].verdict == LEADS
     return f"{words.said(findings.leads[0].leader)} leads on the whole map" if is_one else ""

@@ -18,6 +18,7 @@ from ... import units
 from ...document import DIM, STRONG, VERDICTS, Line, Section, Span, Table
 
 SLICES_MOST = 6  # panels of a map
+WHOLE = 1.5  # a boundary that ends nearer to the border of the map than this factor reaches it
 FLAT = 0.1  # a slope in a size that does not matter
 ACROSS_MOST, NAME_MOST = 5, 10  # sizes across a grid, and letters of a name in its cells
 
@@ -39,7 +40,9 @@ def answer(findings: Findings) -> Iterator[Line]:
         own = [edge for edge in findings.boundaries if edge.place == each.place and edge.matters]
         where = f"{place(each.place)}: " if several else ""
         for edge in own:
-            yield (where, *edge_said(edge, findings.study.names))
+            across = each.first if edge.along == each.names[1] else each.second
+            part = where_said(edge, across) if edge.law else ""  # without one, the line's ends are told
+            yield (where, *edge_said(edge, findings.study.names), part)
         leading = [lead for lead in findings.leads if lead.place == each.place]
         alone = list(dict.fromkeys(lead.leader for lead in leading if lead.verdict == LEADS))
         if not own and len(alone) == 1 and all(lead.leader == alone[0] for lead in leading):
@@ -82,6 +85,22 @@ def edge_said(edge: Boundary, names: Sequence[str]) -> Iterator[str | Span]:
     yield ", "
     yield Span(words.said(edge.after), STRONG)
     yield " above"
+
+
+def where_said(edge: Boundary, sizes: Sequence[float]) -> str:
+    """Where a boundary ends or begins within the map: ", for n up to 1350".
+
+    Args:
+        edge: the boundary.
+        sizes: all of the size that it does not run along.
+    """
+    across = next(name for name in edge.curve[0] if name not in (edge.along, "low", "high"))
+    first, last = edge.curve[0][across], edge.curve[-1][across]
+    is_late, is_early = first > sizes[0] * WHOLE, last * WHOLE < sizes[-1]
+    start, end = numbers.crossing(first), numbers.crossing(last)
+    if is_late and is_early:
+        return f", for {across} from {start} to {end}"
+    return f", for {across} from {start} on" if is_late else f", for {across} up to {end}" if is_early else ""
 
 
 def _spot(point: dict[str, float], along: str, across: str) -> str:
