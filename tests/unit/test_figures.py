@@ -77,7 +77,7 @@ def shown_ticks(axis: Any) -> list[str]:
 
 def faults(figure: Any, findings: Findings, view: str) -> Iterator[str]:
     """What is wrong with a figure."""
-    figure.canvas.draw()
+    figure.draw_without_rendering()
     panels = [panel for panel in figure.axes if panel.get_visible()]
     for panel in panels:
         for name, axis in (("x", panel.xaxis), ("y", panel.yaxis)):
@@ -90,7 +90,12 @@ def faults(figure: Any, findings: Findings, view: str) -> Iterator[str]:
             if len(set(ticks)) < len(ticks) or any("e+" in tick or "e-" in tick for tick in ticks):
                 yield f"{name} has ticks that are no plain numbers, or alike: {ticks}"
     box = figure.bbox
-    texts = [text for panel in panels for text in panel.texts if text.get_text()]
+    labels = [label for panel in panels for label in (panel.xaxis.label, panel.yaxis.label) if panel.axison]
+    texts = [
+        text
+        for text in [*(text for panel in panels for text in panel.texts), *labels]
+        if text.get_text() and text.get_visible()
+    ]
     boxes = [(text.get_text(), text.get_window_extent()) for text in texts]
     for words, own in boxes:
         if own.x0 < box.x0 - 2 or own.x1 > box.x1 + 2 or own.y0 < box.y0 - 2 or own.y1 > box.y1 + 2:

@@ -12,7 +12,7 @@ from itertools import cycle, islice
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from ...errors import LogarithmError, one_line
+from ...errors import LogarithmError, counted, one_line
 from ...logbook.files import write_file
 from ...notation import words
 from ...notation.places import Place
@@ -190,6 +190,8 @@ def recoloured(figure: Figure) -> Figure:
 
     def exchanged(colour: Any) -> Any:
         if np.ndim(colour) < 2:
+            if to_rgba(colour)[3] == 0:
+                return None  # nothing is there
             return DARK.get(to_hex(colour))
         # Of what is drawn in layers, each has its own colour.
         rows = [to_rgba(DARK.get(to_hex(row), to_hex(row)), row[3]) for row in colour]
@@ -224,9 +226,7 @@ def foot(findings: Findings, told: str) -> str:
     machine = findings.machine
     facts = [str(machine[key]) for key in ("processor", "system", "python") if machine.get(key)]
     run = findings.run
-    how = (
-        f"{run.heats} heats in {run.processes} {'process' if run.processes == 1 else 'processes'}" if run.heats else ""
-    )
+    how = f"{counted(run.heats, 'heat')} in {counted(run.processes, 'process', 'processes')}" if run.heats else ""
     noise = f"machine {run.noise}" if run.noise else ""
     whole = " · ".join(part for part in (told, how, noise, *facts) if part)
     return "\n".join(textwrap.wrap(whole, FOOT_MOST, break_on_hyphens=False))

@@ -45,11 +45,13 @@ def draw_worst(found: Search, size: canvas.Size | None = None, dark: bool = Fals
         _panel(panel, case, found)
     for panel in axes.flat[len(cases) :]:
         panel.set_axis_off()
-    what = {"work": "steps and what is done inside them", "memory": "bytes"}.get(found.metric, found.metric)
+    what = "bytes" if found.metric == "memory" else found.metric
     for panel in axes[:, 0]:
         panel.set_ylabel(f"{what} of a call", color=INK, fontsize=LABEL)
     canvas.entitle(figure, _title(found))
-    foot = canvas.foot(found.findings, "bands: from the best to the worst found; points: the largest of some instances")
+    told = "bands: from the best to the worst found; points: the largest of some instances"
+    told += "; work: steps, and what is done inside them" if found.metric == "work" else ""
+    foot = canvas.foot(found.findings, told)
     figure.supxlabel(canvas.plain(foot), x=0.01, ha="left", fontsize=SMALL, color=SOFT)
     return canvas.recoloured(figure) if dark else figure
 
