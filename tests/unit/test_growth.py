@@ -160,3 +160,11 @@ def test_claims_are_verified_with_an_exit_code(harbour) -> None:
     assert harbour.call("verify", "claims.jsonl", "--strict").code == 0
     imported(harbour)
     assert "makes a claim" in harbour.call("verify").err
+
+
+def test_memory_that_begins_at_a_size_grows_as_what_comes_after() -> None:
+    sizes = np.array([8, 11, 16, 23, 32, 45, 64, 91, 128, 181, 256, 362, 512, 724, 1024, 1448, 2048, 2896, 4096])
+    blocks = 7 + np.maximum(sizes - 256, 0) / 3
+    assert fit_growth(sizes, blocks).order != "n"
+    found = fit_growth(sizes, blocks, may_begin=True)
+    assert (found.order, found.best.fixed < 0, found.best.miss < 0.03) == ("n", True, True)

@@ -197,7 +197,7 @@ def _kinks(panel: Axes, findings: Findings, where: Place, group: list[Costs], st
             lines += 1
             panel.axvspan(one.start, one.end, ymin=low, ymax=low + 0.02, color=colour, alpha=0.35, linewidth=0)
             panel.annotate(
-                f"{pretty(one.order)} → {pretty(other.order)}",
+                f"{pretty(one.order)} → {'steeper' if one.order == other.order else pretty(other.order)}",
                 (one.end, low + 0.005),
                 xytext=(4, 0),
                 textcoords="offset points",

@@ -98,7 +98,7 @@ class Costs:
         return cls(x, y, error, usual, tuple(drifts))
 
 
-def fits(orders: Sequence[Order], series: Costs, extra: int = 0) -> list[Fit]:
+def fits(orders: Sequence[Order], series: Costs, extra: int = 0, has_begun: bool = False) -> list[Fit]:
     """The best form of each order that fits at all, the best order first.
 
     The forms are: the leading term alone; with a fixed cost; for steep orders with a linear part; and each of
@@ -109,10 +109,11 @@ def fits(orders: Sequence[Order], series: Costs, extra: int = 0) -> list[Fit]:
         orders: the candidates.
         series: costs with their covariance.
         extra: how many parameters of the orders themselves were fitted too.
+        has_begun: whether a fixed part may be less than nothing, because growth began at a size.
     """
     best: dict[int, Fit] = {}
     for forms, columns in _groups(tuple(map(float, series.x)), tuple(orders)):
-        for index, fit in _solved(forms, columns, orders, series, extra).items():
+        for index, fit in _solved(forms, columns, orders, series, extra, has_begun).items():
             if index not in best or fit.score < best[index].score:
                 best[index] = fit
     return sorted(best.values(), key=lambda fit: fit.score)
@@ -164,9 +165,11 @@ def _forms(orders: Sequence[Order], x: Floats) -> Iterator[_Form]:
                 yield _Form(index, np.stack(terms, axis=1), has_fixed, False, float(np.exp(place)))
 
 
-def _solved(forms: list[_Form], columns: Floats, orders: Sequence[Order], series: Costs, extra: int) -> dict[int, Fit]:
+def _solved(
+    forms: list[_Form], columns: Floats, orders: Sequence[Order], series: Costs, extra: int, has_begun: bool
+) -> dict[int, Fit]:
     """The best of some forms of equally many terms for each order, where one fits."""
-    found = _weighed(forms, columns, series)
+    found = _weighed(forms, columns, series, has_begun)
     if found is None:
         return {}
     # How high the drift is nobody knows: laws are compared by their likelihood over all heights.
@@ -203,13 +206,17 @@ class _Weighed:
         return np.asarray(white - np.outer(white @ level, level) / float(level @ level), dtype=np.float64)
 
 
-def _weighed(forms: list[_Form], terms: Floats, series: Costs) -> _Weighed | None:
+def _weighed(forms: list[_Form], terms: Floats, series: Costs, has_begun: bool) -> _Weighed | None:
     """Solve some forms of equally many terms; those with a negative part, or too high a step, are dropped."""
     columns = terms / series.y[None, :, None]
     weights = weights_to_one(columns, series.whiten)
     stepped = np.array([form.step is not None for form in forms])
     high = stepped & (weights[:, -1] > STEP_MOST * weights[:, 0])
-    kept = np.flatnonzero((weights > 0).all(axis=1) & ~_of_last_only(columns, weights, series.y) & ~high)
+    allowed = weights > 0
+    if has_begun and columns.shape[2] > 1:
+        fixed = np.array([form.has_fixed for form in forms])
+        allowed[fixed, 1] = (np.einsum("fmk,fk->fm", columns[fixed], weights[fixed]) > 0).all(axis=1)
+    kept = np.flatnonzero(allowed.all(axis=1) & ~_of_last_only(columns, weights, series.y) & ~high)
     if not len(kept):
         return None
     own = weights[kept]
@@ -262,7 +269,7 @@ def plain_score(fit: Fit, series: Costs) -> float:
     miss = series.whiten @ np.log(fit.cost(series.x) / series.y)
     level = series.whiten.sum(axis=1)
     miss = miss - level * float(miss @ level) / float(level @ level)
-    terms = 1 + (fit.fixed > 0) + (fit.linear > 0) + 2 * (fit.step is not None)
+    terms = 1 + (fit.fixed != 0) + (fit.linear > 0) + 2 * (fit.step is not None)
     rare = -2 * math.log(COMMON_TIMED.get(str(fit.order), RARE_TIMED) * (STEP_RARITY if fit.step is not None else 1.0))
     return float(_scores(miss[None], np.array([terms]))[0]) + rare
 

@@ -100,7 +100,13 @@ class Growth:
         return str(self.best.order)
 
 
-def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = (), level: Level | None = None) -> Growth:
+def fit_growth(
+    sizes: ArrayLike,
+    costs: ArrayLike,
+    also: Sequence[str] = (),
+    level: Level | None = None,
+    may_begin: bool = False,
+) -> Growth:
     """Name the order of growth of costs over sizes.
 
     Args:
@@ -108,6 +114,8 @@ def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = (), lev
         costs: shape (m,), or (m, h) with h repetitions of each size, NaN where one is missing; in any unit.
         also: orders to try beside those of the catalogue.
         level: of the logarithms of costs at the sizes, rising; without it each repetition stands for itself.
+        may_begin: whether growth may begin at a kink, as b (f(n) - f(n₀)): then its fixed part is less than nothing. So
+            numbers beyond 256 take memory, and smaller ones take none.
 
     Raises:
         AnalysisError: where the numbers cannot be used, or are too few.
@@ -118,13 +126,21 @@ def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = (), lev
 
     """
     x, table = _checked(sizes, costs)
-    level = level or _level(table)
+    orders = [*CATALOGUE, *(order for order in map(parse, also) if order not in CATALOGUE)]
+    return _fitted(x, table, level or _level(table), orders, may_begin, has_begun=False)
+
+
+def _fitted(
+    x: Floats, table: Floats, level: Level, orders: Sequence[Order], may_begin: bool, has_begun: bool
+) -> Growth:
+    """The growth of costs over rising sizes; above a kink, growth `has_begun` where it may."""
+    if len(x) < SIZES_LEAST:
+        raise AnalysisError(f"{_few(len(x), 'too few')} to name growth: measure at least {SIZES_LEAST}")
     typical, error = np.exp(level.typical), level.own
     y = low(table, QUICK)
     raised = float(np.exp(np.median(np.log(typical / y))))
-    orders = [*CATALOGUE, *(order for order in map(parse, also) if order not in CATALOGUE)]
     series = Costs.of(x, y, error)
-    named = fits(orders, series)
+    named = fits(orders, series, has_begun=has_begun)
     if not named:
         raise AnalysisError("no order of growth describes these costs")
     if named[0].misfit > MISFIT_MOST:
@@ -132,7 +148,7 @@ def fit_growth(sizes: ArrayLike, costs: ArrayLike, also: Sequence[str] = (), lev
         if found is not None and _is_sure(x, y, error, orders):
             # What holds at the upper end is what growth is called by.
             above = slice(found.index, None)
-            upper = fit_growth(x[above], table[above], also, level.at(above))
+            upper = _fitted(x[above], table[above], level.at(above), orders, may_begin, has_begun=may_begin)
             lower = stretches(x, upper.order, 0.0, y, None, found)
             return replace(upper, sizes=(float(x[0]), float(x[-1])), regimes=lower)
     exponent = tail_exponent(x, y, error)
@@ -248,8 +264,6 @@ def _checked(sizes: ArrayLike, costs: ArrayLike) -> tuple[Floats, Floats]:
         raise AnalysisError("every cost must be more than zero")
     if len(np.unique(x)) != len(x):
         raise AnalysisError("a size is given twice: put its costs into one row")
-    if len(x) < SIZES_LEAST:
-        raise AnalysisError(f"{_few(len(x), 'too few')} to name growth: measure at least {SIZES_LEAST}")
     rising = np.argsort(x)
     return x[rising], table[rising]
 

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...errors import AnalysisError
+from ...notation.metrics import TIMED
 from ..series import Series
 from ..uncertainty.level import Level, exact_level, level_of
 from .exact import Exact, closed_form
@@ -35,7 +36,8 @@ def named_growth(series: Series, also: Sequence[str] = (), startup: float = 0.0)
     there = np.flatnonzero((series.costs > 0).any(axis=1) & ~(series.costs <= 0).any(axis=1))
     if not len(there):
         raise AnalysisError("it is zero at every size")
-    found = fit_growth(series.sizes[there], series.costs[there], also, _level(series, there))
+    level, is_timed = _level(series, there), series.metric in TIMED
+    found = fit_growth(series.sizes[there], series.costs[there], also, level, may_begin=not is_timed)
     return replace(found, exact=exact_form(series))
 
 

@@ -44,11 +44,10 @@ class Stretch:
 
 @dataclass(frozen=True, slots=True)
 class Kink:
-    """Between the sizes at `index - 1` and `index` one law gives way to another."""
+    """Between the sizes at `index - 1` and `index` the law `before` gives way to another."""
 
     index: int
     before: Order
-    after: Order
     score: float
 
 
@@ -66,7 +65,7 @@ def kink(x: Floats, y: Floats, whiten: Floats, freedom: float, single: float) ->
         columns = terms / y[None, :, None]
         weights = weights_to_one(columns, whiten)
         for place in np.flatnonzero((weights > 0).all(axis=1)):
-            index, before, after = group[place]
+            index, before = group[place]
             miss = whiten @ np.log(columns[place] @ weights[place])
             parameters = width + 1
             spare = len(x) - parameters - 1
@@ -74,22 +73,22 @@ def kink(x: Floats, y: Floats, whiten: Floats, freedom: float, single: float) ->
                 continue
             score = (freedom + len(x)) * math.log1p(float(miss @ miss) / freedom) + 2 * parameters * len(x) / spare
             if best is None or score < best.score:
-                best = Kink(index, before, after, score)
+                best = Kink(index, before, score)
     return best if best is not None and best.score + GAIN < single else None
 
 
 @lru_cache(maxsize=8)
-def _cuts_by_width(sizes: tuple[float, ...]) -> dict[int, tuple[list[tuple[int, Order, Order]], Floats]]:
+def _cuts_by_width(sizes: tuple[float, ...]) -> dict[int, tuple[list[tuple[int, Order]], Floats]]:
     """The cuts with 2, 3 and 4 terms, and their terms, shape (cuts, m, terms). Series of a study share their sizes."""
-    groups: dict[int, tuple[list[tuple[int, Order, Order]], list[Floats]]] = {}
-    for index, before, after, terms in _cuts(np.array(sizes)):
+    groups: dict[int, tuple[list[tuple[int, Order]], list[Floats]]] = {}
+    for index, before, terms in _cuts(np.array(sizes)):
         names, columns = groups.setdefault(terms.shape[1], ([], []))
-        names.append((index, before, after))
+        names.append((index, before))
         columns.append(terms)
     return {width: (names, np.stack(columns)) for width, (names, columns) in sorted(groups.items())}
 
 
-def _cuts(x: Floats) -> Iterator[tuple[int, Order, Order, Floats]]:
+def _cuts(x: Floats) -> Iterator[tuple[int, Order, Floats]]:
     """Every cut with its two laws and their terms, zero on the side that they are not for."""
     shapes = {law: shape(law, x) for law in LAWS}
     for index in range(SIDE_LEAST, len(x) - SIDE_LEAST + 1):
@@ -103,7 +102,7 @@ def _cuts(x: Floats) -> Iterator[tuple[int, Order, Order, Floats]]:
                 terms = [shapes[before] * left, shapes[after] * (1 - left)]
                 terms += [left] if fixed_left else []
                 terms += [1 - left] if fixed_right else []
-                yield index, before, after, np.stack(terms, axis=1)
+                yield index, before, np.stack(terms, axis=1)
 
 
 def stretches(
@@ -122,7 +121,7 @@ def stretches(
     ends = float(x[0]), float(x[-1])
     if found is not None:
         middle = math.sqrt(float(x[found.index - 1] * x[found.index]))
-        return (Stretch(ends[0], middle, str(found.before), "kink"), Stretch(middle, ends[1], str(found.after)))
+        return (Stretch(ends[0], middle, str(found.before), "kink"), Stretch(middle, ends[1], order))
     if step is not None:
         return (Stretch(ends[0], step, order, "step"), Stretch(step, ends[1], order))
     mostly_fixed = int(np.sum(fixed > FIXED_MOST * cost))

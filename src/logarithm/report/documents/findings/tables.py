@@ -102,7 +102,9 @@ def _details(findings: Findings) -> Iterator[tuple[GrowthFinding, str]]:
     for each in findings.growth:
         for one, other in pairwise(each.regimes):
             border = numbers.size(float(f"{one.end:.2g}"))
-            if one.why == "kink":
+            if one.why == "kink" and one.order == other.order:
+                yield each, f"from about n = {border} on it rises more steeply"
+            elif one.why == "kink":
                 yield each, f"{pretty(one.order)} up to about n = {border}, {pretty(other.order)} from there on"
             elif one.why == "step" and each.step:
                 more = f"{numbers.number(1 + each.step[1], 2)} times as much"
@@ -173,7 +175,8 @@ def formula(order: str, fixed: float, linear: float, scale: float, metric: str) 
         named = "" if order == "1" else " · " + pretty(order).replace("log n", "log₂ n")
         is_tiny = scale < 1e-12 and metric == "time"
         parts.append((_tiny(scale) if is_tiny else _amount(scale, metric)) + named)
-    return " + ".join(parts)
+    less = f" − {_amount(-fixed, metric)}" if fixed < 0 else ""  # it grows from a size on
+    return " + ".join(parts) + less
 
 
 def _tiny(seconds: float) -> str:
