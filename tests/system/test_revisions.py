@@ -99,6 +99,23 @@ def test_the_same_code_is_measured_once_and_revisions_that_do_not_run_are_told(p
     assert unknown.code == 2 and "there is no revision 'v9'" in unknown.err
 
 
+def test_a_change_in_the_studys_own_file_is_told(project: Harbour, tmp_path: Path) -> None:
+    project = Harbour(Path(shutil.copytree(project.folder, tmp_path / "own")))
+    study = project.folder / "bench" / "study.py"
+    whole = study.read_text()
+    own = "@study.contender\ndef spread(levels):\n    return max(levels) - min(levels)\n"
+    mine = whole.replace("study.contender(spread)\n", own).replace("from tides.levels import spread\n", "")
+    (project.folder / "bench" / "own.py").write_text(mine)
+    subprocess.run(["git", "-C", project.folder, "add", "-A"], check=True)
+    who = ["-c", "user.name=harbour", "-c", "user.email=harbour"]
+    subprocess.run(["git", "-C", project.folder, *who, "commit", "-qm", "Own"], check=True)
+    (project.folder / "bench" / "own.py").write_text(mine.replace("max(levels)", "sorted(levels)[-1]"))
+    done = project.run("measure", "bench/own.py", "--against", "HEAD", "--budget", "1s", "-q")
+    assert "spread: changed in the study's own file since HEAD" in " ".join(done.out.split())
+    found = project.run("history", "bench/own.py", "HEAD~1..HEAD", "--budget", "1s", "-q")
+    assert "spread changed in the study's own file" in " ".join(found.out.split()), found.err
+
+
 def test_history_names_the_commit_that_changed_the_cost(project: Harbour, tmp_path: Path) -> None:
     figure = tmp_path / "history.png"
     words = ("history", "bench/study.py", "v1..HEAD", "--budget", "8s", "--figure", figure)

@@ -13,7 +13,7 @@ from ..notation.places import Place
 from ..results.findings import Costs
 from ..results.history import CostAt, History, Skipped, Step
 from ..results.revisions import FASTER, SLOWER, RevisionChange
-from ..run.revisions.copies import Copies, Copy
+from ..run.revisions.copies import Copies, Copy, changed_in_study
 from ..run.revisions.git import Commit, changed_files, range_of
 from ..study.parts import Contender
 from ..study.study import Study
@@ -107,6 +107,9 @@ def history_of(
             is_whole=not walked.apart and (len(new) < 2 or bool(walked.found)),
             logbooks=[each.run.logbook for each in walked.found],
             elapsed=round(time.monotonic() - begun, 1),
+            inside=[
+                each.name for each in contenders if any(changed_in_study(each, file, made.study) for made in every)
+            ],
         )
     finally:
         study.contenders[:] = before

@@ -73,7 +73,8 @@ class History(Drawn):
     """The steps along a range of commits: those that changed a cost, those that do not run, and costs on the way.
 
     `same` is how many commits say what the one before says, so that nothing had to be measured. `is_whole` where each
-    step was narrowed down to a commit within the budget.
+    step was narrowed down to a commit within the budget. `inside` are contenders that stand in the study's own file,
+    which is today's at every commit, though they said something else at one of them.
     """
 
     _frames: ClassVar[Frames] = {"steps": Step, "skipped": Skipped, "costs": CostAt}
@@ -89,3 +90,4 @@ class History(Drawn):
     is_whole: bool
     logbooks: list[str]
     elapsed: float
+    inside: list[str] = []

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ...errors import counted
+from ...errors import counted, named
 from ...notation import numbers, words
 from ...notation.orders import pretty
 from ...notation.words import place
@@ -11,6 +11,10 @@ from .. import units
 from ..document import DIM, VERDICTS, Document, Line, Section, Span, Table, sections_of
 
 SUBJECT_MOST = 44  # letters of what a commit says
+IN_STUDY = (
+    "changed in the study's own file, which is today's at every commit: such a change is not measured. "
+    "Put contenders into a module that the study imports"
+)
 
 
 def history(found: History) -> Document:
@@ -42,6 +46,7 @@ def history(found: History) -> Document:
         for step in found.steps
         if step.since is not None
     ]
+    wide += [f"{named([words.said(each) for each in found.inside])} {IN_STUDY}"] if found.inside else []
     told: list[Line] = [] if found.steps else [Span("no commit changed a cost, as far as can be told", DIM)]
     return Document(
         f"{words.name(found.study)} · {found.revisions}",

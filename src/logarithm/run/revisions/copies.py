@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ast
 import json
 import os
 import shlex
@@ -40,6 +41,7 @@ class Copy:
         paths: where its modules are looked for.
         codes: the fingerprint of each contender's code there.
         files: the modules of the project that its contenders use.
+        study: what the study's file said there.
         fault: why it does not run; empty where it does.
     """
 
@@ -50,6 +52,7 @@ class Copy:
     paths: tuple[str, ...]
     codes: dict[str, str] = field(default_factory=dict)
     files: frozenset[str] = frozenset()
+    study: str = ""
     fault: str = ""
 
     def contender(self, contender: Contender, beside: str | None = None) -> Contender:
@@ -83,11 +86,15 @@ class Copies:
         folder = Path(self.room.name) / commit.sha
         there = folder / self.file.relative_to(self.top)
         paths = tuple(str(folder / root.relative_to(self.top)) for root in self.roots)
+        then = there.with_name(f"{there.name}.then")
         if not folder.exists():
             copy_at(self.top, commit.sha, folder)
             there.parent.mkdir(parents=True, exist_ok=True)
+            if there.exists():
+                there.rename(then)
             shutil.copy2(self.file, there)
-        made = Copy(label, commit, folder, there, (str(folder / INSTALLED), *paths))
+        study = then.read_text(encoding="utf-8", errors="replace") if then.exists() else ""
+        made = Copy(label, commit, folder, there, (str(folder / INSTALLED), *paths), study=study)
         for command in self.prepare:
             fault = _prepared(command, made)
             if fault:
@@ -193,7 +200,13 @@ def measured_against(
                 if contender.source is not None or (only and contender.name not in only):
                     continue
                 code, own = code_of(contender, copies.file.parent), copies.code(contender, made)
-                if code and code == own:
+                if code and code == own and changed_in_study(contender, file, made.study):
+                    text = (
+                        f"changed in the study's own file since {label}, and the study is today's at every revision: "
+                        "such a change is not measured. Put contenders into a module that the study imports"
+                    )
+                    notes.append(Note(topic="revision", text=text, contender=contender.name, cause="study"))
+                elif code and code == own:
                     text = f"is the same code at {label} as now, so it is measured once"
                     notes.append(Note(topic="revision", text=text, contender=contender.name, cause="same"))
                 else:
@@ -205,6 +218,27 @@ def measured_against(
     finally:
         study.contenders[:] = before
         copies.end()
+
+
+def changed_in_study(contender: Contender, file: Path, then: str) -> bool:
+    """Whether a contender is defined in the study's own file, and said something else `then`."""
+    name = getattr(contender.code, "__name__", "")
+    now = _definition(file.read_text(encoding="utf-8", errors="replace"), name)
+    before = _definition(then, name)
+    return bool(now and before and now != before)
+
+
+def _definition(text: str, name: str) -> str:
+    """What defines a function or class at the top of a module, without its decorators; empty where nothing does."""
+    try:
+        tree = ast.parse(text)
+    except (SyntaxError, ValueError):
+        return ""
+    for node in tree.body:
+        if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef | ast.ClassDef) and node.name == name:
+            node.decorator_list = []
+            return ast.dump(node)
+    return ""
 
 
 def labelled(top: Path, names: Mapping[str, str]) -> Iterator[tuple[str, Commit]]:

@@ -11,7 +11,7 @@ from ....notation import numbers, words
 from ....notation.metrics import TIMED
 from ....notation.words import place_said
 from ....results.findings import FailureFinding, Findings, NoteFinding
-from ....results.machine import OTHERS_QUIET
+from ....results.machine import OTHERS_QUIET, SPREAD_QUIET
 from ... import units
 from ...document import Document, Line, Section, sections_of
 from . import changes, first, maps, operations, versions, workload
@@ -354,11 +354,9 @@ def _notes(findings: Findings, everything: bool) -> Iterator[str]:
             "orders, or on small differences. Counts, exact forms and large ratios hold. Close other programs, or let "
             "measure --wait 5m wait for a calmer moment"
         )
-    if findings.run.noise == "noisy":
-        yield (
-            f"the machine was noisy: its pace varied by {numbers.number(findings.run.spread or 0, 2)} ×, and "
-            f"{100 * (findings.run.disturbed or 0):.0f} % of the trials were left out; intervals are wider for it"
-        )
+    if findings.run.noise == "noisy" and (spread := findings.run.spread or 0.0) >= SPREAD_QUIET:
+        left = f"{100 * (findings.run.disturbed or 0):.0f} % of the trials were left out; intervals are wider for it"
+        yield f"the machine was noisy: its pace varied by {numbers.number(spread, 2)} ×, and {left}"
 
 
 def _together(group: list[NoteFinding]) -> str:
