@@ -128,7 +128,7 @@ def sentences(text: str, colons: bool) -> Iterator[str]:
         yield from re.split(r"(?<=[.!?])\s+" if colons else r"(?<=[.!?:])\s+", " ".join(paragraph.split()))
 
 
-@pytest.mark.parametrize("page", ["guide.md", "jobs.md", "../README.md", "messages.md"])
+@pytest.mark.parametrize("page", ["guide.md", "jobs.md", "cluster.md", "../README.md", "../SECURITY.md", "messages.md"])
 def test_sentences_are_short(page: str) -> None:
     text = (DOCS / page).read_text(encoding="utf-8")
     text = re.sub(r"^- (?:write for example|static void).*$", "", text, flags=re.MULTILINE)  # lists, and code
