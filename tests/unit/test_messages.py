@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import time
 from dataclasses import fields
 
 import pytest
@@ -12,9 +13,10 @@ from hypothesis import strategies as st
 from logarithm.counting.walk.event import Event
 from logarithm.protocol import requests
 from logarithm.protocol.message import line_of
-from logarithm.protocol.replies import Answered, Counted, Failure, Ready, Timed, Walked
+from logarithm.protocol.replies import Answered, Began, Counted, Failure, Ready, Timed, Walked
 from logarithm.supervisor.failed import Failed
 from logarithm.supervisor.validate import DEPTH_MOST, expected, reply_of
+from logarithm.supervisor.worker import Worker
 
 TIMED = {"kind": "Timed", **{each.name: getattr(Timed(calls=10, elapsed=900), each.name) for each in fields(Timed)}}
 
@@ -100,3 +102,19 @@ def test_every_request_is_read_back() -> None:
         values = {"family": "calm", "size": 8, "seed": 1, "instance": ["list", [1]], "stage": None, "copies": False}
         request = kind(**{each.name: values.get(each.name, 1) for each in fields(kind)})
         assert requests.request_of(line_of(request)) == request
+
+
+def test_a_supervisor_that_was_held_up_believes_the_trial(monkeypatch: pytest.MonkeyPatch) -> None:
+    replies = iter([Began(), Timed(calls=1, elapsed=100_000_000)])
+    worker = Worker.__new__(Worker)
+    worker.greeting, worker.halted = Ready(), False
+
+    def late(*_: object) -> object:
+        # The processor was with others while the worker began and ended; then both replies are there at once.
+        reply = next(replies)
+        time.sleep(0.12 if isinstance(reply, Began) else 0)
+        return reply
+
+    for name, stub in (("_reply", late), ("_halt", lambda _: None), ("send", lambda _: None)):
+        monkeypatch.setattr(worker, name, stub)
+    assert worker.ask(requests.Answer("bay", 8, 1), Timed, limit=1.0).elapsed == 100_000_000
