@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..study.study import Study as Plan
-from . import tasks
+from . import classes, tasks
 
 
 class Study(Plan):
@@ -21,4 +21,4 @@ class Study(Plan):
     history = tasks.history
     worst = tasks.worst
     walk = tasks.walk
-    assess = tasks.assess
+    assess = classes.assess

@@ -48,13 +48,13 @@ def assess(
     ] = None,
 ) -> None:
     """Assess what a class handed in: right or not, the order against what is asked, time and steps."""
-    from ..api import tasks
+    from ..api import classes
     from ..logbook.writing import fresh_path
     from ..report.documents.grades import as_csv
     from ..study.files.loading import load
 
     if hand_out is not None:
-        for file in tasks.hand_out(study, hand_out, overwrite):
+        for file in classes.hand_out(study, hand_out, overwrite):
             tell(f"hand-out: {file}")
         return
     guard(out, overwrite)
@@ -63,7 +63,7 @@ def assess(
     loaded = load(study)
     path = resume if resume is not None else fresh_path(loaded.name)
     try:
-        found = tasks.assess(loaded, memory=memory, seed=seed, trusted=trusted, out=path, resume=resume, on=on)
+        found = classes.assess(loaded, memory=memory, seed=seed, trusted=trusted, out=path, resume=resume, on=on)
     except KeyboardInterrupt:
         tell(f"\ninterrupted; go on with logarithm assess {study} --resume {path}")
         raise
@@ -89,11 +89,11 @@ def check(
     overwrite: Overwrite = False,
 ) -> None:
     """Check your own file before you hand it in: the cases shown, how its work grows, and the rules."""
-    from ..api import tasks
+    from ..api import classes
     from ..results.grades import CORRECT, EXCEEDS
 
     guard(out, overwrite)
-    found = tasks.check(file, exercise)
+    found = classes.check(file, exercise)
     deliver(found, form, out, overwrite, "check")
     if found.rows[0].verdict != CORRECT or found.rows[0].requirement == EXCEEDS:
         raise typer.Exit(1)

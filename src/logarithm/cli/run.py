@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
-from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
 from ..errors import LogarithmError, MeasuringError, there
-from .gates import NO_LIMITS, shares_of, stop, stop_measured
+from .concluding import concluded, reported
+from .gates import shares_of, stop, stop_measured
 from .options import (
     Anyway,
     At,
@@ -40,7 +39,6 @@ from .output import deliver, fail, guard, replacing, tell
 from .read import deliver_report, findings_at
 
 if TYPE_CHECKING:
-    from ..api.findings import Findings
     from ..results.worst import Search
     from ..study.run_options import RunOptions
 
@@ -90,32 +88,6 @@ def measure(
     with replacing(out, overwrite), reported(path):
         findings = tasks.measure(loaded, budget, out=path, resume=resume, quiet=quiet, verbose=verbose, **options)
     concluded(findings, form, quiet, shares_of(fail_on_slower or []))
-
-
-@contextmanager
-def reported(logbook: Path) -> Iterator[None]:
-    """Where a run is interrupted or measured nothing, report what there is; interrupted again, end at once."""
-    from ..api.findings import findings_of
-
-    try:
-        yield
-    except KeyboardInterrupt:
-        tell(f"\ninterrupted; what was measured until then is in {logbook}")
-        with suppress(LogarithmError):
-            deliver_report(findings_of(logbook))
-        raise
-    except MeasuringError:
-        with suppress(LogarithmError):
-            deliver_report(findings_of(logbook))
-        raise
-
-
-def concluded(findings: Findings, form: Form, quiet: bool, shares: Mapping[str, float] = NO_LIMITS) -> None:
-    """The report of what was measured just now, and where it stands."""
-    deliver_report(findings, form)
-    if not quiet:
-        tell(f"logbook: {findings.run.logbook}")
-    stop_measured([findings], shares)
 
 
 def race(

@@ -6,7 +6,6 @@ study.
 
 from __future__ import annotations
 
-import inspect
 import sys
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
@@ -16,18 +15,18 @@ from typing import Any, TypeVar, Unpack, overload
 from ..errors import StudyError, guess, there
 from ..notation.laws import Names
 from ..notation.sizes import Number
-from .checks import check, unknown
+from .checks import check
 from .exercises import Exercises, elsewhere
 from .expressions import Expression
 from .files.saved_instances import kept_instances
 from .marks import Asked
+from .members import check_stages, first_line, found_by_name, name_of, put
 from .options import FamilyWords, Options, Words, variants
-from .parts import OPERATION, STAGES, Agreement, Case, Contender, Family, Program, marked
+from .parts import OPERATION, Agreement, Case, Contender, Family, Program, marked
 from .run_options import Defaults
 from .second import Sizes, read_sizes
 
 Code = TypeVar("Code", bound=Callable[..., Any])
-Thing = TypeVar("Thing", "Contender", "Family")
 
 OF_PROGRAMS = ("claim", "baseline", "yardstick", "ceiling", "families", "sizes", "levels", "fails_from")
 OF_EXPRESSIONS = ("claim", "baseline", "yardstick", "ceiling", "families", "sizes", "fails_from")
@@ -98,11 +97,11 @@ class Study(Exercises):
             raise StudyError(f"instances cannot be written as format={form!r}: {there([*FORMATS])}")
 
         def add(function: Any) -> Any:
-            called = _name_of(function, words.get("name"), "family")
+            called = name_of(function, words.get("name"), "family")
             checks = words.get("keeps"), words.get("change")
             for variant, values in variants(called, words.get("levels")):
-                made = Family(variant, function, values, _first_line(function), form, *checks)
-                _put(self.families, made, "families")
+                made = Family(variant, function, values, first_line(function), form, *checks)
+                put(self.families, made, "families")
             return function
 
         return add if code is None else add(code)
@@ -167,10 +166,10 @@ class Study(Exercises):
         read = Options.read(options, names=self.both)
 
         def add(function: Any) -> Any:
-            called = _name_of(function, name, "contender")
+            called = name_of(function, name, "contender")
             own = read if read.operations else replace(read, operations=marked(function))
-            _check_stages(function, called, own)
-            self._add(called, own, code=function, doc=_first_line(function))
+            check_stages(function, called, own)
+            self._add(called, own, code=function, doc=first_line(function))
             return function
 
         return add if code is None else add(code)
@@ -240,7 +239,7 @@ class Study(Exercises):
         """Add a contender for each combination of its levels."""
         for variant, values in variants(called, options.levels):
             made = Contender(name=variant, values=values, options=options, base=called if values else "", **more)
-            _put(self.contenders, made, "contenders")
+            put(self.contenders, made, "contenders")
 
     def agree(self, *, within: float = 0.0, unordered: bool = False) -> None:
         """Say how answers must agree: within a relative tolerance, or as sequences in any order."""
@@ -342,12 +341,12 @@ class Study(Exercises):
 
     def the_contender(self, name: str) -> Contender:
         """The contender of this name."""
-        return _found(self.contenders, name, "contender")
+        return found_by_name(self.contenders, name, "contender")
 
     def the_family(self, name: str) -> Family:
         """The family of this name, or a slice of one."""
         made = None if self.second is None else self.second.slice_of(self.families, name)
-        return made or _found(self.families, name, "family")
+        return made or found_by_name(self.families, name, "family")
 
     def check_sizes(self, sizes: Sequence[Number] | None, name: str = "n") -> None:
         """Raise a StudyError where there are sizes that none is; on another axis any number will do."""
@@ -361,51 +360,3 @@ class Study(Exercises):
             for each in self.contenders
         ]
         check(self)
-
-
-def _found(things: list[Thing], name: str, kind: str) -> Thing:
-    for thing in things:
-        if thing.name == name:
-            return thing
-    raise StudyError(f"the study has no {kind} '{name}', {unknown([thing.name for thing in things])}")
-
-
-def _name_of(code: Any, name: str | None, kind: str) -> str:
-    if not callable(code):
-        raise StudyError(f"a {kind} must be a function, not {type(code).__name__}")
-    called = name if name is not None else getattr(code, "__name__", "")
-    if not called or called == "<lambda>":
-        raise StudyError(f'a {kind} without a name: give one, name="…"')
-    return called
-
-
-def _put(things: list[Thing], made: Thing, kind: str) -> None:
-    """Add a contender or family; one of a notebook's cell that was run again takes the place of what it was."""
-    at = next((at for at, each in enumerate(things) if each.name == made.name), len(things))
-    if at < len(things) and not _is_run_again(things[at].code, made.code):
-        raise StudyError(f"two {kind} are named '{made.name}': rename one")
-    things[at : at + 1] = [made]
-
-
-def _is_run_again(code: Any, other: Any) -> bool:
-    """Whether two functions are one that stands in a cell of a notebook, which was run again."""
-    names = [(getattr(each, "__module__", ""), getattr(each, "__qualname__", "")) for each in (code, other)]
-    return names[0] == names[1] and names[0][0] == "__main__" and not hasattr(sys.modules.get("__main__"), "__file__")
-
-
-def _first_line(code: Any) -> str:
-    return next(iter((inspect.getdoc(code) or "").splitlines()), "")
-
-
-def _check_stages(code: Any, called: str, options: Options) -> None:
-    operations = options.operations
-    if options.grow and options.grow not in operations:
-        raise StudyError(f"'{called}' grows by {options.grow}, which is none of its operations: {there([*operations])}")
-    if not inspect.isclass(code):
-        if operations:
-            raise StudyError(f"'{called}' has operations and is no class: they are methods of one")
-        return
-    for stage in ("build", *operations) if operations else STAGES:
-        if not callable(getattr(code, stage, None)):
-            wanted = f"build, {', '.join(operations)}" if operations else "build and use"
-            raise StudyError(f"the class '{called}' has no method {stage}: it needs {wanted}")

@@ -17,7 +17,8 @@ from ...results.findings import Findings
 from ...results.grades import Class, Grade
 from ...results.walk import Walk
 from ..document import Document, pieces, plain
-from ..documents.findings.whole import heading, how_measured, sections
+from ..documents.findings.notes import how_measured
+from ..documents.findings.whole import heading, sections
 from ..documents.grades import class_view, submission, summary
 from ..figure import canvas
 from ..figure.views import draw, sheets

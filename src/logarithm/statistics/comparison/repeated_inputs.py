@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from ...notation.places import Who
 from ...notation.sizes import plain
-from ...results.findings import RepeatedFinding
+from ...results.beside import RepeatedFinding
 from ...results.pairs import CrossoverFinding
 from ..arrays import Floats, median
 from ..series import Series

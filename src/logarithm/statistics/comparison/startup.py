@@ -8,7 +8,7 @@ from itertools import product
 import numpy as np
 
 from ...logbook.memory import Logbook
-from ...results.findings import StartUp
+from ...results.beside import StartUp
 from ..series import Series
 from .pair import compare_pair
 
