@@ -18,7 +18,7 @@ from made_up import SIZES, written
 from test_results import ASKED, LAWS
 
 from logarithm.logbook.reading import read_logbook
-from logarithm.logbook.records import ContenderRecord, Header, StudyRecord, Trial
+from logarithm.logbook.records import Close, ContenderRecord, Header, StudyRecord, Trial
 from logarithm.logbook.writing import write_logbook
 from logarithm.protocol.replies import Timed
 from logarithm.protocol.scheduling import ThreadQueue, of_process, own_time
@@ -94,6 +94,21 @@ def test_a_busy_machine_is_called_busy_and_what_was_taken_off_is_told(tmp_path: 
     assert "by the clock, calls took up to 2.0 times as long" in " ".join(text.split())
     assert "waiting" not in text
     assert not found.run.too_busy
+
+
+def test_what_the_host_takes_is_told(tmp_path: Path) -> None:
+    trials = [
+        Trial(contender="nap", family="bay", size=n, heat=heat, elapsed=1000 * n, pace=(100, 100))
+        for heat in range(1, 7)
+        for n in SIZES
+    ]
+    close = Close(reason="finished", elapsed=1.0, heats=6, processes=1, stolen=0.2)
+    write_logbook(tmp_path / "run.jsonl", [Header(), StudyRecord(name="tide"), *trials, close])
+    found = analyse(read_logbook(tmp_path / "run.jsonl"))
+    assert (found.run.noise, found.run.stolen) == ("busy", 0.2)
+    assert "machine busy: its host took 20 %, which is not" in " ".join(rendered(found, "text").split())
+    busy, stolen = idle.wanted_time()
+    assert busy > stolen >= 0 and idle.stolen_share((busy - 1, stolen)) == pytest.approx(0, abs=0.5)
 
 
 def test_waiting_of_its_own_is_told_as_waiting(tmp_path: Path) -> None:

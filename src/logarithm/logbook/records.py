@@ -313,7 +313,8 @@ class Close(Record, tag="close"):
     `phases` are the seconds of each phase: starting processes, rehearsing, first look, making inputs, trials …
     `settled` is whether more trials would change no verdict, None where nobody asked; `unsettled` names what is open.
     `untold` names what cannot be told within reach, however long it is measured, and `orders_untold` the same of orders
-    that cannot be told apart.
+    that cannot be told apart. `stolen` is the share of the processors' time that the host of a virtual machine took for
+    others, None where the system does not tell.
     """
 
     reason: str
@@ -327,6 +328,7 @@ class Close(Record, tag="close"):
     unsettled: list[str] = []
     untold: list[str] = []
     orders_untold: list[str] = []
+    stolen: float | None = None
 
 
 AnyRecord = (

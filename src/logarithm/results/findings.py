@@ -231,6 +231,7 @@ class About(Part):
 class RunFinding(Part, rename={"processes": "lives", "noise": "weather"}):
     """How it was measured; `noise` is the machine's: quiet, noisy or busy, empty where it is not known.
 
+    `stolen` is the share that the host of a virtual machine had it, which is not taken off.
     `others` is the share of the time of trials that other programs had the processor, which is taken off; None where
     the system does not tell. Where it is `too_busy`, own time spreads so far that verdicts on orders stay open.
 
@@ -254,6 +255,7 @@ class RunFinding(Part, rename={"processes": "lives", "noise": "weather"}):
     settled: bool | None = None
     unsettled: list[str] = []
     others: float | None = None
+    stolen: float | None = None
     too_busy: bool = False
     untold: list[str] = []
     orders_untold: list[str] = []

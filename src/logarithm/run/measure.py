@@ -19,6 +19,7 @@ from ..results.questions import ORDER
 from ..study.study import Study
 from ..supervisor.failed import Failed
 from ..supervisor.machine.facts import load
+from ..supervisor.machine.idle import stolen_share, wanted_time
 from .budget import COUNTING, STARTING
 from .calibration import calibrate_all
 from .counters.counts import count_tracks, metrics_of
@@ -101,7 +102,7 @@ def measure(
 @contextmanager
 def closing(run: Run) -> Iterator[Close]:
     """Whatever happens, let the workers go and close the logbook with the reason."""
-    closed = Close(reason="finished", elapsed=0.0, heats=0, processes=0)
+    closed, since = Close(reason="finished", elapsed=0.0, heats=0, processes=0), wanted_time()
     try:
         yield closed
     except KeyboardInterrupt:
@@ -117,6 +118,8 @@ def closing(run: Run) -> Iterator[Close]:
         loading = run.processes.templates.loading
         run.processes.end()
         closed.elapsed, closed.inside = round(run.budget.elapsed, 3), round(run.budget.inside, 3)
+        stolen = stolen_share(since)
+        closed.stolen = None if stolen is None else round(stolen, 4)
         phases = run.budget.phases
         closed.phases = {phase: round(seconds, 3) for phase, seconds in phases.items()}
         log.info(line(phases, run.budget.inside))

@@ -120,6 +120,19 @@ def stolen_time(processor: int | None) -> float:
     return sum(getattr(times, "steal", 0.0) for times in some) / max(len(some), 1)
 
 
+def wanted_time() -> tuple[float, float]:
+    """Seconds since the start that something wanted a processor, and those of them that another machine had it."""
+    busy = sum(each for each, _ in _times().values())
+    stolen = stolen_time(None) * (psutil.cpu_count() or 1)
+    return busy, stolen
+
+
+def stolen_share(since: tuple[float, float]) -> float | None:
+    """The share of the time in which something wanted a processor that another machine had it; None where not told."""
+    busy, stolen = (now - then for now, then in zip(wanted_time(), since, strict=True))
+    return min(max(stolen / busy, 0.0), 1.0) if busy > 0 else None
+
+
 def _busy(processors: Iterable[int], seconds: float) -> dict[int, float]:
     """The share of so many seconds, from now on, for which each of some processors is busy."""
     before = _times()

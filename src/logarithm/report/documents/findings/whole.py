@@ -100,8 +100,10 @@ def heading(findings: Findings, is_short: bool = False) -> Document:
         facts.append(_ended(findings))
     if run.noise:
         taken = run.others is not None and run.others >= OTHERS_QUIET
-        busy = f": other programs had {100 * (run.others or 0):.0f} % of the time, which is taken off"
-        facts.append(f"machine {run.noise}{busy if taken else ''}")
+        busy = f": other programs had {100 * (run.others or 0):.0f} % of the time, which is taken off" if taken else ""
+        if (run.stolen or 0.0) >= OTHERS_QUIET:
+            busy += f"{'; ' if taken else ': '}its host took {100 * (run.stolen or 0):.0f} %, which is not"
+        facts.append(f"machine {run.noise}{busy}")
     if run.reason == "interrupted":
         facts.append("interrupted")
     return Document(words.name(study.name), study.question, " · ".join(facts))
