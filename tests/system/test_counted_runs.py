@@ -78,7 +78,7 @@ def halves(lengths):
 
 def test_counts_are_gathered_named_exactly_and_claims_judged(harbour) -> None:
     harbour.study(TIDES)
-    done = harbour.run("measure", "study.py", "--metric", "comparisons", "--metric", "steps", "--budget", "8s")
+    done = harbour.run("measure", "study.py", "--metric", "comparisons", "--metric", "steps", "--budget", "24s")
     assert done.code == 0, done.err
     found = harbour.run("report", "--format", "json").json
     growth = {(row["contender"], row["family"], row["metric"]): row for row in found["growth"]}
@@ -130,7 +130,7 @@ def test_a_walk_shows_every_event(harbour) -> None:
 def test_the_line_that_makes_it_grow_is_named(harbour) -> None:
     path = harbour.study(TIDES)
     source = (harbour.folder / path).read_text().splitlines()
-    assert harbour.run("measure", path, "--only", "by_pairs", "--metric", "steps", "--budget", "8s").code == 0
+    assert harbour.run("measure", path, "--only", "by_pairs", "--metric", "steps", "--budget", "24s").code == 0
     done = harbour.run("growth", "--lines")
     line = next(number for number, text in enumerate(source, start=1) if "if levels[i] > levels[j]" in text)
     assert f"by pairs on ebb and choppy: line {line} makes it quadratic: it runs n(n−1)/2 times" in done.out
@@ -202,7 +202,7 @@ def test_a_walk_follows_copies_links_and_recursion(harbour) -> None:
 
 def test_work_is_counted_beside_time_and_names_the_order(harbour) -> None:
     path = harbour.study(TIDES)
-    done = harbour.run("measure", path, "--budget", "12s", "--family", "choppy", "--metric", "time")
+    done = harbour.run("measure", path, "--budget", "30s", "--family", "choppy", "--metric", "time")
     assert done.code == 0, done.err
     work = [row for row in harbour.records("trial") if row.get("metric") == "counted work"]
     assert {row["contender"] for row in work} == {"by_pairs", "downhill"}
