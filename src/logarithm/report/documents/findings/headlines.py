@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections import Counter
 from itertools import pairwise
 
@@ -11,6 +12,7 @@ from ....notation.places import Place
 from ....notation.words import place_said
 from ....results.findings import Costs, Findings
 from ....results.pairs import LEADS, MEASURED, CrossoverFinding, Standing
+from ....results.revisions import RevisionChange
 from ... import units
 from .changes import change_said
 from .maps import where_said
@@ -27,7 +29,8 @@ def headline(findings: Findings, view: str = "growth") -> str:
     if view == "map":
         return _border(findings) or "Who leads where"
     if view == "change":
-        return change_said(findings.changes[0], axis_of(findings)) if findings.changes else "What changed"
+        largest = max(findings.changes, key=_far, default=None)
+        return "What changed" if largest is None else change_said(largest, axis_of(findings))
     if view == "work":
         return _least(findings) or "Work of one call, counted"
     if view == "spread" and findings.samples:
@@ -35,6 +38,11 @@ def headline(findings: Findings, view: str = "growth") -> str:
         at = f" at {axis_of(findings)} = {numbers.size(findings.samples[0].size)}" if len(sizes) == 1 else ""
         return f"Single trials{at}"
     return _overtaking(findings) or _leading(findings) or _growing(findings) or "What each call costs"
+
+
+def _far(change: RevisionChange) -> float:
+    """How far a change goes, in the logarithm; -1 where it is not known."""
+    return max((abs(math.log(each.factor)) for each in change.sizes if each.is_clear), default=-1.0)
 
 
 def caption(findings: Findings, view: str = "growth") -> str:
