@@ -110,6 +110,9 @@ def faults(figure: Any, findings: Findings, view: str) -> Iterator[str]:
         yield f"the title is cut: {figure._suptitle.get_text()}"
     if view == "growth":
         yield from curve_faults(panels, findings)
+    for panel in panels if view == "standings" else ():
+        if sum(band.get_window_extent().width for band in panel.collections) < 5:
+            yield "a panel is empty"
     alike = len({each.place[1:] for each in findings.costs}) == 1
     if alike and view in ("ratio", "standings") and len({round(panel.get_ylim()[1], 9) for panel in panels}) > 1:
         yield "panels have different axes"

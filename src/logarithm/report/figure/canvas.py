@@ -237,6 +237,11 @@ def cost_axis(axis: Any, metric: str) -> None:
     ticks.set_ticks(axis, ticks.of_cost(metric), ticks.base_of(metric))
 
 
+def cost_label(metric: str) -> str:
+    """What stands along an axis of costs."""
+    return plain(f"{words.name(metric)} of one call")
+
+
 def size_axis(panel: Axes, findings: Findings, sizes: Sequence[float], linear: bool) -> None:
     """Sizes as people write them; on a logarithmic axis only for sizes."""
     is_size = findings.study.axis == "size"

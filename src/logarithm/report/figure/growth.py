@@ -50,8 +50,7 @@ def draw_growth(everyone: Findings, linear: bool = False, size: Size | None = No
 
     def draw(panel: Axes, where: Place, group: list[Costs]) -> None:
         metric = where[2]
-        called = "time of one call" if metric == "time" else canvas.plain(f"{words.name(metric)} of one call")
-        panel.set_ylabel(called, color=INK, fontsize=LABEL)
+        panel.set_ylabel(canvas.cost_label(metric), color=INK, fontsize=LABEL)
         if all(len(each.points) == 1 for each in group):
             _bars(panel, group, style)
             return
@@ -127,6 +126,7 @@ def _bars(panel: Axes, group: list[Costs], style: dict[str, Style]) -> None:
     panel.barh(names, [point.typical for point in points], xerr=errors, color=colours, height=0.6, ecolor=INK)
     panel.invert_yaxis()
     panel.set_ylabel("")
+    panel.set_xlabel(canvas.cost_label(group[0].metric), color=INK, fontsize=LABEL)
     canvas.cost_axis(panel.xaxis, group[0].metric)
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -14,7 +14,6 @@ from ...notation.places import Place
 from ...notation.sizes import plain
 from ...results.findings import Cost, Costs, Findings
 from ...results.pairs import Standing
-from .. import units
 from ..documents.findings.crowd import first_look
 from ..documents.findings.headlines import headline, worth_marking
 from ..documents.findings.maps import beside
@@ -262,11 +261,8 @@ def draw_spread(findings: Findings, linear: bool = False, size: Size | None = No
         values = [value for each in group for value in each.values]
         if not linear and min(values) > 0 and max(values) > 20 * min(values):
             panel.set_xscale("log")
-            canvas.cost_axis(panel.xaxis, where[2])
-        else:
-            canvas.cost_axis(panel.xaxis, where[2])
-            if not units.unit_for(values, where[2]).name:
-                panel.set_xlabel(words.name(where[2]), color=INK)
+        canvas.cost_axis(panel.xaxis, where[2])
+        panel.set_xlabel(canvas.cost_label(where[2]), color=INK, fontsize=LABEL)
         panel.grid(True, axis="x", color=FAINT, linewidth=0.5, alpha=0.6)
         axis = words.axis(findings.study.axis)
         title = f"{panel.get_title(loc='left')}, {axis} = {numbers.size(group[0].size)}"
@@ -299,9 +295,15 @@ def draw_standings(findings: Findings, linear: bool = False, size: Size | None =
         panel.spines["left"].set_visible(False)
         own = ranges[where]
         # A leading lasts until the next begins, so that there are no gaps between whole sizes.
-        ends = [float(each.start) for each in own[1:]] + [float(own[-1].end)]
-        for each, end in zip(own, ends, strict=True):
-            unnamed.extend(_band(panel, each, end, style))
+        starts = [float(each.start) for each in own]
+        ends = [*starts[1:], float(own[-1].end)]
+        # Of a single size the band is as wide as the panel.
+        left, right = panel.get_xlim()
+        starts[0] = left if starts[0] <= min(sizes) else starts[0]
+        ends[-1] = right if ends[-1] >= max(sizes) else ends[-1]
+        for each, start, end in zip(own, starts, ends, strict=True):
+            low, high = (start, end) if start < end else _around(start, sizes)
+            unnamed.extend(_band(panel, each, low, high, style))
 
     told = "plain: leads; hatched: tie, or not known who leads"
     title = headline(findings, "standings")
@@ -311,9 +313,15 @@ def draw_standings(findings: Findings, linear: bool = False, size: Size | None =
     return figure
 
 
-def _band(panel: Axes, leading: Standing, end: float, style: dict[str, canvas.Style]) -> list[str]:
+def _around(size: float, sizes: Sequence[float]) -> tuple[float, float]:
+    """From half the way to the size before to half the way to the next: what is drawn of a range of one size."""
+    before = max((each for each in sizes if each < size), default=size)
+    after = min((each for each in sizes if each > size), default=size)
+    return (before + size) / 2, (size + after) / 2
+
+
+def _band(panel: Axes, leading: Standing, start: float, end: float, style: dict[str, canvas.Style]) -> list[str]:
     """Draw who leads over a range; names that have no room in it are returned."""
-    start = float(leading.start)
     names, is_shared = leading.names, not leading.is_alone
     height = 1 / len(names)
     for row, name in enumerate(names):

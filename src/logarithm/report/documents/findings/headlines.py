@@ -119,7 +119,9 @@ def _leading(findings: Findings) -> str:
         return ""
     told = places(findings.standings)
     whole = all(where in told and _covers(told[where], group) for where, group in places(findings.costs).items())
-    return f"{words.said(leaders.pop())} leads {'at every size' if whole else 'wherever it is known who does'}"
+    sizes = {point.size for each in findings.costs for point in each.points}
+    everywhere = "at every size" if len(sizes) > 1 else f"at {axis_of(findings)} = {numbers.size(sizes.pop())}"
+    return f"{words.said(leaders.pop())} leads {everywhere if whole else 'wherever it is known who does'}"
 
 
 def _covers(standings: list[Standing], group: list[Costs]) -> bool:
