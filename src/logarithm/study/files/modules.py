@@ -55,23 +55,38 @@ def _files(where: Path, level: int, name: str) -> Iterator[Path]:
     parts = [part for part in name.split(".") if part and part != "*"]
     if level:
         roots = [where.parents[level - 1]]
+    elif parts[:1] == [OWN.name]:
+        return  # this package, of which there may be several copies on the path
     else:
         loaded = sys.modules.get(name)
         if loaded is not None and getattr(loaded, "__file__", None):
             yield Path(str(loaded.__file__)).resolve()
-        roots = [where.parent, *map(Path, sys.path)]
+        roots = [where.parent, *(Path(each) for each in sys.path if not any(part in each for part in LIBRARIES))]
     for root in roots:
         folder = root
         for at, part in enumerate(parts):
-            last = at == len(parts) - 1
-            yield from (each for each in (folder / part / "__init__.py",) if each.is_file())
-            if last:
-                yield from (each for each in [folder / f"{part}.py", *_compiled(folder, part)] if each.is_file())
-            folder = folder / part
+            names, below = _listing(folder), folder / part
+            if part in names and "__init__.py" in _listing(below):
+                yield below / "__init__.py"
+            if at == len(parts) - 1:
+                endings = tuple(each for each in names if each.startswith(f"{part}.") and each.endswith(COMPILED))
+                yield from (folder / each for each in (f"{part}.py", *endings) if each in names)
+            if part not in names:
+                break
+            folder = below
 
 
-def _compiled(folder: Path, part: str) -> list[Path]:
-    return [each for each in folder.glob(f"{part}.*") if each.suffix in COMPILED] if folder.is_dir() else []
+def _listing(folder: Path) -> frozenset[str]:
+    """The names in a folder; none where there is no such folder. A project's are looked up thousands of times."""
+    try:
+        return _listed(folder, folder.stat().st_mtime_ns)
+    except OSError:
+        return frozenset()
+
+
+@lru_cache(maxsize=4096)
+def _listed(folder: Path, _changed: int) -> frozenset[str]:
+    return frozenset(each.name for each in folder.iterdir())
 
 
 @lru_cache(maxsize=1)
