@@ -227,7 +227,7 @@ def studies(folder: Path, names: list[str]) -> dict[str, Path]:
         subprocess.run([COMMAND, "draft", "worker.c"], cwd=folder, check=True, capture_output=True)
         made["worker"] = folder / "worker_study.py"
         made["worker"].write_text(
-            HEAD.format(name="worker", sizes="256..65536 *4")
+            HEAD.format(name="worker", sizes="256..65536 *4").replace("@study.family", "@study.family(format='lines')")
             + "study.program('c', worker=['{build}/c'], build=['cc', '-O2', '-o', '{build}/c', 'worker.c'])\n"
             + "@study.contender\ndef python(levels): return max(levels)\nstudy.agree(within=1e-9)\n"
         )

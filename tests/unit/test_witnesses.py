@@ -185,6 +185,22 @@ def test_work_in_stairs_is_named_by_their_edges(law: str) -> None:
     assert found.at(np.array([600.0, 1000.0])) == pytest.approx([found.at(np.array([1024.0]))[0]] * 2)
 
 
+def test_halves_that_are_odd_at_sizes_between_powers_of_two_hide_no_order() -> None:
+    sizes = np.array([8, 11, 16, 23, 32, 45, 64, 91, 128, 181, 256.0])
+
+    def parted(n: int, least: int, ways: int) -> float:
+        half = (n + 1) // 2
+        return n * n if n <= least else ways * parted(half, least, ways) + 9 * n
+
+    for least, ways, law in ((2, 3, "n^1.585"), (32, 3, "n^1.585"), (2, 2, "n log n")):
+        counts = np.array([float(parted(int(n), least, ways)) for n in sizes])
+        found = work_of(series("work", sizes, counts[:, None]))
+        assert found is not None and found.miss < 0.03
+        assert law in dict(found.plausible) and "n^2" not in dict(found.plausible)
+    # A power of two and its neighbours are told apart by the law, too.
+    assert found.at(np.array([91.0]))[0] == pytest.approx(counts[7], rel=0.05)
+
+
 @pytest.mark.parametrize("law", ["n log log n", "n^2 / log n", "3^n"])
 def test_rare_orders_are_named_where_counts_bear_it(law: str) -> None:
     sizes = np.arange(3.0, 16.0) if law == "3^n" else np.unique(np.round(np.geomspace(5, 900, 20)))

@@ -22,6 +22,7 @@ from .series import Series
 
 EVERYWHERE = ("time", "steps")
 """The metrics that a claim without a name is for."""
+FALLS = 0.2  # by so much time rises less than the work, in the exponent, where that is not seen to go on
 FULL_CACHES = 0.2  # by so much time may rise more steeply than its law where data outgrow every cache
 
 
@@ -114,7 +115,8 @@ def _may_be(claim: str, growth: Growth | None, series: Series, found: GrowthFind
     if growth is None or series.tells.sum() < SIZES_LEAST:
         return True
     if found.work is not None and found.work.says == "work":
-        return False
+        # Time that rises so much less does not bear out that the work goes on as it does at the sizes counted.
+        return found.work.slope.value < -FALLS
     return slope_of_order(parse(claim), growth.at) >= growth.exponent.law_low - FULL_CACHES
 
 

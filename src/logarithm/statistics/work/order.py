@@ -22,6 +22,7 @@ from functools import lru_cache
 from itertools import combinations
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ...notation.orders import Order, parse
 from ..arrays import Floats
@@ -42,6 +43,13 @@ SHARE_BEFORE = 0.01  # of the work, at the last size but two
 PLAUSIBLE, NEARLY, TEMPER = 6.0, 12.0, 2.0  # in the score
 STAIRS = {"up": np.ceil, "down": np.floor}  # how sizes may be rounded to powers of two
 FULL, STEEP = 1.5, 8.0  # sizes on a stair on average, and how many times as much stairs differ as the sizes on one
+SIZES_HALF, CLOSE = (
+    6,
+    9.0,
+)  # without half of the sizes: so many left at least, and so near, as the mean square in errors
+KIND_SIZES, IRREGULAR = 3, 0.02  # sizes of a kind, and scatter in the logarithm
+CLEARLY = 2.0  # how many times less scatter there must be with a step
+LEVEL = 0.01  # in the logarithm: what the sizes on a stair may differ by on average
 HUGE = 600.0  # in the logarithm of a term
 
 
@@ -77,6 +85,7 @@ class Work:
         is_whole: whether it is known what all operations in it do.
         carriers: the kinds of work that matter, where it was counted by kinds.
         stairs: where it is that of sizes rounded to powers of two: up or down.
+        between: by how much it is more at sizes between powers of two than a law through these says, in the logarithm.
     """
 
     plausible: tuple[tuple[str, float], ...]
@@ -87,6 +96,7 @@ class Work:
     is_whole: bool = False
     carriers: tuple[Carrier, ...] = ()
     stairs: str = ""
+    between: float = 0.0
 
     @property
     def order(self) -> str:
@@ -104,6 +114,8 @@ class Work:
             made = sum(
                 (weight * np.exp(log_values(order, sizes)) for order, weight in self.terms), np.zeros(len(sizes))
             )
+        if self.between:
+            made = made * np.exp(self.between * _is_between(sizes))
         return np.asarray(np.maximum(made, 1.0), dtype=np.float64)
 
 
@@ -148,17 +160,13 @@ def _named(sizes: Floats, costs: Floats, among: frozenset[str]) -> Work | None:
         work = _named(*stairs[1:], among)
         return work and replace(work, stairs=stairs[0], sizes=(float(sizes[0]), float(sizes[-1])))
     exact = closed_form([float(size) for size in x], [float(count) for count in y]) if _is_same(table) else None
-    error = np.hypot(_spread(table, y), GRAIN)
-    if not _is_same(table) or np.isfinite(table).sum(axis=1).max() < 2:
-        # Where instances differ, or nobody knows, no size is known better than its neighbours bear out.
-        error = error * np.sqrt(excess(np.log(x), np.log(y), error**2))
-    best = _best(x, y, error)
-    fewer = len(x) // FIRST_OFF
-    if best and len(x) - fewer >= SIZES_SURE:
-        # Small inputs often take another course; an order is what the larger ones follow.
-        rest = _best(x[fewer:], y[fewer:], error[fewer:])
-        if rest and FAR_BETTER * _least_chi(rest) < _least_chi(best) and _least_chi(best) > 1:
-            best = rest
+    best, between = _fitted(x, table)
+    # Small inputs often take another course; an order is what the larger ones follow.
+    for fewer, least, far in ((len(x) // FIRST_OFF, SIZES_SURE, math.inf), (len(x) // 2, SIZES_HALF, CLOSE)):
+        if best and len(x) - fewer >= least and _least_chi(best) > 1:
+            rest, step = _fitted(x[fewer:], table[fewer:])
+            if rest and FAR_BETTER * _least_chi(rest) < _least_chi(best) and _least_chi(rest) < far:
+                best, between = rest, step
     if not best:
         return None
     best = {name: form for name, form in best.items() if name in among} or best
@@ -176,12 +184,49 @@ def _named(sizes: Floats, costs: Floats, among: frozenset[str]) -> Work | None:
     weights = [math.exp(-(form.score - first.score) / (2 * TEMPER)) for form in kept]
     plausible = tuple((str(form.terms[0]), weight / sum(weights)) for form, weight in zip(kept, weights, strict=True))
     terms = tuple(zip(first.terms, map(float, first.weights), strict=True))
-    return Work(plausible, terms, first.miss, (float(sizes[0]), float(sizes[-1])), exact)
+    return Work(plausible, terms, first.miss, (float(sizes[0]), float(sizes[-1])), exact, between=between)
 
 
 def _rounded(sizes: Floats, way: str) -> Floats:
     """Sizes rounded up or down to powers of two, shape (m,)."""
     return np.asarray(2.0 ** STAIRS[way](np.log2(sizes)), dtype=np.float64)
+
+
+def _fitted(x: Floats, table: Floats) -> tuple[dict[str, _Form], float]:
+    """The best form of each order for counts of shape (m, h); and by how much more they are between powers of two."""
+    y = np.maximum(np.nanmean(table, axis=1), 1.0)
+    between = _off_powers(x, y)
+    y = y * np.exp(-between * _is_between(x))
+    error = np.hypot(_spread(table, y), GRAIN)
+    if not _is_same(table) or np.isfinite(table).sum(axis=1).max() < 2:
+        # Where instances differ, or nobody knows, no size is known better than its neighbours bear out.
+        error = error * np.sqrt(excess(np.log(x), np.log(y), error**2))
+    return _best(x, y, error), between
+
+
+def _is_between(sizes: Floats) -> NDArray[np.bool_]:
+    """Which sizes are no powers of two, shape (m,)."""
+    return np.log2(sizes) % 1 > 0
+
+
+def _off_powers(x: Floats, y: Floats) -> float:
+    """By how much counts are more at sizes between powers of two, in the logarithm; 0 where they are not clearly.
+
+    What halves its input again and again ends sooner, or later, where halves are odd. Where sizes of both kinds take
+    turns, that hides how each kind grows. A parabola through all is held against one with a step for a kind.
+    """
+    between = _is_between(x)
+    if min(between.sum(), (~between).sum()) < KIND_SIZES:
+        return 0.0
+    along = np.log(x) - np.log(x).mean()
+    smooth = np.stack([np.ones_like(along), along, along**2], axis=1)
+    stepped = np.column_stack([smooth, between])
+    left, steps = [], np.zeros(1)
+    for terms in (smooth, stepped):
+        steps = np.linalg.lstsq(terms, np.log(y), rcond=None)[0]
+        rest = np.log(y) - terms @ steps
+        left.append(math.sqrt(float(rest @ rest) / max(len(x) - terms.shape[1], 1)))
+    return float(steps[-1]) if left[0] > IRREGULAR and left[1] * CLEARLY < left[0] else 0.0
 
 
 def _edges(x: Floats, table: Floats) -> tuple[str, Floats, Floats] | None:
@@ -195,7 +240,11 @@ def _edges(x: Floats, table: Floats) -> tuple[str, Floats, Floats] | None:
         level = np.bincount(stair, logs) / np.bincount(stair)
         within, between = float(np.abs(logs - level[stair]).mean()), float(np.abs(np.diff(level)).mean())
         if len(edges) >= SIZES_LEAST and len(x) >= FULL * len(edges) and between > STEEP * max(within, GRAIN):
-            return way, edges, np.exp(level)[:, None]
+            if within < LEVEL:
+                return way, edges, np.exp(level)[:, None]
+            # A stair that is not level is known by its edge; of those that have none nothing is taken for a stair.
+            at_edges = np.isin(x, edges)
+            return (way, edges, np.exp(logs[at_edges])[:, None]) if at_edges.sum() == len(edges) else None
     return None
 
 

@@ -18,6 +18,7 @@ from ...document import BAD, DIM, DOUBT, STRONG, Line, Section, Span, Table, sec
 from .sentences import axis_of
 from .tables import cost_of
 
+LIKELY = 0.2  # the weight of a second order, from which on it is told beside the first
 ROWS_MOST = 8  # lines that a section of the first screen has at most
 WEIGHTS = {
     **{"answer": 3.0, "workload": 3.0, "changes": 3.0, "failures": 3.0, "growth": 2.0, "crossovers": 1.5},
@@ -47,7 +48,9 @@ def _orders(rows: Sequence[GrowthFinding], many: int, several: bool) -> Iterator
     """The orders of one contender, with where each holds unless it holds everywhere."""
     groups: dict[str, list[GrowthFinding]] = {}
     for each in rows:
-        told = f"exactly {units.formula(each.exact)}" if each.exact is not None else pretty(each.order or "")
+        others = [other.order for other in each.plausible[1:2] if other.weight >= LIKELY]
+        orders = " or ".join(pretty(order) for order in (each.order or "", *others))
+        told = f"exactly {units.formula(each.exact)}" if each.exact is not None else orders
         groups.setdefault(told, []).append(each)
     for number, (order, own) in enumerate(sorted(groups.items(), key=lambda group: -len(group[1]))):
         where = f" on {named([_where(each, several) for each in own], 3)}"
