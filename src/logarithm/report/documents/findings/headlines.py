@@ -100,12 +100,11 @@ def _border(findings: Findings) -> str:
     maps = {each.place: each for each in findings.maps}
     for each in findings.boundaries:
         if each.matters:
-            where = f" is below {pretty(each.law.partition(' = ')[2])}" if each.law else " is small"
+            where = f"at {pretty(each.law)}" if each.law else f"as {each.along} grows"
             several = f" on {place_said(each.place)}" if len(maps) > 1 else ""
             own = maps[each.place]
             part = where_said(each, own.first if each.along == own.names[1] else own.second)
-            told = f"{words.said(each.before)} leads where {each.along}{where}, {words.said(each.after)} above"
-            return f"{told}{part}{several}"
+            return f"{words.said(each.after)} overtakes {words.said(each.before)} {where}{part}{several}"
     alone = {(lead.leader, lead.verdict) for lead in findings.leads}
     is_one = len(alone) == 1 and findings.leads[0].verdict == LEADS
     return f"{words.said(findings.leads[0].leader)} leads on the whole map" if is_one else ""
