@@ -10,7 +10,8 @@ compared by
 with χ² the sum of squares over the errors, the penalty on k terms of Hurvich and Tsai (Biometrika 76, 1989, 297-307),
 and a term that asks for better evidence where the leading term is less than half of the work at the largest size.
 A free power or base is told as the nearest one that has a name, where that does nearly as well. Work that goes in
-stairs, because sizes are rounded to powers of two, is named by the law through their edges.
+stairs, because sizes are rounded to powers of two, is named by the law through their edges. Work that is more, or less,
+by one factor at sizes between powers of two, because halves are odd there, is named without that factor.
 """
 
 from __future__ import annotations
@@ -43,10 +44,8 @@ SHARE_BEFORE = 0.01  # of the work, at the last size but two
 PLAUSIBLE, NEARLY, TEMPER = 6.0, 12.0, 2.0  # in the score
 STAIRS = {"up": np.ceil, "down": np.floor}  # how sizes may be rounded to powers of two
 FULL, STEEP = 1.5, 8.0  # sizes on a stair on average, and how many times as much stairs differ as the sizes on one
-SIZES_HALF, CLOSE = (
-    6,
-    9.0,
-)  # without half of the sizes: so many left at least, and so near, as the mean square in errors
+SIZES_HALF = 6  # left at least without the first half
+CLOSE = 9.0  # as the mean square in errors: how near the rest must follow its law then
 KIND_SIZES, IRREGULAR = 3, 0.02  # sizes of a kind, and scatter in the logarithm
 CLEARLY = 2.0  # how many times less scatter there must be with a step
 LEVEL = 0.01  # in the logarithm: what the sizes on a stair may differ by on average
