@@ -23,7 +23,7 @@ from .series import Series
 EVERYWHERE = ("time", "steps")
 """The metrics that a claim without a name is for."""
 FALLS = 0.2  # by so much time rises less than the work, in the exponent, where that is not seen to go on
-FULL_CACHES = 0.2  # by so much time may rise more steeply than its law where data outgrow every cache
+FULL_CACHES = 0.25  # by so much time may rise more steeply than its law where data outgrow every cache
 
 
 def judge_claims(record: ContenderRecord, series: Series, named: Named) -> list[ClaimFinding]:
