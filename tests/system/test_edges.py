@@ -98,6 +98,9 @@ def test_what_cannot_be_drafted_is_told(harbour) -> None:
         (("verify", "nobody"), "has no contender 'nobody'"),
         (("verify", "--family", "nowhere"), "has no family 'nowhere'"),
         (("contrast", "run.jsonl", "run.jsonl", "--family", "nowhere"), "has no family 'nowhere'"),
+        (("contrast", "run.jsonl", "run.jsonl", "nobody"), "has no contender 'nobody'"),
+        (("contrast", "run.jsonl"), "name two logbooks at least"),
+        (("across", "run.jsonl", "run.jsonl", "nobody"), "has no contender 'nobody'"),
         (("across", "run.jsonl", "run.jsonl", "--family", "nowhere"), "has no family 'nowhere'"),
         (("export", "--family", "nowhere"), "has no family 'nowhere'"),
     ],
@@ -128,8 +131,8 @@ def test_one_part_of_a_report_is_shown_alone(harbour) -> None:
     logbook(harbour.folder, slow=2.0, quick=1.0)
     table = harbour.run("export", "run.jsonl", "slow", "--family", "bay").out
     assert ("slow,bay" in table, "quick" in table) == (True, False)
-    change = harbour.run("contrast", "run.jsonl", "run.jsonl", "--family", "bay", "--anyway")
-    assert (change.code, "slow" in change.out) == (0, True), change.err
+    change = harbour.run("contrast", "run.jsonl", "run.jsonl", "slow", "--family", "bay", "--anyway")
+    assert (change.code, "slow on bay" in change.out, "quick on bay" in change.out) == (0, True, False), change.err
     shown = harbour.run("report", "run.jsonl", "--section", "growth").out
     assert shown.startswith("Growth")
     assert "Crossovers" not in shown

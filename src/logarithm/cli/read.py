@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from itertools import takewhile
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, NamedTuple
 
 import typer
 
-from ..errors import LogarithmError, check_names, there
+from ..errors import LogarithmError, check_names, named, there
 from ..notation.sizes import placed
 from ..notation.words import as_written
 from ..report.view import View
@@ -25,6 +26,7 @@ from .options import (
     Out,
     Overwrite,
     Pixels,
+    completed,
     pixels_of,
 )
 from .output import deliver, guard, results, tell
@@ -37,8 +39,13 @@ WorkloadFile = Annotated[
     Path | None,
     typer.Option("--workload", metavar="FILE", help="Weigh costs by these calls: sizes, with a count or without."),
 ]
-LogbooksArgument = Annotated[
-    list[Path], typer.Argument(metavar="LOGBOOK…", help="Logbooks of one study, two at least.")
+SeveralNamed = Annotated[
+    list[str],
+    typer.Argument(
+        metavar="LOGBOOK LOGBOOK… [CONTENDER…]",
+        help="Logbooks of one study, two at least, in order; and contenders, all if none is named.",
+        autocompletion=completed,
+    ),
 ]
 
 
@@ -96,7 +103,7 @@ def reading(named: Sequence[str] | None = None, at: str | None = None, family: S
     from ..logbook.slices import part_of
 
     first, *rest = named or [""]
-    is_file = first.endswith(".jsonl") or Path(first).is_file()
+    is_file = _is_logbook(first)
     book = logbook_of(Path(first) if first and is_file else None)
     known, families = [each.name for each in book.contenders], [each.name for each in book.families]
     asked = [as_written(each, known) for each in (rest if is_file or not first else [first, *rest])]
@@ -105,6 +112,27 @@ def reading(named: Sequence[str] | None = None, at: str | None = None, family: S
     check_names(book.path, "family", chosen, families)
     size, second = place_in(book, {} if at is None else placed(at))
     return Reading(slice_of(part_of(book, families=chosen), second), size, asked)
+
+
+def _is_logbook(word: str) -> bool:
+    """Whether a word names a logbook, and no contender."""
+    return word.endswith(".jsonl") or Path(word).is_file()
+
+
+def readings(words: Sequence[str], at: str | None, family: Sequence[str] | None) -> tuple[list[Logbook], list[str]]:
+    """Several logbooks, as `reading` has one, and the contenders that are named.
+
+    Raises:
+        LogarithmError: where there are fewer than two, or none of them has what is named.
+    """
+    paths = list(takewhile(_is_logbook, words))
+    if len(paths) < 2:
+        raise LogarithmError("name two logbooks at least, such as before.jsonl after.jsonl")
+    books = [reading([path], at, family).book for path in paths]
+    known = list(dict.fromkeys(each.name for book in books for each in book.contenders))
+    asked = [as_written(each, known) for each in words[len(paths) :]]
+    check_names(named(paths), "contender", asked, known)
+    return books, asked
 
 
 def findings_at(named: Sequence[str] | None, at: str | None = None, family: Sequence[str] | None = None) -> Findings:
@@ -241,7 +269,7 @@ def forecast(
 
 
 def contrast(
-    logbooks: Annotated[list[Path], typer.Argument(metavar="BEFORE AFTER…", help="Two logbooks, or more in order.")],
+    logbooks: SeveralNamed,
     family: Family = None,
     at: At = None,
     fail_on_slower: FailOnSlower = None,
@@ -253,17 +281,14 @@ def contrast(
 ) -> None:
     """What changed between two logbooks, and is the change real? More than two: each step of the way."""
     from ..api import findings as api
-
-    if len(logbooks) < 2:
-        raise LogarithmError("name two logbooks at least: logarithm contrast BEFORE AFTER")
     from ..report.text.junit import write_changes
     from ..results.gates import limit_of
 
     guard(out, overwrite)
     guard(junit, overwrite)
     shares = shares_of(fail_on_slower or [])
-    first, second, *more = (reading([str(path)], at, family).book for path in logbooks)
-    found = api.contrast(first, second, *more, anyway=anyway)
+    (first, second, *more), contenders = readings(logbooks, at, family)
+    found = api.contrast(first, second, *more, anyway=anyway).only(contenders)
     for reason in found.warnings:
         tell(f"warning: {reason}")
     deliver(found, form, out, overwrite)
@@ -275,7 +300,7 @@ def contrast(
 
 
 def across(
-    logbooks: LogbooksArgument,
+    logbooks: SeveralNamed,
     family: Family = None,
     at: At = None,
     form: Format = Form.TEXT,
@@ -284,10 +309,10 @@ def across(
 ) -> None:
     """What holds on several machines, or under several interpreters: each by itself, and all together."""
     from ..api import findings as api
+    from ..logbook.slices import part_of
 
-    if len(logbooks) < 2:
-        raise LogarithmError("name two logbooks at least, each of another machine or interpreter")
     guard(out, overwrite)
-    found = api.across(*(reading([str(path)], at, family).book for path in logbooks))
+    books, contenders = readings(logbooks, at, family)
+    found = api.across(*(part_of(book, contenders) for book in books))
     deliver(found, form, out, overwrite)
     stop(found.broken)

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from typing import ClassVar
+from collections.abc import Sequence
+from typing import ClassVar, Self
+
+import msgspec
 
 from ...notation.places import Keyed
 from ..base import Frames, Interval, Part, Result
@@ -69,6 +72,17 @@ class Contrast(Result):
     warnings: list[str]
     broken: list[Breach] = []
 
+    def only(self, contenders: Sequence[str]) -> Self:
+        """What is about some contenders, all where none is named; what all tell of the day stays in it."""
+        if not contenders:
+            return self
+        return msgspec.structs.replace(
+            self,
+            changes=[each for each in self.changes if each.contender in contenders],
+            moved=[each for each in self.moved if {each.before, each.after} & {*contenders}],
+            broken=[each for each in self.broken if each.contender in contenders],
+        )
+
 
 class Contrasts(Result):
     """A series of logbooks: the changes of each against the first one, and of each `step` against the one before."""
@@ -79,6 +93,11 @@ class Contrasts(Result):
     against_first: list[Contrast]
     steps: list[Contrast]
     warnings: list[str]
+
+    def only(self, contenders: Sequence[str]) -> Self:
+        """What is about some contenders, all where none is named."""
+        first, steps = ([each.only(contenders) for each in some] for some in (self.against_first, self.steps))
+        return msgspec.structs.replace(self, against_first=first, steps=steps)
 
     @property
     def changes(self) -> list[Change]:
