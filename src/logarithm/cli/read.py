@@ -309,10 +309,9 @@ def across(
 ) -> None:
     """What holds on several machines, or under several interpreters: each by itself, and all together."""
     from ..api import findings as api
-    from ..logbook.slices import part_of
 
     guard(out, overwrite)
     books, contenders = readings(logbooks, at, family)
-    found = api.across(*(part_of(book, contenders) for book in books))
+    found = api.across(*books).only(contenders)
     deliver(found, form, out, overwrite)
     stop(found.broken)

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from typing import ClassVar
+from collections.abc import Sequence
+from typing import ClassVar, Self
+
+import msgspec
 
 from ..base import Frames, Part, Result
 from ..findings import Findings
@@ -47,3 +50,15 @@ class Across(Result):
     overtaking: list[Overtaking]
     leading: list[LeadsEverywhere]
     broken: list[Breach] = []
+
+    def only(self, contenders: Sequence[str]) -> Self:
+        """What is about some contenders, compared with all; about all where none is named."""
+        if not contenders:
+            return self
+        chosen = {*contenders}
+        return msgspec.structs.replace(
+            self,
+            overtaking=[each for each in self.overtaking if {each.before, each.after} & chosen],
+            leading=[each for each in self.leading if each.leader in chosen],
+            broken=[each for each in self.broken if each.contender in chosen],
+        )
