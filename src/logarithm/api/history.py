@@ -82,6 +82,7 @@ def history_of(
             for at, made in enumerate(every)
             if not at or any(copies.code(each, made) != copies.code(each, every[at - 1]) for each in contenders)
         ]
+        studies = {made.study for made in every}
         walked = _Walked(new)
         asked = _spread(0, len(new) - 1, AT_ONCE) if len(new) > 1 else []
         while asked:
@@ -107,9 +108,7 @@ def history_of(
             is_whole=not walked.apart and (len(new) < 2 or bool(walked.found)),
             logbooks=[each.run.logbook for each in walked.found],
             elapsed=round(time.monotonic() - begun, 1),
-            inside=[
-                each.name for each in contenders if any(changed_in_study(each, file, made.study) for made in every)
-            ],
+            inside=[each.name for each in contenders if any(changed_in_study(each, file, then) for then in studies)],
         )
     finally:
         study.contenders[:] = before

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 import typer
 
 from ..errors import LogarithmError, MeasuringError, there
-from .concluding import concluded, reported
+from .after_run import concluded, reported
 from .gates import shares_of, stop, stop_measured
 from .options import (
     Anyway,

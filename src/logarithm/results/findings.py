@@ -14,13 +14,13 @@ from ..errors import counted
 from ..notation.places import Keyed
 from ..notation.sizes import Number
 from .base import Frames, Interval, Part, Result, frame_of
-from .beside import RepeatedFinding, StartUp, WarmUpFinding
 from .best_values import BestValue
 from .lines import LineFinding, NativeFinding
 from .maps import Boundary, Lead, MapFinding
 from .operations import Growing, MixFinding, Shares
 from .pairs import Breakeven, CrossoverFinding, Cutoff, PairFinding, SafeChoice, Standing
 from .revisions import Moved, RevisionChange
+from .side_findings import RepeatedFinding, StartUp, WarmUpFinding
 from .versions import VersionStep
 from .workload import Weighing, WorkloadTotal
 

@@ -7,6 +7,10 @@ from ..notation.sizes import Number
 from .base import Interval, Part
 
 NOW = "now"
+TODAYS_STUDY = (
+    "and the study is today's at every revision: such a change is not measured. "
+    "Put contenders into a module that the study imports"
+)
 FASTER, SLOWER, SAME, UNKNOWN = "faster", "slower", "same", "not known"
 
 

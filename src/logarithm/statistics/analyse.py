@@ -25,7 +25,7 @@ from ..results.findings import (
     NoteFinding,
     RunFinding,
 )
-from ..results.machine import OTHERS_QUIET, noise_word
+from ..results.machine import OTHERS_QUIET
 from .best_values import best_values_of
 from .claims import claim_for, doubted, is_order, judge_claims
 from .comparison.pairs import compare, compare_pairs
@@ -260,7 +260,7 @@ def run_of(logbook: Logbook, series: list[Series], noise: Noise) -> RunFinding:
     told = [each for each in series if each.metric in TIMED]
     too_few = bool(told) and not any(each.tells.any() for each in told)
     close = logbook.close
-    stolen = close.stolen if close else None
+    noise = replace(noise, stolen=close.stolen if close else None)
     return RunFinding(
         logbook=str(logbook.path),
         created=logbook.header.created,
@@ -270,11 +270,11 @@ def run_of(logbook: Logbook, series: list[Series], noise: Noise) -> RunFinding:
         trials=len(logbook.trials),
         elapsed=close.elapsed if close else None,
         reason=close.reason if close else None,
-        noise=noise_word(noise.spread, max(noise.others or 0.0, stolen or 0.0)),
+        noise=noise.word,
         spread=noise.spread,
         disturbed=noise.disturbed,
         others=noise.others,
-        stolen=stolen,
+        stolen=noise.stolen,
         too_busy=is_too_busy(series, noise),
         budget=logbook.study.budget,
         settled=close.settled if close and not too_few else None,

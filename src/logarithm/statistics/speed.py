@@ -47,19 +47,20 @@ class Noise:
     """How noisy the machine was: `spread` is the ratio of the upper to the lower decile of its pace.
 
     `disturbed` is the share of trials during which the pace changed, `pace` the typical one in seconds; None where pace
-    was not read. `others` is the share of the time of all trials that others had the processor; None where that was
-    not.
+    was not read. `others` is the share of the time of all trials that others had the processor, `stolen` what the host
+    of a virtual machine took; None where that was not.
     """
 
     spread: float | None
     disturbed: float | None
     pace: float | None = None
     others: float | None = None
+    stolen: float | None = None
 
     @property
     def word(self) -> str:
         """Quiet, noisy or busy; empty where it is not known."""
-        return noise_word(self.spread, self.others)
+        return noise_word(self.spread, max(self.others or 0.0, self.stolen or 0.0))
 
 
 def at_typical_speed(trials: Trials, pace_of_another: float | None = None) -> tuple[Floats, Noise]:

@@ -7,14 +7,11 @@ from ...notation import numbers, words
 from ...notation.orders import pretty
 from ...notation.words import place
 from ...results.history import History, Step, label_of
+from ...results.revisions import TODAYS_STUDY
 from .. import units
 from ..document import DIM, VERDICTS, Document, Line, Section, Span, Table, sections_of
 
 SUBJECT_MOST = 44  # letters of what a commit says
-IN_STUDY = (
-    "changed in the study's own file, which is today's at every commit: such a change is not measured. "
-    "Put contenders into a module that the study imports"
-)
 
 
 def history(found: History) -> Document:
@@ -46,7 +43,9 @@ def history(found: History) -> Document:
         for step in found.steps
         if step.since is not None
     ]
-    wide += [f"{named([words.said(each) for each in found.inside])} {IN_STUDY}"] if found.inside else []
+    if found.inside:
+        inside = named([words.said(each) for each in found.inside])
+        wide.append(f"{inside} changed in the study's own file, {TODAYS_STUDY}")
     told: list[Line] = [] if found.steps else [Span("no commit changed a cost, as far as can be told", DIM)]
     return Document(
         f"{words.name(found.study)} · {found.revisions}",

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import ast
 import json
 import os
 import shlex
@@ -17,7 +16,8 @@ from pathlib import Path
 
 from ...errors import StudyError, one_line
 from ...logbook.records import Note
-from ...study.files.fingerprints import fingerprint_of_program
+from ...results.revisions import TODAYS_STUDY
+from ...study.files.fingerprints import definition_in, fingerprint_of_program
 from ...study.files.modules import loaded_within
 from ...study.parts import Contender, Revision
 from ...study.study import Study
@@ -201,10 +201,7 @@ def measured_against(
                     continue
                 code, own = code_of(contender, copies.file.parent), copies.code(contender, made)
                 if code and code == own and changed_in_study(contender, file, made.study):
-                    text = (
-                        f"changed in the study's own file since {label}, and the study is today's at every revision: "
-                        "such a change is not measured. Put contenders into a module that the study imports"
-                    )
+                    text = f"changed in the study's own file since {label}, {TODAYS_STUDY}"
                     notes.append(Note(topic="revision", text=text, contender=contender.name, cause="study"))
                 elif code and code == own:
                     text = f"is the same code at {label} as now, so it is measured once"
@@ -223,22 +220,8 @@ def measured_against(
 def changed_in_study(contender: Contender, file: Path, then: str) -> bool:
     """Whether a contender is defined in the study's own file, and said something else `then`."""
     name = getattr(contender.code, "__name__", "")
-    now = _definition(file.read_text(encoding="utf-8", errors="replace"), name)
-    before = _definition(then, name)
+    now, before = definition_in(file.read_text(encoding="utf-8", errors="replace"), name), definition_in(then, name)
     return bool(now and before and now != before)
-
-
-def _definition(text: str, name: str) -> str:
-    """What defines a function or class at the top of a module, without its decorators; empty where nothing does."""
-    try:
-        tree = ast.parse(text)
-    except (SyntaxError, ValueError):
-        return ""
-    for node in tree.body:
-        if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef | ast.ClassDef) and node.name == name:
-            node.decorator_list = []
-            return ast.dump(node)
-    return ""
 
 
 def labelled(top: Path, names: Mapping[str, str]) -> Iterator[tuple[str, Commit]]:

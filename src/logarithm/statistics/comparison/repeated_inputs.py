@@ -13,8 +13,8 @@ from numpy.typing import NDArray
 
 from ...notation.places import Who
 from ...notation.sizes import plain
-from ...results.beside import RepeatedFinding
 from ...results.pairs import CrossoverFinding
+from ...results.side_findings import RepeatedFinding
 from ..arrays import Floats, median
 from ..series import Series
 from .crossover import Axis

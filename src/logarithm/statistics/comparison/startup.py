@@ -8,7 +8,7 @@ from itertools import product
 import numpy as np
 
 from ...logbook.memory import Logbook
-from ...results.beside import StartUp
+from ...results.side_findings import StartUp
 from ..series import Series
 from .pair import compare_pair
 

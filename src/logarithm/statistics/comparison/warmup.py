@@ -8,7 +8,7 @@ import numpy as np
 
 from ...logbook.memory import Logbook
 from ...notation.sizes import plain
-from ...results.beside import WarmUpFinding
+from ...results.side_findings import WarmUpFinding
 from ..series import Series
 
 COLD = 1.3  # the first calls cost so many times as much as the last

@@ -113,8 +113,7 @@ class Work:
             made = sum(
                 (weight * np.exp(log_values(order, sizes)) for order, weight in self.terms), np.zeros(len(sizes))
             )
-        if self.between:
-            made = made * np.exp(self.between * _is_between(sizes))
+        made = made * np.exp(self.between * _is_between(sizes))
         return np.asarray(np.maximum(made, 1.0), dtype=np.float64)
 
 
@@ -153,12 +152,11 @@ def _named(sizes: Floats, costs: Floats, among: frozenset[str]) -> Work | None:
     x, table = sizes[rows], costs[rows]
     if len(x) < SIZES_LEAST or (x[-1] < WORK_SPAN_LEAST * x[0] and len(x) < SIZES_MANY):
         return None
-    y = np.maximum(np.nanmean(table, axis=1), 1.0)
     stairs = _edges(x, table)
     if stairs is not None:
         work = _named(*stairs[1:], among)
         return work and replace(work, stairs=stairs[0], sizes=(float(sizes[0]), float(sizes[-1])))
-    exact = closed_form([float(size) for size in x], [float(count) for count in y]) if _is_same(table) else None
+    exact = closed_form(x.tolist(), np.maximum(np.nanmean(table, axis=1), 1.0).tolist()) if _is_same(table) else None
     best, between = _fitted(x, table)
     # Small inputs often take another course; an order is what the larger ones follow.
     for fewer, least, far in ((len(x) // FIRST_OFF, SIZES_SURE, math.inf), (len(x) // 2, SIZES_HALF, CLOSE)):

@@ -56,6 +56,17 @@ def fingerprint_of_program(arguments: Sequence[str], build: Sequence[str], folde
     return _short("\0".join(parts))
 
 
+@lru_cache(maxsize=256)
+def definition_in(text: str, name: str) -> str:
+    """What defines a function or class at the top of a text, as a fingerprint sees it; empty where nothing does."""
+    try:
+        body = ast.parse(text).body
+    except (SyntaxError, ValueError):
+        return ""
+    found: list[ast.stmt] = [node for node in body if isinstance(node, DOCUMENTED[1:]) and node.name == name]
+    return _text(found[:1], is_start=True)
+
+
 def _short(text: str) -> str:
     return hashlib.sha256(text.encode("utf-8", "surrogatepass")).hexdigest()[:SHORT]
 

@@ -102,8 +102,7 @@ def _border(findings: Findings) -> str:
         if each.matters:
             where = f"at {pretty(each.law)}" if each.law else f"as {each.along} grows"
             several = f" on {place_said(each.place)}" if len(maps) > 1 else ""
-            own = maps[each.place]
-            part = where_said(each, own.first if each.along == own.names[1] else own.second)
+            part = where_said(each, maps[each.place])
             return f"{words.said(each.after)} overtakes {words.said(each.before)} {where}{part}{several}"
     alone = {(lead.leader, lead.verdict) for lead in findings.leads}
     is_one = len(alone) == 1 and findings.leads[0].verdict == LEADS

@@ -12,7 +12,7 @@ from ....notation.orders import pretty
 from ....notation.places import Place
 from ....notation.words import place, place_said
 from ....results.findings import Findings, GrowthFinding
-from ....results.maps import Boundary, Lead
+from ....results.maps import Boundary, Lead, MapFinding
 from ....results.pairs import LEADS, TIE
 from ... import units
 from ...document import DIM, STRONG, VERDICTS, Line, Section, Span, Table
@@ -40,8 +40,7 @@ def answer(findings: Findings) -> Iterator[Line]:
         own = [edge for edge in findings.boundaries if edge.place == each.place and edge.matters]
         where = f"{place(each.place)}: " if several else ""
         for edge in own:
-            across = each.first if edge.along == each.names[1] else each.second
-            part = where_said(edge, across) if edge.law else ""  # without one, the line's ends are told
+            part = where_said(edge, each) if edge.law else ""  # without one, the line's ends are told
             yield (where, *edge_said(edge, findings.study.names), part)
         leading = [lead for lead in findings.leads if lead.place == each.place]
         alone = list(dict.fromkeys(lead.leader for lead in leading if lead.verdict == LEADS))
@@ -87,14 +86,9 @@ def edge_said(edge: Boundary, names: Sequence[str]) -> Iterator[str | Span]:
     yield " above"
 
 
-def where_said(edge: Boundary, sizes: Sequence[float]) -> str:
-    """Where a boundary ends or begins within the map: ", for n up to 1350".
-
-    Args:
-        edge: the boundary.
-        sizes: all of the size that it does not run along.
-    """
-    across = next(name for name in edge.curve[0] if name not in (edge.along, "low", "high"))
+def where_said(edge: Boundary, on: MapFinding) -> str:
+    """Where a boundary ends or begins within its map: ", for n up to 1350"."""
+    across, sizes = (on.names[0], on.first) if edge.along == on.names[1] else (on.names[1], on.second)
     first, last = edge.curve[0][across], edge.curve[-1][across]
     is_late, is_early = first > sizes[0] * WHOLE, last * WHOLE < sizes[-1]
     start, end = numbers.crossing(first), numbers.crossing(last)

@@ -9,9 +9,7 @@ from typing import TYPE_CHECKING
 
 from ..errors import LogarithmError, MeasuringError
 from .gates import NO_LIMITS, stop_measured
-from .options import (
-    Form,
-)
+from .options import Form
 from .output import tell
 from .read import deliver_report
 
