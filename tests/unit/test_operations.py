@@ -133,7 +133,7 @@ def test_an_object_grows_from_nothing_and_its_dearest_step_is_found() -> None:
     counted = count(bench, Count("booked", 64, 1, "grow", "steps"))
     whole = counted.values["steps"]  # type: ignore[union-attr]
     # In a moment in which the machine stands still, few calls are counted, and that of a doubling weighs more.
-    adds = [count(bench, Count("booked", 40, 1, "add", "steps")) for _ in range(4)]
+    adds = [count(bench, Count("booked", 40, 1, "add", "steps")) for _try in range(4)]
     one = min(each.values["steps"] for each in adds)  # type: ignore[union-attr]
     assert 64 * one < whole < 64 * one + 20 * (8 + 16 + 32)
     with pytest.raises(StudyError, match="grows by sink, which is none of its operations: there is only"):
