@@ -193,7 +193,7 @@ def test_a_limit_is_of_own_time(monkeypatch: pytest.MonkeyPatch) -> None:
 
 def test_two_runs_take_two_processors(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
     monkeypatch.setattr(idle.tempfile, "gettempdir", lambda: str(tmp_path))
-    monkeypatch.setattr(idle, "by_idleness", lambda: [3, 5])
+    monkeypatch.setattr(idle, "by_idleness", lambda _: [3, 5])
     one, two, three = idle.ProcessorClaim(), idle.ProcessorClaim(), idle.ProcessorClaim()
     assert (one.take(), two.take(), three.take()) == (3, 5, 3)
     one.release()

@@ -129,7 +129,7 @@ def test_a_size_beyond_the_ladder_is_as_large_as_a_call_may_be_dear() -> None:
 def test_a_trial_that_turns_out_short_makes_more_calls_next_time() -> None:
     step = Step(calls=10, call=1e-3, copies=False)
     for _ in range(20):
-        step.seen(1e-6, 0.005)
+        step.seen(1e-6, 0.005, 0.001, is_first=False)
     assert step.calls * step.call == pytest.approx(0.005, rel=0.3)
 
 

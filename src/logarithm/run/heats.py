@@ -11,7 +11,7 @@ import time
 from dataclasses import dataclass, field
 
 from ..notation.sizes import Number
-from ..protocol.clock import round_calls
+from ..protocol.clock import NANO, round_calls
 from ..protocol.replies import Timed
 from ..protocol.requests import TakeTrial
 from ..results.questions import Point, Remaining
@@ -141,18 +141,21 @@ class Heats:
         # All contenders of a heat begin with the same instance of the pool, those of the next heat with another one.
         timing = timing_of(point, step, processes.seed, instances, first=run.heats - 1)
         limit = 2 * max(track.ceiling, 1.1 * step.calls * step.call) + 0.5
+        is_first = point not in processes.warmed
         try:
-            if point not in processes.warmed:
+            if is_first:
                 self.beside.warm_up(track, point, timing, limit)
             # What ran before has emptied the processor's caches.
-            warm = 0 if step.calls == 1 else 1 if point in processes.warmed else round_calls(step.calls / 10)
+            warm = 0 if step.calls == 1 else round_calls(step.calls / 10) if is_first else 1
             processes.warmed.add(point)
             request = TakeTrial(**fields_of(timing), warm=warm)
+            asked = time.monotonic()
             timed = processes.pool.ask(point.contender, request, Timed, limit, step.calls)
+            beside = time.monotonic() - asked - timed.elapsed * NANO
             call = run.book.trial(
                 point, timed, run.heats, processes.number, processes.seed, step.copies, instances, step.promise
             )
-            step.seen(call, self.target)
+            step.seen(call, self.target, beside, is_first)
             self.beside.repeat(point, step, timing, limit)
             self.beside.grow(point, limit)
         except Failed as failed:

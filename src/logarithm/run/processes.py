@@ -11,7 +11,7 @@ from ..protocol.requests import Limits
 from ..study.parts import Contender
 from ..study.study import Study
 from ..supervisor.limits import limits
-from ..supervisor.machine.idle import ProcessorClaim
+from ..supervisor.machine.idle import ProcessorClaim, Watch
 from ..supervisor.pool import WorkerPool
 from ..supervisor.templates import Templates
 from ..supervisor.validate import Kind
@@ -66,17 +66,17 @@ class Processes:
         return self._seed(1)
 
     def begin(self, number: int, tracks: list[Track], meanwhile: Callable[[], bool] = lambda: True) -> bool:
-        """Let the workers of the last process go and start fresh ones, while nothing is timed; do `meanwhile`.
+        """Let the workers of the last process go and start fresh ones, while nothing is timed.
 
-        Workers that start beside a trial would slow it. Where `meanwhile` says that no process is wanted any more, they
-        are let go again. Returns whether there is a new process.
+        Workers that start beside a trial would slow it. While it is watched which processor is idle, `meanwhile` is
+        done; where that says that no process is wanted any more, none is started. Returns whether there is a new one.
         """
         begun = time.monotonic()
         self.pool.end()
-        self.pool = self._started(number, tracks)
+        watch = Watch()
         if not meanwhile():
-            self.pool.end()
             return False
+        self.pool = self._started(number, tracks, watch)
         self.number = number
         self.warmed.clear()
         self.pool.greet()
@@ -84,9 +84,9 @@ class Processes:
         self.starting = time.monotonic() - begun
         return True
 
-    def _started(self, number: int, tracks: list[Track]) -> WorkerPool:
+    def _started(self, number: int, tracks: list[Track], watch: Watch) -> WorkerPool:
         contenders = contenders_of(tracks)
-        bounds = limits(len(contenders), self.settings.memory, self.settings.budget, self.claim.take())
+        bounds = limits(len(contenders), self.settings.memory, self.settings.budget, self.claim.take(watch))
         seed = self._seed(number)
         return WorkerPool(self.study, self.study_file, contenders, seed, bounds, self.free, self.templates)
 

@@ -39,6 +39,7 @@ from .unfinished import is_alone, unfinished
 FEW_CALLS = 2
 COMPARED_MOST = 2000  # parts of an answer that is compared at each size
 REPEATED = 5
+UNTIMED_MOST = 10_000_000  # nanoseconds of a trial that may go to objects and copies, where its calls take less
 TRYING_MOST, REPEATING_MOST = (
     100_000_000,
     5_000_000,
@@ -215,8 +216,8 @@ class Bench(Pieces):
         is_long = estimate * request.calls > LONG if estimate else request.calls <= FEW_CALLS
         self.own.begin()
         with self.pacing if is_long else nullcontext():
-            self.is_enough = False
-            while made < request.calls and not self.is_enough:
+            since = clock.now()
+            while made < request.calls and clock.now() - since - elapsed < max(UNTIMED_MOST, elapsed):
                 wanted = _piece_of(request.calls - made, estimate)
                 calls, took, loop, afterwards = piece(wanted, request.first + made)
                 made, elapsed = made + calls, elapsed + took

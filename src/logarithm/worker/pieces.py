@@ -27,7 +27,6 @@ from .speed import SpeedReadings
 PIECE = 500_000  # nanoseconds
 GARBAGE_MOST = 5_000
 PLAIN = (type(None), bool, int, float)  # answers that cost nothing to free
-REPLACING_MOST = 15_000_000  # nanoseconds for objects in place of those that operations have changed, in a trial
 OBJECTS_MAKING = 25_000_000  # nanoseconds for building the objects that one design point uses
 
 Place = tuple[str, Number, int]
@@ -49,7 +48,7 @@ class Pieces:
         self.cost = clock.overheads()
         self.pacing = SpeedReadings()
         self.own = OwnTime()
-        self.is_plain_answer = self.is_enough = False
+        self.is_plain_answer = False
         self.evaluated: dict[int, Evaluated] = {}
         self.operated: dict[Place, Objects] = {}
 
@@ -148,14 +147,9 @@ class Pieces:
         place = request.family, request.size, request.seed
         objects = self.operated.setdefault(place, Objects(self.contender, float(request.size)))
         instances, stage = pool.instances[:among], request.stage or ""
-        spent = 0
 
         def one(calls: int, first: int) -> tuple[int, int, float, None]:
-            nonlocal spent
-            begun = clock.now()
             pairs = objects.pairs(stage, calls, first, instances)
-            spent += clock.now() - begun
-            self.is_enough = spent > REPLACING_MOST
             return len(pairs), self._kept(clock.in_pairs, pairs, []), self.cost.pair, None
 
         return one

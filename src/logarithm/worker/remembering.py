@@ -7,7 +7,7 @@ from statistics import median
 from typing import Any
 
 from ..protocol import clock
-from .pools import copied
+from .pools import copier
 
 REPEATS = 5
 REMEMBERED = 0.25  # a repeated instance that costs less than this share of a new one is remembered
@@ -29,16 +29,18 @@ def remembered(
     """
     numbers = list(numbers)
     # An input that lies where an earlier one lay would be taken for that by its identity.
-    held = [copied(make(numbers[0]))[0] for _ in range(FREED)]
-    held += [make(number) for number in numbers]
-    new = []
-    for each in held[FREED:]:
-        new.append(clock.one_call(call, each)[0])
+    copy = copier(make(numbers[0]), lambda: make(numbers[0]))
+    placed = [copy() for _ in range(FREED)]
+    held, new = [], []
+    for number in numbers:
+        held.append(make(number))
+        new.append(clock.one_call(call, held[-1])[0])
         if usual > REMEMBERED * new[-1]:
             return {}
+    del placed
     # The same objects again, unless they were used up: what is remembered may hang on the object or on its value.
     # Others came between: what a processor has learnt of the last one is another matter.
-    again = [make(number) for number in numbers] if used_up else held[FREED:]
+    again = [make(number) for number in numbers] if used_up else held
     repeated = [clock.one_call(call, each)[0] for each in again]
     # Beside the quickest new one, so that a slow moment of the machine is not taken for remembering.
     if median(new) > TELLING and median(repeated) < REMEMBERED * min(new):

@@ -24,7 +24,7 @@ STRIDE_MOST, THIN_LEAST = 4, 5  # sizes are thinned to every fourth size at most
 LOOK_S, LOOK_SHARE, SIZES_ENOUGH = 0.03, 0.2, 8  # seconds of a first look at one size, of the budget; and sizes to keep
 ALONG_LEAST = 5  # points along either size of a map, at least
 FURTHER_MOST = 64  # a size beyond the last planned one is at most so many times as large
-AROUND_S = 0.0012  # seconds that a trial takes beside its calls: asking, answering, freeing answers, reading the pace
+AROUND_S = 0.0012  # seconds that a trial of a function takes beside its calls: asking, answering, reading the pace
 
 
 @dataclass(slots=True)
@@ -39,6 +39,8 @@ class Step:
         instances: how many this contender must take in turn, so that none is learnt by the processor.
         repeated: seconds of a call where one instance is repeated; None where that was not looked at.
         making: seconds that making one instance takes.
+        around: seconds that a trial takes beside its calls: asking, answering, what is made for each call.
+        opening: seconds that the first trial of a process took beside that: inputs, objects.
     """
 
     calls: int
@@ -48,19 +50,32 @@ class Step:
     instances: int = 1
     repeated: float | None = None
     making: float = 0.0
+    around: float = AROUND_S
+    opening: float = 0.0
 
     @property
     def trial(self) -> float:
         """Seconds of wall time that one trial takes."""
-        return self.calls * self.call + AROUND_S
+        return self.calls * self.call + self.around
 
     @property
     def learned(self) -> float:
         """How many times as much a call costs on fresh inputs as on one that is repeated, as calibration saw it."""
         return self.call / self.repeated if self.repeated else 1.0
 
-    def seen(self, call: float, target: float) -> None:
-        """Take in a further reading; where trials turn out far shorter than they should be, make more calls."""
+    def seen(self, call: float, target: float, beside: float, is_first: bool) -> None:
+        """Take in a further reading; where trials turn out far shorter than they should be, make more calls.
+
+        Args:
+            call: seconds of one.
+            target: seconds that a trial should last.
+            beside: seconds that this one took beside its calls.
+            is_first: whether it was the first one of its process.
+        """
+        if is_first:
+            self.opening = max(beside - self.around, 0.0)
+        else:
+            self.around = (self.around + beside) / 2
         self.call = (self.call + call) / 2
         if self.calls * self.call < target / 2:
             self.calls = round_calls(target / max(self.call, 1e-9))
@@ -339,10 +354,16 @@ def steps_at(
 
 
 def making_costs(tracks: list[Track], among: Collection[Point] | None = None) -> dict[Point, float]:
-    """Seconds of making the pool of a process at each point, every contender its own; of some points, or all."""
+    """Seconds of making what a process needs at each point, every contender its own; of some points, or all.
+
+    These are inputs, as long as nobody has seen what the first trials of a process take beside their calls.
+    """
     many = pools(tracks)
     return {
-        point: many[point[1:]] * max(step.making for step in steps.values()) for point, steps in steps_at(tracks, among)
+        point: max(
+            many[point[1:]] * max(step.making for step in steps.values()), sum(step.opening for step in steps.values())
+        )
+        for point, steps in steps_at(tracks, among)
     }
 
 

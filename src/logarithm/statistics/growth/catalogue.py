@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 
@@ -64,15 +65,19 @@ def nearest(order: Order) -> Order:
 
 def log_values(order: Order, sizes: Floats) -> Floats:
     """The natural logarithm of the order's value at each size, shape (m,): `Order.log_value` for many sizes."""
-    if order.factorial:
-        return np.asarray(log_factorial(sizes), dtype=np.float64)
+    return np.asarray(log_table((order,), sizes)[0], dtype=np.float64)
+
+
+def log_table(orders: Sequence[Order], sizes: Floats) -> Floats:
+    """The same for k orders, shape (k, m)."""
     logs = np.log2(np.maximum(sizes, 2.0))
-    values = order.power * np.log(np.maximum(sizes, 1e-9))
-    if order.logs:
-        values = values + order.logs * np.log(logs)
-    if order.loglogs:
-        values = values + order.loglogs * np.log(np.log2(np.maximum(logs, 2.0)))
-    return values + sizes * math.log(order.base) if order.base is not None else values
+    parts = np.stack([np.log(np.maximum(sizes, 1e-9)), np.log(logs), np.log(np.log2(np.maximum(logs, 2.0))), sizes])
+    powers = [(each.power, each.logs, each.loglogs, math.log(each.base or 1.0)) for each in orders]
+    values = np.array(powers) @ parts
+    for at, order in enumerate(orders):
+        if order.factorial:
+            values[at] = log_factorial(sizes)
+    return np.asarray(values, dtype=np.float64)
 
 
 def shape(order: Order, sizes: Floats) -> Floats:

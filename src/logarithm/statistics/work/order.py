@@ -17,7 +17,7 @@ by one factor at sizes between powers of two, because halves are odd there, is n
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from itertools import combinations
@@ -27,7 +27,7 @@ from numpy.typing import NDArray
 
 from ...notation.orders import Order, parse
 from ..arrays import Floats
-from ..growth.catalogue import COMMON_COUNTED, RARE_COUNTED, log_values, nearest
+from ..growth.catalogue import COMMON_COUNTED, RARE_COUNTED, log_table, log_values, nearest
 from ..growth.exact import Exact, closed_form
 from ..series import Series
 from ..uncertainty.scatter import excess
@@ -263,23 +263,26 @@ def _least_chi(forms: dict[str, _Form]) -> float:
 
 def _best(x: Floats, y: Floats, error: Floats) -> dict[str, _Form]:
     """The best form of each leading order that fits at all; free ones only where none that has a name fits closely."""
-    sizes = tuple(map(float, x))
-    best = _best_of(_forms_by_terms(sizes), x, y, error)
+    best = _best_of(_named_forms(), x, y, error)
     if best and _least_chi(best) < CLOSELY:
         return best
-    return best | _best_of(_free_by_terms(sizes), x, y, error)
+    return best | _best_of(_free_forms(), x, y, error)
 
 
-def _best_of(groups: Groups, x: Floats, y: Floats, error: Floats) -> dict[str, _Form]:
+def _best_of(forms: _Forms, x: Floats, y: Floats, error: Floats) -> dict[str, _Form]:
     best: dict[str, _Form] = {}
-    for many, group in groups.items():
+    logs = log_table(forms.orders, x)
+    table = np.exp(np.minimum(logs, HUGE))
+    for many, group in forms.groups.items():
         if len(x) - many - 2 <= 0:
             continue
-        scores, weights, misses, chis = _scored(group, y, error)
+        kept = np.flatnonzero(logs[group.terms[:, 0], -1] <= HUGE)
+        columns = table[group.terms[kept]].transpose(0, 2, 1)
+        scores, weights, misses, chis = _scored(columns, group.rare[kept], group.rarest[kept], y, error)
         for at in np.flatnonzero(np.isfinite(scores)):
-            name = group.names[at]
-            if name not in best or scores[at] < best[name].score:
-                best[name] = _Form(float(scores[at]), group.forms[at], weights[at], float(misses[at]), float(chis[at]))
+            name, score = group.names[kept[at]], float(scores[at])
+            if name not in best or score < best[name].score:
+                best[name] = _Form(score, group.forms[kept[at]], weights[at], float(misses[at]), float(chis[at]))
     return best
 
 
@@ -298,84 +301,74 @@ def _spread(table: Floats, y: Floats) -> Floats:
 
 @dataclass(frozen=True, slots=True)
 class _Group:
-    """Forms of equally many terms: the names of their leading ones, and the terms, shape (forms, m, terms).
+    """Forms of equally many terms: the names of their leading ones, and which orders their terms are, (forms, terms).
 
     `rare` is the logarithm of how common each is, `rarest` the least weight that its leading term may have.
     """
 
     forms: list[tuple[Order, ...]]
     names: list[str]
-    columns: Floats
+    terms: NDArray[np.intp]
     rare: Floats
     rarest: Floats
 
 
-Groups = dict[int, _Group]
-"""Forms by how many terms they have."""
+@dataclass(frozen=True, slots=True)
+class _Forms:
+    """Forms that counts are held against: the orders in them, and the forms by how many terms they have."""
+
+    orders: tuple[Order, ...]
+    groups: dict[int, _Group]
+
+    @classmethod
+    def of(cls, forms: Iterable[tuple[Order, ...]]) -> _Forms:
+        """The forms by how many terms they have."""
+        by_terms: dict[int, list[tuple[Order, ...]]] = {}
+        for form in forms:
+            by_terms.setdefault(len(form), []).append(form)
+        place: dict[Order, int] = {}
+        groups = {}
+        for many, group in by_terms.items():
+            names = [str(form[0]) for form in group]
+            rarest = [WEIGHT_LEAST if form[0].base is None and not form[0].factorial else 0.0 for form in group]
+            groups[many] = _Group(
+                group,
+                names,
+                np.array([[place.setdefault(each, len(place)) for each in form] for form in group]),
+                np.log([COMMON_COUNTED.get(name, RARE_COUNTED) for name in names]),
+                np.array(rarest),
+            )
+        return cls(tuple(place), groups)
 
 
-@lru_cache(maxsize=8)
-def _forms_by_terms(sizes: tuple[float, ...]) -> Groups:
-    """Forms of the orders that have a name. Series of a study share sizes."""
-    return _grouped(_forms(np.array(sizes)), np.array(sizes))
+@lru_cache(maxsize=1)
+def _named_forms() -> _Forms:
+    """Each order that has a name, alone and with up to two lower ones."""
+    leading = [(order, [each for each in LOWER if each.rank < order.rank]) for order in map(parse, COMMON_COUNTED)]
+    return _Forms.of(
+        (order, *terms)
+        for order, lower in leading
+        for many in range(TERMS_MOST + 1)
+        for terms in combinations(lower, many)
+    )
 
 
-@lru_cache(maxsize=8)
-def _free_by_terms(sizes: tuple[float, ...]) -> Groups:
-    """The same of powers and exponentials that nobody has named."""
-    return _grouped(_free(np.array(sizes)), np.array(sizes))
-
-
-def _grouped(forms: Iterable[tuple[Order, ...]], x: Floats) -> Groups:
-    shapes: dict[Order, Floats] = {}
-    groups: dict[int, list[tuple[Order, ...]]] = {}
-    for form in forms:
-        groups.setdefault(len(form), []).append(form)
-        shapes.update({each: np.exp(log_values(each, x)) for each in form if each not in shapes})
-    place = {order: at for at, order in enumerate(shapes)}
-    table = np.stack(list(shapes.values()))
-    made = {}
-    for many, group in groups.items():
-        names = [str(form[0]) for form in group]
-        rarest = [WEIGHT_LEAST if form[0].base is None and not form[0].factorial else 0.0 for form in group]
-        made[many] = _Group(
-            group,
-            names,
-            table[np.array([[place[each] for each in form] for form in group])].transpose(0, 2, 1),
-            np.log([COMMON_COUNTED.get(name, RARE_COUNTED) for name in names]),
-            np.array(rarest),
-        )
-    return made
-
-
-def _forms(x: Floats) -> Iterator[tuple[Order, ...]]:
-    """A leading term, alone and with up to two lower ones."""
-    for order in map(parse, COMMON_COUNTED):
-        if float(log_values(order, x[-1:])[0]) > HUGE:
-            continue
-        lower = [each for each in LOWER if each.rank < order.rank]
-        for many in range(TERMS_MOST + 1):
-            for terms in combinations(lower, many):
-                yield order, *terms
-
-
-def _free(x: Floats) -> Iterator[tuple[Order, ...]]:
+@lru_cache(maxsize=1)
+def _free_forms() -> _Forms:
     """Powers and exponentials that nobody has named, alone and with a constant."""
-    steepest = HUGE / float(x[-1])
-    bases = [round(float(base), 2) for base in np.arange(1.02, 4.0, 0.01) if math.log(base) < steepest]
-    free = [
-        *(Order(power=round(float(power), 2)) for power in np.arange(0.1, 5.0, 0.05)),
-        *(Order(base=base) for base in bases),
-    ]
-    for order in free:
-        if str(order) not in COMMON_COUNTED:
-            yield (order,)
-            yield order, LOWER[0]
+    powers = (Order(power=round(float(power), 2)) for power in np.arange(0.1, 5.0, 0.05))
+    bases = (Order(base=round(float(base), 2)) for base in np.arange(1.02, 4.0, 0.01))
+    free = [order for order in (*powers, *bases) if str(order) not in COMMON_COUNTED]
+    return _Forms.of(form for order in free for form in ((order,), (order, LOWER[0])))
 
 
-def _scored(group: _Group, y: Floats, error: Floats) -> tuple[Floats, Floats, Floats, Floats]:
-    """The score of each form (infinite where it does not fit), its weights, typical relative miss and mean square."""
-    columns = group.columns
+def _scored(
+    columns: Floats, rare: Floats, rarest: Floats, y: Floats, error: Floats
+) -> tuple[Floats, Floats, Floats, Floats]:
+    """The score of each form (infinite where it does not fit), its weights, typical relative miss and mean square.
+
+    Its terms are in `columns` of shape (forms, m, terms).
+    """
     relative = columns / y[None, :, None]
     white = relative / error[None, :, None]
     size = np.abs(white).max(axis=1)
@@ -388,12 +381,12 @@ def _scored(group: _Group, y: Floats, error: Floats) -> tuple[Floats, Floats, Fl
     count, many = columns.shape[1:]
     chi = (rest**2).sum(axis=1)
     share = weights[:, 0] * columns[:, -1, 0] / y[-1]
-    score = count * np.log(chi / count + 0.1) + 2 * many * count / (count - many - 1) - 2 * group.rare
+    score = count * np.log(chi / count + 0.1) + 2 * many * count / (count - many - 1) - 2 * rare
     score += LEADING * np.maximum(0.0, np.log(LEADS / np.maximum(share, 1e-9))) + NEGATIVE * (weights[:, 1:] < 0).sum(
         axis=1
     )
     # No loop runs so rarely that its term has next to no weight; and a term that matters at the last size only is what
     # that size has of its own, and no law.
     before = weights[:, 0] * columns[:, -3, 0] / y[-3]
-    score = np.where((weights[:, 0] > group.rarest) & (share >= SHARE_LEAST) & (before >= SHARE_BEFORE), score, np.inf)
+    score = np.where((weights[:, 0] > rarest) & (share >= SHARE_LEAST) & (before >= SHARE_BEFORE), score, np.inf)
     return score, weights, np.median(np.abs(rest * error[None, :]), axis=1), chi / count

@@ -7,14 +7,35 @@ import os
 import tempfile
 import time
 from collections.abc import Callable, Iterable
+from dataclasses import dataclass, field
 from pathlib import Path
 
 import psutil
 from filelock import FileLock, Timeout
 
 WATCHED_S, CALM_SHARE = 1.0, 0.1  # seconds for which a moment is looked at, and the share that others may use
-SAMPLE_S = 0.06  # seconds for which processors are looked at
+SAMPLE_S = 0.06  # seconds for which processors are looked at, at least
 ALIKE_SHARE = 0.25  # of that: processors whose shares differ by less are alike
+
+
+@dataclass(slots=True)
+class Watch:
+    """What processors do from now on, for so many seconds at least."""
+
+    seconds: float = SAMPLE_S
+    begun: float = field(default_factory=time.monotonic)
+    before: dict[int, tuple[float, float]] = field(default_factory=lambda: _times())
+    own: float = field(default_factory=time.process_time)
+
+    def busy(self, processors: Iterable[int]) -> dict[int, float]:
+        """The share of the time since then for which each of some processors was busy with what is not ours."""
+        time.sleep(max(self.begun + self.seconds - time.monotonic(), 0.0))
+        after, own = _times(), time.process_time() - self.own
+        busy = {each: _share(self.before.get(each), after.get(each)) for each in processors}
+        ours = _own_processor()
+        if ours in busy:
+            busy[ours] = max(busy[ours] - own / (time.monotonic() - self.begun), 0.0)
+        return busy
 
 
 class ProcessorClaim:
@@ -23,10 +44,14 @@ class ProcessorClaim:
     def __init__(self) -> None:
         self.lock: FileLock | None = None
 
-    def take(self) -> int | None:
-        """The idlest processor that no other run holds, or the idlest of all; None where there is no choice."""
+    def take(self, watch: Watch | None = None) -> int | None:
+        """The idlest processor that no other run holds, or the idlest of all; None where there is no choice.
+
+        Args:
+            watch: begun before, so that what it takes is time that something else was done in.
+        """
         self.release()
-        ranked = by_idleness()
+        ranked = by_idleness(watch)
         for processor in ranked:
             try:
                 lock = FileLock(_own_folder() / f"{processor}.lock", timeout=0, thread_local=False)
@@ -62,7 +87,7 @@ def idlest_processor() -> int | None:
     return next(iter(by_idleness()), None)
 
 
-def by_idleness() -> list[int]:
+def by_idleness(watch: Watch | None = None) -> list[int]:
     """The processors that we may use, the idlest first; none where there is no choice.
 
     Of those that are about alike, the one that this process runs on comes last, then those whose core is shared with a
@@ -71,7 +96,7 @@ def by_idleness() -> list[int]:
     allowed = sorted(os.sched_getaffinity(0)) if hasattr(os, "sched_getaffinity") else []
     if len(allowed) < 2:
         return []
-    busy = _busy(allowed, SAMPLE_S)
+    busy = (watch or Watch()).busy(allowed)
     ours = _own_processor()
 
     def rank(processor: int) -> tuple[int, bool, bool, int]:
@@ -91,7 +116,7 @@ def wait_for_calm(most: float, tell: Callable[[str], None]) -> bool:
     until = time.monotonic() + most
     while True:
         allowed = os.sched_getaffinity(0) if hasattr(os, "sched_getaffinity") else set(_times())
-        busy = min(_busy(allowed, WATCHED_S).values(), default=0.0)
+        busy = min(Watch(WATCHED_S).busy(allowed).values(), default=0.0)
         if busy < CALM_SHARE:
             return True
         if time.monotonic() > until:
@@ -131,14 +156,6 @@ def stolen_share(since: tuple[float, float]) -> float | None:
     """The share of the time in which something wanted a processor that another machine had it; None where not told."""
     busy, stolen = (now - then for now, then in zip(wanted_time(), since, strict=True))
     return min(max(stolen / busy, 0.0), 1.0) if busy > 0 else None
-
-
-def _busy(processors: Iterable[int], seconds: float) -> dict[int, float]:
-    """The share of so many seconds, from now on, for which each of some processors is busy."""
-    before = _times()
-    time.sleep(seconds)
-    after = _times()
-    return {each: _share(before.get(each), after.get(each)) for each in processors}
 
 
 def _times() -> dict[int, tuple[float, float]]:
