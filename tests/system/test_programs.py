@@ -9,12 +9,15 @@ import time
 import psutil
 import pytest
 
+from logarithm import Study
+from logarithm.errors import MeasuringError
 from logarithm.protocol.requests import Limits
 from logarithm.run.plan.settings import Settings
 from logarithm.run.plan.track import tracks
 from logarithm.study.files.loading import load
 from logarithm.supervisor.programs.command import run_once
-from logarithm.supervisor.programs.exchange import filled, read_answer, write_instance
+from logarithm.supervisor.programs.exchange import filled, read_answer, text_of
+from logarithm.supervisor.programs.instances import InstanceFiles
 
 HEAD = """
 from logarithm import Study
@@ -113,7 +116,7 @@ def says(*lines: str) -> str:
 
 
 WORKERS = {
-    "print('hello')": ('line 1 of it should begin with "logarithm-worker 2"', "did not start"),
+    "print('hello')": ('line 1 of it should begin with "logarithm-worker 3"', "did not start"),
     says("fine"): ('line 2 of it should be "ok" after load', ""),
     says("error no such pier"): ("no such pier", ""),
     says("ok", "done soon 3"): ('line 3 of it should be "done NANOSECONDS ANSWER" after run', ""),
@@ -232,14 +235,62 @@ def test_what_is_wrong_in_toml_is_named_by_line_and_key(harbour, old: str, new: 
     assert told in done.err
 
 
-def test_instances_are_written_in_every_format(tmp_path) -> None:
-    path = tmp_path / "instance"
+def test_instances_are_written_in_every_format() -> None:
     for form, text in (("json", "[[0.5, 1]]"), ("lines", "0.5 1\n"), ("csv", "0.5,1\n"), ("text", "[(0.5, 1)]")):
-        write_instance([(0.5, 1)], form, path)
-        assert path.read_text() == text
-    with pytest.raises(Exception, match="cannot be written as lines"):
-        write_instance(["two words"], "lines", path)
-    assert list(tmp_path.iterdir()) == [path]
+        assert text_of([(0.5, 1)], form) == text
+    with pytest.raises(MeasuringError, match="cannot be written as lines"):
+        text_of(["two words"], "lines")
+
+
+def test_many_instances_stand_in_one_file_and_are_made_once_for_all_programs() -> None:
+    made = []
+    study = Study("moorings", sizes="1..8")
+
+    @study.family(format="text")
+    def ropes(n, rng):
+        made.append(n)
+        return "\x1e" if n == 8 else f"rope {rng.random()}"
+
+    files = InstanceFiles(study)
+    place = "ropes", 2, 5
+    assert (files.hold(place, 3), files.hold(place, 2), files.hold(place, 9, within=0)) == (3, 2, 3)
+    together = files.many(place, 0, 3).read_text()
+    alone = [files.single(place, number).read_text() for number in range(3)]
+    assert together == "".join(f"\x1e{text}\n" for text in alone)
+    assert files.many(place, 1, 3).read_text() == "".join(f"\x1e{text}\n" for text in alone[1:])
+    assert made == [2, 2, 2]
+    files.hold(("ropes", 8, 5), 1)
+    with pytest.raises(MeasuringError, match="the sign U"):
+        files.many(("ropes", 8, 5), 0, 1)
+    files.end()
+    assert not files.folder.exists()
+
+
+SECOND_WORKER = """
+import sys, time
+instances, following = [], 0
+print("logarithm-worker 2 second", flush=True)
+for line in sys.stdin:
+    word, _, rest = line.rstrip().partition(" ")
+    if word == "load":
+        instances.append([float(each) for each in open(rest)]); print("ok", flush=True)
+    elif word == "clear":
+        instances, following = [], 0; print("ok", flush=True)
+    elif word == "run":
+        start = time.perf_counter_ns()
+        for each in range(int(rest)): answer = max(instances[(following + each) % len(instances)])
+        took = time.perf_counter_ns() - start
+        following = (following + int(rest)) % len(instances)
+        print("done", took, answer, flush=True)
+"""
+
+
+def test_a_worker_of_an_older_version_gets_its_instances_one_by_one(harbour) -> None:
+    (harbour.folder / "second.py").write_text(SECOND_WORKER)
+    harbour.study(HEAD, f"study.program('second', worker=[{sys.executable!r}, 'second.py'])\n")
+    assert harbour.run("measure", "study.py", "--budget", "3s").code == 0
+    trials = [each for each in harbour.records("trial") if each["contender"] == "second"]
+    assert max(each.get("instances", 1) for each in trials) > 1
 
 
 def test_the_peak_of_a_command_is_its_own(harbour) -> None:

@@ -29,21 +29,27 @@ static void clear(void) {
     next_one = 0;
 }
 
-static int load(const char *path) {
-    FILE *file = fopen(path, "r");
+static int load_one(FILE *file) {
     size_t room = 64, count = 0;
     double value, *values = malloc(room * sizeof *values);
-    if (!file || !values) return 0;
     while (values && fscanf(file, "%lf%*[, \t\r\n]", &value) == 1) {
         if (count == room) values = realloc(values, (room *= 2) * sizeof *values);
         if (values) values[count++] = value;
     }
-    fclose(file);
     loaded = realloc(loaded, (many_loaded + 1) * sizeof *loaded);
     if (!values || !loaded) return 0;
     loaded[many_loaded].values = values;
     loaded[many_loaded++].count = count;
     return 1;
+}
+
+/* A file holds many instances; the sign 0x1E stands before each. */
+static int load(const char *path) {
+    FILE *file = fopen(path, "r");
+    int fine = file != NULL;
+    while (fine && getc(file) == 0x1E) fine = load_one(file);
+    if (file) fclose(file);
+    return fine;
 }
 
 static int64_t now(void) {
@@ -54,7 +60,7 @@ static int64_t now(void) {
 
 int main(void) {
     static char line[1 << 16];
-    puts("logarithm-worker 2 C");
+    puts("logarithm-worker 3 C");
     fflush(stdout);
     while (fgets(line, sizeof line, stdin)) {
         line[strcspn(line, "\r\n")] = 0;
@@ -64,13 +70,16 @@ int main(void) {
         } else if (!strncmp(line, "load ", 5)) {
             puts(load(line + 5) ? "ok" : "error cannot read the instance");
         } else if (!strncmp(line, "run ", 4) && many_loaded) {
-            long long calls = atoll(line + 4);
+            char *rest;
+            long long calls = strtoll(line + 4, &rest, 10);
+            size_t among = strtoull(rest, NULL, 10);
             double answer = 0;
+            if (next_one >= among) next_one = 0;
             int64_t start = now();
             for (long long i = 0; i < calls; i++) {
                 const struct instance *now_comes = &loaded[next_one];
                 answer = job(now_comes->values, now_comes->count);
-                if (++next_one == many_loaded) next_one = 0;
+                if (++next_one == among) next_one = 0;
                 /* Without this the compiler might call the job once for all. */
                 __asm__ volatile("" : "+m"(answer) : : "memory");
             }

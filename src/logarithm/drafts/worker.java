@@ -8,6 +8,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.List;
 
 public class {class} {
     // ---- Your job: from here ... ----------------------------------------------------------------------------
@@ -19,10 +20,13 @@ public class {class} {
     }
     // ---- ... to here. ---------------------------------------------------------------------------------------
 
-    static double[] load(String path) throws Exception {
-        String text = Files.readString(Path.of(path)).trim();
-        return text.isEmpty() ? new double[0]
-            : Arrays.stream(text.split("[\\s,\\[\\]]+")).filter(part -> !part.isEmpty()).mapToDouble(Double::parseDouble).toArray();
+    static double[] read(String text) {
+        return Arrays.stream(text.split("[\\s,\\[\\]]+")).filter(part -> !part.isEmpty()).mapToDouble(Double::parseDouble).toArray();
+    }
+
+    // A file holds many instances; the sign U+001E stands before each.
+    static List<double[]> load(String path) throws Exception {
+        return Arrays.stream(Files.readString(Path.of(path)).split("\u001e", -1)).skip(1).map({class}::read).toList();
     }
 
     static double sink;
@@ -31,7 +35,7 @@ public class {class} {
         ArrayList<double[]> instances = new ArrayList<>();
         int next = 0;
         BufferedReader lines = new BufferedReader(new InputStreamReader(System.in));
-        System.out.println("logarithm-worker 2 Java " + System.getProperty("java.version"));
+        System.out.println("logarithm-worker 3 Java " + System.getProperty("java.version"));
         for (String line; (line = lines.readLine()) != null; ) {
             try {
                 if (line.equals("clear")) {
@@ -39,16 +43,19 @@ public class {class} {
                     next = 0;
                     System.out.println("ok");
                 } else if (line.startsWith("load ")) {
-                    instances.add(load(line.substring(5)));
+                    instances.addAll(load(line.substring(5)));
                     System.out.println("ok");
                 } else if (line.startsWith("run ")) {
-                    long calls = Long.parseLong(line.substring(4).trim());
+                    String[] parts = line.split(" ");
+                    long calls = Long.parseLong(parts[1]);
+                    int among = Integer.parseInt(parts[2]);
+                    next %= among;
                     double answer = 0;
                     double[][] turns = instances.toArray(new double[0][]);
                     long start = System.nanoTime();
                     for (long i = 0; i < calls; i++) {
                         sink = answer = job(turns[next]);
-                        if (++next == turns.length) next = 0;
+                        if (++next == among) next = 0;
                     }
                     long took = System.nanoTime() - start;
                     System.out.println("done " + took + " " + answer);

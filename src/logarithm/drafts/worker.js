@@ -15,8 +15,7 @@ function job(instance) {
 }
 // ---- ... to here. -------------------------------------------------------------------------------------------
 
-function load(path) {
-  const text = fs.readFileSync(path, "utf8");
+function read(text) {
   try {
     return JSON.parse(text);
   } catch {
@@ -28,14 +27,19 @@ function load(path) {
   }
 }
 
-async function timed(calls, instances, first) {
+// A file holds many instances; the sign U+001E stands before each.
+function load(path) {
+  return fs.readFileSync(path, "utf8").split("\x1e").slice(1).map(read);
+}
+
+async function timed(calls, among, instances, first) {
   let answer;
-  let next = first;
+  let next = first % among;
   const start = process.hrtime.bigint();
   for (let i = 0; i < calls; i++) {
     answer = job(instances[next]);
     if (answer instanceof Promise) answer = await answer; // a promise is work that is not done yet
-    if (++next === instances.length) next = 0;
+    if (++next === among) next = 0;
   }
   const took = process.hrtime.bigint() - start;
   return [took, answer, next];
@@ -44,7 +48,7 @@ async function timed(calls, instances, first) {
 async function main() {
   let instances = [];
   let next = 0;
-  console.log("logarithm-worker 2 JavaScript " + process.version);
+  console.log("logarithm-worker 3 JavaScript " + process.version);
   for await (const line of readline.createInterface({ input: process.stdin })) {
     try {
       if (line === "clear") {
@@ -52,10 +56,11 @@ async function main() {
         next = 0;
         console.log("ok");
       } else if (line.startsWith("load ")) {
-        instances.push(load(line.slice(5)));
+        instances = instances.concat(load(line.slice(5)));
         console.log("ok");
       } else if (line.startsWith("run ")) {
-        const [took, answer, after] = await timed(Number(line.slice(4)), instances, next);
+        const [calls, among] = line.slice(4).split(" ").map(Number);
+        const [took, answer, after] = await timed(calls, among, instances, next);
         next = after;
         console.log("done " + took + " " + JSON.stringify(answer));
       } else if (line === "end") {

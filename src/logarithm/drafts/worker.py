@@ -19,7 +19,7 @@ def job(instance):
 
 def main():
     instances, following = [], 0
-    print("logarithm-worker 2 Python", sys.version.split()[0], flush=True)
+    print("logarithm-worker 3 Python", sys.version.split()[0], flush=True)
     for line in sys.stdin:
         request, _, rest = line.rstrip("\n").partition(" ")
         try:
@@ -27,11 +27,11 @@ def main():
                 instances, following = [], 0
                 print("ok", flush=True)
             elif request == "load":
-                with open(rest, encoding="utf-8") as file:
-                    instances.append(json.load(file))
+                with open(rest, encoding="utf-8") as file:  # many instances: the sign U+001E stands before each
+                    instances += [json.loads(text) for text in file.read().split("\x1e")[1:]]
                 print("ok", flush=True)
             elif request == "run":
-                answer, calls, many = None, int(rest), len(instances)
+                answer, (calls, many) = None, map(int, rest.split())
                 turns = [instances[(following + each) % many] for each in range(min(calls, many))]
                 rounds, left = divmod(calls, len(turns))
                 start = perf_counter_ns()

@@ -10,6 +10,7 @@ from ..protocol.requests import Limits
 from ..study.parts import Contender
 from ..study.study import Study
 from .failed import Failed
+from .programs.instances import InstanceFiles
 from .programs.program import ProgramProcess
 from .templates import Templates
 from .validate import Kind
@@ -39,12 +40,14 @@ class WorkerPool:
         self.limits = limits
         self.free = free
         self.templates = templates
+        self.instances = InstanceFiles(study)
         self.workers = {contender.name: self._start(contender) for contender in contenders}
 
     def end(self) -> None:
         """End every worker."""
         for worker in self.workers.values():
             worker.end()
+        self.instances.end()
 
     def greet(self) -> None:
         """Wait until every worker is ready; one that is lost on the way is given a second start."""
@@ -82,5 +85,5 @@ class WorkerPool:
         if contender.program is not None:
             file = self.study_file if contender.revision is None else Path(contender.revision.file)
             folder = file.resolve().parent
-            return ProgramProcess(self.study, folder, contender, limits)
+            return ProgramProcess(self.study, folder, contender, limits, self.instances)
         return Worker(self.study_file, contender, self.hash_seed, limits, self.templates)

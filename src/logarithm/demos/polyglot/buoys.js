@@ -16,8 +16,7 @@ function job(buoys) {
   return Math.sqrt(best);
 }
 
-function load(path) {
-  const text = fs.readFileSync(path, "utf8");
+function read(text) {
   try {
     return JSON.parse(text);
   } catch {
@@ -30,12 +29,12 @@ function load(path) {
 }
 
 if (process.argv[2]) {
-  console.log(job(load(process.argv[2])));
+  console.log(job(read(fs.readFileSync(process.argv[2], "utf8"))));
   process.exit(0);
 }
 let instances = [];
 let next = 0;
-console.log("logarithm-worker 2 JavaScript " + process.version);
+console.log("logarithm-worker 3 JavaScript " + process.version);
 readline.createInterface({ input: process.stdin }).on("line", (line) => {
   try {
     if (line === "clear") {
@@ -43,15 +42,17 @@ readline.createInterface({ input: process.stdin }).on("line", (line) => {
       next = 0;
       console.log("ok");
     } else if (line.startsWith("load ")) {
-      instances.push(load(line.slice(5)));
+      // A file holds many instances; the sign U+001E stands before each.
+      instances = instances.concat(fs.readFileSync(line.slice(5), "utf8").split("\x1e").slice(1).map(read));
       console.log("ok");
     } else if (line.startsWith("run ")) {
-      const calls = Number(line.slice(4));
+      const [calls, among] = line.slice(4).split(" ").map(Number);
+      next %= among;
       let answer;
       const start = process.hrtime.bigint();
       for (let i = 0; i < calls; i++) {
         answer = job(instances[next]);
-        if (++next === instances.length) next = 0;
+        if (++next === among) next = 0;
       }
       const took = process.hrtime.bigint() - start;
       console.log("done " + took + " " + JSON.stringify(answer));

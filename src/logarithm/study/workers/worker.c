@@ -16,7 +16,7 @@ struct instance {
     size_t count;
 };
 static struct instance *loaded;
-static size_t many_loaded, next_one;
+static size_t many_loaded, next_one, among;
 static double answer;
 
 static int64_t now(void) {
@@ -43,17 +43,14 @@ static void clear(void) {
     next_one = 0;
 }
 
-static int load(const char *path) {
-    FILE *file = fopen(path, "r");
+static int load_one(FILE *file) {
     size_t room = 64, count = 0;
     double value;
     char *values = (char *)malloc(room * own->wide);
-    if (!file || !values) return 0;
     while (values && fscanf(file, "%lf%*[, \t\r\n]", &value) == 1) {
         if (count == room) values = (char *)realloc(values, (room *= 2) * own->wide);
         if (values) own->put(values, count++, value);
     }
-    fclose(file);
     loaded = (struct instance *)realloc(loaded, (many_loaded + 1) * sizeof *loaded);
     if (!values || !loaded) return 0;
     loaded[many_loaded].values = values;
@@ -61,9 +58,18 @@ static int load(const char *path) {
     return 1;
 }
 
+/* A file holds many instances; the sign 0x1E stands before each. */
+static int load(const char *path) {
+    FILE *file = fopen(path, "r");
+    int fine = file != NULL;
+    while (fine && getc(file) == 0x1E) fine = load_one(file);
+    if (file) fclose(file);
+    return fine;
+}
+
 static const struct instance *following(void) {
     const struct instance *found = &loaded[next_one];
-    if (++next_one == many_loaded) next_one = 0;
+    if (++next_one == among) next_one = 0;
     return found;
 }
 
@@ -116,7 +122,7 @@ int main(int many, char **arguments) {
     for (size_t at = 0; at < sizeof every / sizeof *every; at++)
         if (many > 1 && !strcmp(every[at].name, arguments[1])) own = &every[at];
     if (!own) return 2;
-    puts("logarithm-worker 2 C");
+    puts("logarithm-worker 3 C");
     fflush(stdout);
     while (fgets(line, sizeof line, stdin)) {
         line[strcspn(line, "\r\n")] = 0;
@@ -126,7 +132,10 @@ int main(int many, char **arguments) {
         } else if (!strncmp(line, "load ", 5)) {
             puts(load(line + 5) ? "ok" : "error cannot read the instance");
         } else if (!strncmp(line, "run ", 4) && many_loaded) {
-            long long calls = atoll(line + 4);
+            char *rest;
+            long long calls = strtoll(line + 4, &rest, 10);
+            among = strtoull(rest, NULL, 10);
+            if (next_one >= among) next_one = 0;
             char *last = NULL;
             size_t count = 0;
             int64_t took = own->changes ? run_on_copies(calls, &last, &count) : run(calls);

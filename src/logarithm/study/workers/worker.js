@@ -10,6 +10,7 @@ const COPIES_MOST = 4000000; // numbers
 
 let instances = [];
 let next = 0;
+let among = 0;
 let changes = false;
 
 async function answered(values) {
@@ -21,7 +22,7 @@ function following(many) {
   const made = [];
   for (let at = 0; at < many; at++) {
     made.push(changes ? instances[next].slice() : instances[next]);
-    if (++next === instances.length) next = 0;
+    if (++next === among) next = 0;
   }
   return made;
 }
@@ -44,7 +45,7 @@ async function run(calls) {
 }
 
 async function main() {
-  console.log("logarithm-worker 2 JavaScript " + process.version);
+  console.log("logarithm-worker 3 JavaScript " + process.version);
   for await (const line of readline.createInterface({ input: process.stdin })) {
     try {
       if (line === "clear") {
@@ -52,14 +53,20 @@ async function main() {
         next = 0;
         console.log("ok");
       } else if (line.startsWith("load ")) {
-        const values = JSON.parse(`[${fs.readFileSync(line.slice(5), "utf8").trim().split(/[\s,]+/).join(",")}]`);
-        const spare = values.slice();
-        await answered(spare);
-        changes = changes || spare.some((value, at) => value !== values[at]) || spare.length !== values.length;
-        instances.push(values);
+        // A file holds many instances; the sign U+001E stands before each.
+        for (const text of fs.readFileSync(line.slice(5), "utf8").split("\x1e").slice(1)) {
+          const values = JSON.parse(`[${text.trim().split(/[\s,]+/).join(",")}]`);
+          const spare = values.slice();
+          await answered(spare);
+          changes = changes || spare.some((value, at) => value !== values[at]) || spare.length !== values.length;
+          instances.push(values);
+        }
         console.log("ok");
       } else if (line.startsWith("run ")) {
-        const [took, answer] = await run(Number(line.slice(4)));
+        const [calls, many] = line.slice(4).split(" ").map(Number);
+        among = many;
+        next %= among;
+        const [took, answer] = await run(calls);
         console.log("done " + took + " " + JSON.stringify(answer));
       } else if (line === "end") {
         process.exit(0);

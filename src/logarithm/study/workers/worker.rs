@@ -42,7 +42,7 @@ fn list<T: Number>(values: &[T]) -> String {
 pub trait Known {
     fn clear(&mut self);
     fn load(&mut self, text: &str) -> bool;
-    fn run(&mut self, calls: usize) -> (u128, String);
+    fn run(&mut self, calls: usize, among: usize) -> (u128, String);
 }
 
 /// A function, and the numbers that it is called on in turn; one that changes them gets copies.
@@ -65,14 +65,13 @@ impl<T: Number, R: Answer, F: FnMut(&mut Vec<T>) -> R> Known for Function<T, R, 
         }
     }
 
-    fn run(&mut self, calls: usize) -> (u128, String) {
+    fn run(&mut self, calls: usize, among: usize) -> (u128, String) {
         let (mut took, mut told) = (0, String::new());
         let wide = std::mem::size_of::<T>() * self.loaded.iter().map(|each| each.len()).max().unwrap_or(0) + 1;
         let each = if self.changes { (COPIES_MOST / wide).clamp(1, calls) } else { calls };
         let mut done = 0;
         while done < calls {
             let many = each.min(calls - done);
-            let among = self.loaded.len();
             let mut last = None;
             if self.changes {
                 // Copies are made before the clock is read, and freed after it.
@@ -96,7 +95,7 @@ impl<T: Number, R: Answer, F: FnMut(&mut Vec<T>) -> R> Known for Function<T, R, 
 
 fn main() {
     let Some(mut own) = std::env::args().nth(1).and_then(|name| asked::known(&name)) else { std::process::exit(2) };
-    println!("logarithm-worker 2 Rust");
+    println!("logarithm-worker 3 Rust");
     let mut is_loaded = false;
     for line in std::io::stdin().lock().lines() {
         let Ok(line) = line else { break };
@@ -104,11 +103,14 @@ fn main() {
         match word {
             "clear" => { own.clear(); is_loaded = false; println!("ok") }
             "load" => match std::fs::read_to_string(rest) {
-                Ok(text) if own.load(&text) => { is_loaded = true; println!("ok") }
+                // A file holds many instances; the sign U+001E stands before each.
+                Ok(text) if text.split('\u{1e}').skip(1).all(|each| own.load(each)) => { is_loaded = true; println!("ok") }
                 _ => println!("error cannot read the instance"),
             },
             "run" if is_loaded => {
-                let (took, told) = own.run(rest.trim().parse().unwrap_or(1).max(1));
+                let mut parts = rest.split(' ').map(|part| part.parse().unwrap_or(1));
+                let (calls, among) = (parts.next().unwrap_or(1).max(1), parts.next().unwrap_or(1).max(1));
+                let (took, told) = own.run(calls, among);
                 println!("done {} {}", took, told)
             }
             "end" => break,

@@ -6,7 +6,6 @@ import csv
 import io
 import json
 from collections.abc import Iterable, Sequence
-from pathlib import Path
 from typing import Any
 
 from ...errors import MeasuringError
@@ -15,32 +14,29 @@ from ...notation import encoding
 OUTPUT_MOST = 16 * 2**20
 
 
-def write_instance(instance: Any, form: str, path: Path) -> None:
-    """Write an instance into a file in its family's format.
+def text_of(instance: Any, form: str) -> str:
+    """An instance as text in its family's format.
 
     Args:
         instance: what the family made.
         form: json; lines, one value a line, the parts of a tuple with blanks between; csv, the same as RFC 4180 has it;
             text, as `str` has it.
-        path: the file.
 
     Raises:
         MeasuringError: where the instance cannot be written so.
     """
     try:
         if form == "json":
-            text = json.dumps(instance)
-        elif form == "text":
-            text = str(instance)
-        else:
-            write = _as_csv if form == "csv" else _as_lines
-            text = write([[_cell(part) for part in _parts(row)] for row in _rows(instance)])
+            return json.dumps(instance)
+        if form == "text":
+            return str(instance)
+        write = _as_csv if form == "csv" else _as_lines
+        return write([[_cell(part) for part in _parts(row)] for row in _rows(instance)])
     except (TypeError, ValueError) as error:
         raise MeasuringError(
             f"an instance of type {type(instance).__name__} cannot be written as {form}: {error}. "
             'Give the family another format=, one of "json", "lines", "csv", "text"'
         ) from None
-    path.write_text(text, encoding="utf-8")
 
 
 def _rows(instance: Any) -> Iterable[Any]:

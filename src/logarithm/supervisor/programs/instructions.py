@@ -11,6 +11,7 @@ import re
 import shutil
 import subprocess
 import tempfile
+from collections.abc import Callable
 from pathlib import Path
 
 from ..failed import Failed
@@ -50,13 +51,19 @@ def of_command(arguments: list[str], folder: Path, limit: float) -> int:
     return _counted(arguments, folder, limit, None)
 
 
-def of_worker(arguments: list[str], folder: Path, file: Path, limit: float) -> int:
+def of_worker(arguments: list[str], folder: Path, limit: float, lines: Callable[[int], str]) -> int:
     """The instructions of one call of a worker: what a second call adds to the first.
+
+    Args:
+        arguments: of the worker.
+        folder: that it runs in.
+        limit: seconds for each.
+        lines: what is said to it for some calls.
 
     Raises:
         Failed: where it does not end well, or within `limit` seconds.
     """
-    once, twice = (_counted(arguments, folder, limit, f"load {file}\nrun {calls}\n") for calls in (1, 2))
+    once, twice = (_counted(arguments, folder, limit, lines(calls)) for calls in (1, 2))
     return max(twice - once, 1)
 
 

@@ -17,8 +17,10 @@ from ..listening import listen, next_line
 from ..processes import bound, end_with_children, on_processor, peak_memory
 from .command import Ran, left, started
 from .exchange import OUTPUT_MOST
+from .instances import InstanceFiles, Place
 
-PROTOCOLS = ("logarithm-worker 2", "logarithm-worker 1")
+PROTOCOL = "logarithm-worker"
+VERSIONS = ("3", "2", "1")
 LOAD_LIMIT = 60.0
 LINE_MOST = OUTPUT_MOST
 LINES_WAITING = 4
@@ -27,37 +29,61 @@ LINES_WAITING = 4
 class Kept:
     """A worker kept alive: it loads instances, runs calls, and reports nanoseconds and an answer, line by line."""
 
-    def __init__(self, command: list[str], folder: Path, limits: Limits) -> None:
+    def __init__(self, command: list[str], folder: Path, limits: Limits, instances: InstanceFiles) -> None:
+        self.instances = instances
         self.errors: IO[bytes] = tempfile.TemporaryFile()  # noqa: SIM115 - as long as the worker lives
         with on_processor(limits.processor):
             self.process = started(command, folder, subprocess.PIPE, self.errors, subprocess.PIPE)
         bound(self.process.pid, limits, OUTPUT_MOST)
         self.lines: queue.Queue[bytes] = queue.Queue(LINES_WAITING)
         self.count = 0
-        self.loaded: tuple[Path, ...] = ()
+        self.loaded: tuple[Place | None, int] = (None, 0)
         assert self.process.stdout is not None
         listen(self.process.stdout, self.lines, LINE_MOST)
         greeting = self.read(limits.start, "that it is ready")
-        if not greeting.startswith(PROTOCOLS):
+        name, _, rest = greeting.partition(" ")
+        self.version = rest.partition(" ")[0]
+        if name != PROTOCOL or self.version not in VERSIONS:
             self.end()
             said = one_line(repr(greeting), 60)
-            raise Failed("nonsense", f'line 1 of it should begin with "{PROTOCOLS[0]}", not {said}')
-        self.repeats = greeting.startswith(PROTOCOLS[1])
+            raise Failed("nonsense", f'line 1 of it should begin with "{PROTOCOL} {VERSIONS[0]}", not {said}')
 
-    def run(self, paths: tuple[Path, ...], calls: int, limit: float) -> Ran:
-        """Have instances loaded, if they are not, and some calls made on them in turn.
+    @property
+    def repeats(self) -> bool:
+        """Whether it has room for one instance only, the first."""
+        return self.version == "1"
 
-        A worker that speaks version 1 has room for one instance, and takes the first.
-        """
-        wanted = paths[:1] if self.repeats else paths
-        if self.loaded != wanted:
-            if self.loaded and not self.repeats:
-                self.order("clear")
-            for path in wanted:
-                self.order(f"load {path}")
-            self.loaded = wanted
+    def load(self, place: Place, among: int) -> None:
+        """Have so many instances loaded, if they are not."""
+        where, many = self.loaded
+        if self.repeats:
+            among = 1
+        if (where, many) == (place, among) or (self.version == "3" and where == place and many > among):
+            return
+        if where is not None and not self.repeats and (where != place or self.version == "2"):
+            self.order("clear")
+            many = 0
+        if self.version == "3":
+            self.order(f"load {self.instances.many(place, many, among)}")
+        else:
+            for number in range(among):
+                self.order(f"load {self.instances.single(place, number)}")
+        self.loaded = place, among
+
+    def script(self, place: Place, calls: int) -> str:
+        """What is said to it for some calls on one instance, at the beginning."""
+        file = self.instances.many(place, 0, 1) if self.version == "3" else self.instances.single(place)
+        return f"load {file}\n{self.request(calls, 1)}\n"
+
+    def request(self, calls: int, among: int) -> str:
+        """The line that asks for some calls on so many instances in turn."""
+        return f"run {calls} {among}" if self.version == "3" else f"run {calls}"
+
+    def run(self, place: Place, among: int, calls: int, limit: float) -> Ran:
+        """Make some calls on so many instances in turn, loaded before."""
+        self.load(place, among)
         before = of_process(self.process.pid)
-        self.say(f"run {calls}")
+        self.say(self.request(calls, among))
         said = self.read(limit, "done")
         after = of_process(self.process.pid)
         words = said.split(" ", 2)

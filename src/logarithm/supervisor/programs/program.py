@@ -6,8 +6,8 @@ No argument ever passes through a shell. Whatever a program starts is ended with
 from __future__ import annotations
 
 import contextlib
-import tempfile
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 from typing import Any, cast
 
@@ -28,7 +28,6 @@ from ...protocol.requests import (
     TimeStartUp,
     Timing,
     WarmUp,
-    seed_of,
 )
 from ...study.parts import Contender, Program
 from ...study.study import Study
@@ -38,31 +37,40 @@ from ..validate import Kind
 from . import instructions
 from .build import built
 from .command import Ran, run_once
-from .exchange import filled, read_answer, write_instance
+from .exchange import filled, read_answer
+from .instances import InstanceFiles, Place
 from .kept_worker import Kept
 
 EMPTY_RUNS = 5
 WARMING = 400_000_000  # nanoseconds of calls, until one that is compiled while it runs is at full speed
 
 
-class ProgramProcess:
-    """One process of a program: makes instances into files, and answers the requests that a Python worker answers."""
+def place_of(request: Request) -> Place:
+    """The family, size and seed of a request."""
+    return request.family, request.size, request.seed
 
-    def __init__(self, study: Study, folder: Path, contender: Contender, limits: Limits) -> None:
+
+class ProgramProcess:
+    """One process of a program: has instances as files, and answers the requests that a Python worker answers."""
+
+    def __init__(
+        self, study: Study, folder: Path, contender: Contender, limits: Limits, instances: InstanceFiles
+    ) -> None:
         assert contender.program is not None
         self.study, self.folder, self.contender, self.limits = study, folder, contender, limits
+        self.instances = instances
         self.build = built(contender, folder)
         self.program: Program = contender.program
-        self.room = tempfile.TemporaryDirectory(prefix="logarithm-")
-        self.files: dict[tuple[str, float, int], Path] = {}
         self.alive = True
+        self.inside = 0
         self.kept: Kept | None = None
 
     def greet(self) -> Ready:
         """Start a worker that is kept alive; commands start anew at each call."""
         if self.program.is_worker and self.kept is None:
             try:
-                self.kept = Kept(filled(self.program.arguments, self.places()), self.folder, self.limits)
+                command = filled(self.program.arguments, self.places())
+                self.kept = Kept(command, self.folder, self.limits, self.instances)
             except Failed as failed:
                 raise MeasuringError(f"the worker '{self.contender.name}' did not start: {failed.detail}") from None
         return Ready(repeats=self.kept is not None and self.kept.repeats)
@@ -72,7 +80,6 @@ class ProgramProcess:
         self.alive = False
         if self.kept is not None:
             self.kept.end()
-        self.room.cleanup()
 
     def ask(self, request: object, kind: type[Kind], limit: float, calls: int | None = None) -> Kind:  # noqa: ARG002
         """Answer a request, as a Python worker does.
@@ -117,15 +124,19 @@ class ProgramProcess:
         Raises:
             Failed: where they cannot be counted; the detail says why.
         """
-        file = self.file(request)
+        place = place_of(request)
+        self.instances.hold(place, 1)
         command = (
-            filled(self.program.arguments, self.places()) if self.program.is_worker else self.command(request, file)
+            filled(self.program.arguments, self.places())
+            if self.program.is_worker
+            else self.command(request, self.instances.single(place))
         )
         reason = instructions.why_not(command, self.folder)
         if reason:
             raise Failed("uncounted", reason)
-        if self.program.is_worker:
-            return instructions.of_worker(command, self.folder, file, limit)
+        if self.kept is not None:
+            lines = partial(self.kept.script, place)
+            return instructions.of_worker(command, self.folder, limit, lines)
         return instructions.of_command(command, self.folder, limit)
 
     def judged(self, request: Request, answer: Any) -> Answered:
@@ -142,16 +153,6 @@ class ProgramProcess:
             except Exception as error:  # whatever the study's own code raises
                 raise Failed("referee", one_line(f"{type(error).__name__}: {error}")) from None
         return reply
-
-    def file(self, request: Request, number: int = 0) -> Path:
-        """An instance of the pool as a file, made at its first use."""
-        key = request.family, request.size, seed_of(request.seed, number)
-        if key not in self.files:
-            made = self.study.the_family(request.family)
-            path = Path(self.room.name) / f"instance-{len(self.files)}"
-            write_instance(made.instance(key[1], key[2]), made.form, path)
-            self.files[key] = path
-        return self.files[key]
 
     def places(self, **more: str) -> dict[str, str]:
         """What the placeholders in a command stand for."""
@@ -170,13 +171,13 @@ class ProgramProcess:
     def calibrated(self, request: Calibrate, limit: float) -> Calibrated:
         """Find how many calls last `target` nanoseconds, on how many instances in turn. A command is called once."""
         where = request.family, request.size, request.seed
-        plan = Timing(*where, request.stage, 1)
+        plan, before = Timing(*where, request.stage, 1), self.inside
 
         def time(calls: int, among: int) -> Timed:
             return self.timed(replace(plan, calls=calls, instances=among), limit)
 
         def hold(count: int) -> int:
-            return self.made(request, count, request.making)
+            return self.instances.hold(where, count, request.making)
 
         timed, repeated = time(1, 1), None
         if self.kept is None:
@@ -187,16 +188,7 @@ class ProgramProcess:
             timed = lengthen(time, request.target, time(timed.calls, 1))
             most = 1 if self.kept.repeats else request.most
             instances, timed, repeated = freshened(time, timed, most, hold)
-        return Calibrated.of(timed, instances=instances, repeated=repeated)
-
-    def made(self, request: Request, count: int, making: int) -> int:
-        """Write as many instances as are asked for, or as time allows. Returns how many there are."""
-        until = clock.now() + making
-        for number in range(count):
-            if number and clock.now() > until:
-                return number
-            self.file(request, number)
-        return count
+        return Calibrated.of(timed, instances=instances, repeated=repeated, inside=self.inside - before)
 
     def warmed(self, request: WarmUp, limit: float) -> Warmed:
         """Trial after trial until they are steady."""
@@ -204,27 +196,41 @@ class ProgramProcess:
 
     def timed(self, request: Timing, limit: float) -> Timed:
         """Time some calls, with the pace of the processor before and after."""
+        begun = clock.now()
+        among = self.instances.hold(place_of(request), request.instances)
+        if self.kept is not None:
+            self.kept.load(place_of(request), among)
+        made = clock.now() - begun
         with on_processor(self.limits.processor):
             before = clock.pace()
             ran = self.run(request, request.calls, limit)
             paces = (before, clock.pace())
+        self.inside += ran.elapsed
         return Timed(
-            calls=request.calls, elapsed=ran.elapsed, cpu=ran.cpu, queued=ran.queued, pace=paces, peak=ran.peak
+            calls=request.calls,
+            elapsed=ran.elapsed,
+            cpu=ran.cpu,
+            queued=ran.queued,
+            pace=paces,
+            peak=ran.peak,
+            made=made,
         )
 
     def run(self, request: Request, calls: int, limit: float, watched: bool = False) -> Ran:
         """Make some calls, on the instances in turn; of a command that is `watched` the peak of memory is looked at."""
-        among, first = (request.instances, request.first) if isinstance(request, Timing) else (1, 0)
+        wanted, first = (request.instances, request.first) if isinstance(request, Timing) else (1, 0)
+        place = place_of(request)
+        among = self.instances.hold(place, wanted)
         if self.kept is not None:
             try:
-                return self.kept.run(tuple(self.file(request, each) for each in range(among)), calls, limit)
+                return self.kept.run(place, among, calls, limit)
             except Failed as failed:
                 if failed.reason != "error":
                     self.alive = False
                 raise
         ran = []
         for each in range(first, first + calls):
-            command = self.command(request, self.file(request, each % among))
+            command = self.command(request, self.instances.single(place, each % among))
             ran.append(run_once(command, self.folder, self.limits, limit, watched))
         elapsed, cpu = sum(each.elapsed for each in ran), sum(each.cpu or 0 for each in ran)
         read = [each.queued for each in ran if each.queued is not None]
@@ -235,10 +241,11 @@ class ProgramProcess:
         """Seconds of a run on an empty file, the least of a few; on the given instance where that fails."""
         if self.program.is_worker:
             return None
-        empty = Path(self.room.name) / "empty"
-        empty.write_bytes(b"")
         nothing = TimeStartUp(request.family, 0, request.seed)
-        for command in (self.command(nothing, empty), self.command(request, self.file(request))):
+        for command in (
+            self.command(nothing, self.instances.empty()),
+            self.command(request, self.instances.single(place_of(request))),
+        ):
             with contextlib.suppress(Failed), on_processor(self.limits.processor):
                 return min(run_once(command, self.folder, self.limits, limit).own for _ in range(EMPTY_RUNS)) * 1e-9
         return None
