@@ -213,9 +213,33 @@ def test_the_idlest_processor_is_chosen(monkeypatch: pytest.MonkeyPatch) -> None
     assert idle.idlest_processor() is None
 
 
+def test_what_this_process_does_itself_makes_no_processor_busy(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(idle, "_times", lambda: dict.fromkeys(range(2), (0.0, 0.0)))
+    monkeypatch.setattr(idle, "_share", lambda *_: 0.9)
+    monkeypatch.setattr(idle, "_own_processor", lambda: 1)
+    ran = iter([2.0, 3.0])
+    monkeypatch.setattr(idle.time, "process_time", lambda: next(ran))
+    assert idle.Watch(seconds=0.01, begun=time.monotonic() - 2.0).busy([0, 1]) == {
+        0: 0.9,
+        1: pytest.approx(0.4, abs=0.01),
+    }
+
+
+def test_a_choice_of_a_processor_stands_for_a_moment(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
+    monkeypatch.setattr(idle.tempfile, "gettempdir", lambda: str(tmp_path))
+    ranked = iter([[3, 5], [5, 3]])
+    monkeypatch.setattr(idle, "by_idleness", lambda _: next(ranked))
+    claim = idle.ProcessorClaim()
+    assert (claim.take(), claim.take()) == (3, 3)
+    claim.chosen -= idle.CHOICE_S
+    assert claim.take() == 5
+    claim.release()
+
+
 def test_waiting_for_a_calmer_moment_ends(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(idle, "WATCHED_S", 0.01)
     monkeypatch.setattr(idle, "_times", lambda: dict.fromkeys(range(64), (0.0, 0.0)))
+    monkeypatch.setattr(idle, "_own_processor", lambda: None)
     told: list[str] = []
     monkeypatch.setattr(idle, "_share", lambda *_: 0.8)
     assert not idle.wait_for_calm(0.03, told.append)

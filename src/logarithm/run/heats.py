@@ -27,6 +27,7 @@ from .state import Rule, Run
 
 IDLE = 0.03  # seconds: too little for anything but the shortest trials
 LOOKS = 4.0  # looking again takes at most so small a part of the time since the last look
+LOOK_AGAIN = 1.2  # and is worth it where there are so many times the processes
 COUNT_SHARE, COUNT_MOST = 0.05, 1  # of the budget for counting work again, and how often
 LARGER_MOST = 3  # how often a contender is measured beyond its last size
 
@@ -46,7 +47,7 @@ class Heats:
         lost: design points at which a trial has failed once.
         beside: trials that stand beside those of the heats.
         starting: seconds that another process takes before its first trial.
-        looked: the end of the last look, in seconds into the run, and the seconds it took.
+        looked: the end of the last look, in seconds into the run, and the seconds it took; after how many processes.
         extended: how often each (contender, family) was measured beyond its last size.
         counted: how often work was counted again.
         before: the processes of an earlier part of the run, which is gone on with.
@@ -60,7 +61,7 @@ class Heats:
     lost: set[DesignPoint] = field(default_factory=set)
     beside: Beside = field(init=False)
     starting: float = 0.1
-    looked: tuple[float, float] = (0.0, 0.0)
+    looked: tuple[float, float, int] = (0.0, 0.0, 0)
     extended: dict[tuple[str, str], int] = field(default_factory=dict)
     counted: int = 0
     before: int = 0
@@ -174,13 +175,14 @@ class Heats:
 
     def look(self, is_last: bool = False) -> None:
         """Ask what is still open, unless there was a look a moment ago."""
-        run, (then, took) = self.run, self.looked
-        if self.rule is None or (run.budget.elapsed - then < LOOKS * took and not is_last):
+        run, (then, took, processes) = self.run, self.looked
+        is_early = run.budget.elapsed - then < LOOKS * took or run.processes.number < LOOK_AGAIN * processes
+        if self.rule is None or (is_early and not is_last):
             return
         begun = run.budget.elapsed
         with run.budget.during(LOOKING):
             run.seen = self.rule(run.book.writer.memory.logbook(), self.remaining())
-        self.looked = run.budget.elapsed, run.budget.elapsed - begun
+        self.looked = run.budget.elapsed, run.budget.elapsed - begun, run.processes.number
         log.info("looked after process %d, for %.2f s", run.processes.number, self.looked[1])
         for question in run.seen.unsettled:
             log.info("not settled: %s", question)

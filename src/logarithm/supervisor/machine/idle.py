@@ -15,6 +15,7 @@ from filelock import FileLock, Timeout
 
 WATCHED_S, CALM_SHARE = 1.0, 0.1  # seconds for which a moment is looked at, and the share that others may use
 SAMPLE_S = 0.06  # seconds for which processors are looked at, at least
+CHOICE_S = 1.0  # seconds for which a choice stands
 ALIKE_SHARE = 0.25  # of that: processors whose shares differ by less are alike
 
 
@@ -43,6 +44,8 @@ class ProcessorClaim:
 
     def __init__(self) -> None:
         self.lock: FileLock | None = None
+        self.processor: int | None = None
+        self.chosen = -CHOICE_S
 
     def take(self, watch: Watch | None = None) -> int | None:
         """The idlest processor that no other run holds, or the idlest of all; None where there is no choice.
@@ -50,8 +53,11 @@ class ProcessorClaim:
         Args:
             watch: begun before, so that what it takes is time that something else was done in.
         """
+        if self.lock is not None and time.monotonic() - self.chosen < CHOICE_S:
+            return self.processor
         self.release()
         ranked = by_idleness(watch)
+        self.chosen = time.monotonic()
         for processor in ranked:
             try:
                 lock = FileLock(_own_folder() / f"{processor}.lock", timeout=0, thread_local=False)
@@ -60,7 +66,7 @@ class ProcessorClaim:
                 continue
             except OSError:
                 break  # where no lock can be written, runs cannot tell of each other
-            self.lock = lock
+            self.lock, self.processor = lock, processor
             return processor
         return ranked[0] if ranked else None
 
