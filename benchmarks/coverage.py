@@ -28,8 +28,8 @@ from logarithm.statistics.growth.catalogue import COMMON_TIMED, log_values
 from logarithm.statistics.growth.fit import fit_growth, ratio_of
 from logarithm.statistics.growth.forecast import cost_at
 from logarithm.statistics.logbooks.contrast import changes_between
-from logarithm.statistics.series import arrange
-from logarithm.statistics.speed import at_typical_speed
+from logarithm.statistics.readings.series import arrange
+from logarithm.statistics.readings.speed import at_typical_speed
 
 ALL = ("process", "place", "wave", "spike", "unequal", "drift")
 LAWS: dict[str, Callable] = {"n": lambda n: n, "n log n": lambda n: n * np.log2(n), "n^2": lambda n: n**2}

@@ -20,7 +20,7 @@ import numpy as np
 
 from logarithm.statistics.comparison.pair import compare_pair
 from logarithm.statistics.growth.fit import fit_growth, ratio_of
-from logarithm.statistics.series import Series
+from logarithm.statistics.readings.series import Series
 
 COMMAND = Path(sys.executable).with_name("logarithm")
 SIZES = np.array([8, 11, 16, 23, 32, 45, 64, 91, 128, 181, 256, 362, 512, 724, 1024], dtype=float)

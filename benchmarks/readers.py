@@ -18,7 +18,7 @@ from pathlib import Path
 from typing import Any
 
 from logarithm.errors import LogarithmError, is_harmless
-from logarithm.logbook.importing import imported
+from logarithm.logbook.exchange.importing import imported
 from logarithm.logbook.reading import logbook_of, read_logbook
 from logarithm.notation import durations, formulas, orders, sizes
 from logarithm.protocol.message import line_of

@@ -35,7 +35,7 @@ from logarithm.notation.orders import Order, parse
 from logarithm.statistics.claims import judge_claims
 from logarithm.statistics.growth.exponent import slope_of
 from logarithm.statistics.naming import name_growth
-from logarithm.statistics.series import Series
+from logarithm.statistics.readings.series import Series
 from logarithm.statistics.work.order import Work, work_of
 from logarithm.statistics.work.prices import work_by_kinds
 from logarithm.statistics.work.witnesses import by_both

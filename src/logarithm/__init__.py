@@ -22,17 +22,17 @@ if TYPE_CHECKING:
         StudyError,
         TableError,
     )
-    from .results.depth import GrowthsInDepth, Lines, PairsInDepth
-    from .results.forecast import Forecast
-    from .results.grades import Class
-    from .results.history import History
     from .results.logbooks.across import Across
     from .results.logbooks.contrast import Contrast, Contrasts
-    from .results.machine import Conditions
-    from .results.rehearsal import Rehearsal
-    from .results.verdicts import Verdicts
-    from .results.walk import Walk
-    from .results.worst import Search
+    from .results.tasks.depth import GrowthsInDepth, Lines, PairsInDepth
+    from .results.tasks.forecast import Forecast
+    from .results.tasks.grades import Class
+    from .results.tasks.history import History
+    from .results.tasks.machine import Conditions
+    from .results.tasks.rehearsal import Rehearsal
+    from .results.tasks.verdicts import Verdicts
+    from .results.tasks.walk import Walk
+    from .results.tasks.worst import Search
     from .statistics.growth.fit import fit_growth
     from .testing import expect_faster, expect_order
     from .worst_case import keeps
@@ -49,15 +49,15 @@ HOMES = {
     ),
     "results.logbooks.across": ("Across",),
     "results.logbooks.contrast": ("Contrast", "Contrasts"),
-    "results.depth": ("GrowthsInDepth", "Lines", "PairsInDepth"),
-    "results.forecast": ("Forecast",),
-    "results.grades": ("Class",),
-    "results.history": ("History",),
-    "results.machine": ("Conditions",),
-    "results.rehearsal": ("Rehearsal",),
-    "results.verdicts": ("Verdicts",),
-    "results.walk": ("Walk",),
-    "results.worst": ("Search",),
+    "results.tasks.depth": ("GrowthsInDepth", "Lines", "PairsInDepth"),
+    "results.tasks.forecast": ("Forecast",),
+    "results.tasks.grades": ("Class",),
+    "results.tasks.history": ("History",),
+    "results.tasks.machine": ("Conditions",),
+    "results.tasks.rehearsal": ("Rehearsal",),
+    "results.tasks.verdicts": ("Verdicts",),
+    "results.tasks.walk": ("Walk",),
+    "results.tasks.worst": ("Search",),
     "statistics.growth.fit": ("fit_growth",),
     "testing": ("expect_faster", "expect_order"),
 }

@@ -19,10 +19,10 @@ from logarithm.protocol import clock
 from logarithm.protocol.calibration import pool_needed
 from logarithm.protocol.replies import Timed
 from logarithm.protocol.requests import Calibrate, Timing, WarmUp, seed_of
-from logarithm.worker import pools
-from logarithm.worker.bench import Bench
-from logarithm.worker.lazy import driven, promise_of
-from logarithm.worker.pools import Pool, copied, is_changed
+from logarithm.worker.timing import pools
+from logarithm.worker.timing.bench import Bench
+from logarithm.worker.timing.lazy import driven, promise_of
+from logarithm.worker.timing.pools import Pool, copied, is_changed
 from logarithm.worker.traps import in_answers
 
 

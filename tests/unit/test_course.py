@@ -15,7 +15,7 @@ from logarithm.drafts import HERE, course
 from logarithm.notation.sizes import fixed
 from logarithm.study.files.loading import functions_of, load
 from logarithm.study.parts import Contender
-from logarithm.worker.operations import answers
+from logarithm.worker.timing.operations import answers
 
 WEEKS = sorted(each for each in (HERE / "course").iterdir() if each.is_dir() and each.name[0].isdigit())
 

@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from logarithm.statistics.comparison.crossover import Axis, locate
-from logarithm.statistics.series import low
+from logarithm.statistics.readings.series import low
 from logarithm.statistics.uncertainty.level import level_of
 from logarithm.statistics.uncertainty.paths import paths
 from logarithm.statistics.uncertainty.repeated_looks import DOUBTLESS, lead_share

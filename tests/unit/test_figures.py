@@ -14,20 +14,20 @@ import pytest
 from made_up import any_logbook, one_size, two_sizes, written
 from msgspec.structs import replace
 
-from logarithm.api.worst import search_of
+from logarithm.api.searches.worst import search_of
 from logarithm.errors import LogarithmError
-from logarithm.logbook.calls import read_calls
+from logarithm.logbook.exchange.calls import read_calls
 from logarithm.logbook.memory import Logbook
 from logarithm.logbook.reading import read_logbook
 from logarithm.logbook.records import ContenderRecord, FamilyRecord, Searched, StudyRecord, Trial
+from logarithm.report.figure.charts.worst import draw_worst
 from logarithm.report.figure.labels import RIM
 from logarithm.report.figure.ticks import linear_ticks, log_ticks
 from logarithm.report.figure.views import draw
-from logarithm.report.figure.worst import draw_worst
 from logarithm.results.findings import Findings
-from logarithm.results.worst import Search
+from logarithm.results.tasks.worst import Search
 from logarithm.statistics.analyse import analyse
-from logarithm.statistics.workload import weighed
+from logarithm.statistics.workloads.workload import weighed
 
 Law = Callable[[float], float]
 LONG = "looks_at_every_pair_of_buoys_again_and_again"

@@ -10,12 +10,12 @@ import pytest
 from logarithm.api import subject as _  # noqa: F401 - so that results can show themselves
 from logarithm.cli.gates import shares_of
 from logarithm.errors import LogarithmError, TableError
-from logarithm.logbook.importing import imported
+from logarithm.logbook.exchange.importing import imported
 from logarithm.logbook.memory import Logbook, LogbookBuilder
 from logarithm.logbook.records import ClaimRecord, ContenderRecord, Failure, FamilyRecord, Header, StudyRecord, Trial
 from logarithm.report.text.junit import write_changes, write_junit
-from logarithm.results.gates import breaches, limit_of
-from logarithm.results.verdicts import verdicts_of
+from logarithm.results.tasks.gates import breaches, limit_of
+from logarithm.results.tasks.verdicts import verdicts_of
 from logarithm.statistics.analyse import analyse
 from logarithm.statistics.logbooks.contrast import contrast
 from logarithm.study.files.fingerprints import fingerprint_of

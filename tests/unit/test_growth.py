@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from conftest import Harbour
 from logarithm import fit_growth
 from logarithm.errors import AnalysisError
-from logarithm.results.forecast import FAR, NONE_FITS
+from logarithm.results.tasks.forecast import FAR, NONE_FITS
 from logarithm.statistics.growth.forecast import cost_at, size_within
 
 SIZES = np.unique(np.round(np.geomspace(8, 8192, 16)))

@@ -16,8 +16,8 @@ from logarithm.grading.ratios import ratio_of
 from logarithm.protocol import answers
 from logarithm.report.documents.grades import FORMULA
 from logarithm.study import families
-from logarithm.study.handed_in import as_people_sort, look_alike, names_of, shown_name
-from logarithm.study.marks import read_marks, read_open
+from logarithm.study.exercise.handed_in import as_people_sort, look_alike, names_of, shown_name
+from logarithm.study.exercise.marks import read_marks, read_open
 from logarithm.worker.sandbox.system_calls import ALLOW, MACHINES, filter_of
 
 

@@ -19,7 +19,7 @@ from logarithm.report.figure.views import draw
 from logarithm.statistics.analyse import analyse
 from logarithm.study.expressions import Expression
 from logarithm.study.files.plain import Plain, Setup, study_of, value_of
-from logarithm.worker.operations import Objects, answers, pattern, turns_of
+from logarithm.worker.timing.operations import Objects, answers, pattern, turns_of
 
 
 def test_each_version_stands_beside_the_one_before_and_the_first() -> None:

@@ -13,18 +13,18 @@ from made_up import two_sizes
 from logarithm import Study
 from logarithm.api import subject as _  # noqa: F401 - so that results can show themselves
 from logarithm.errors import LogarithmError, StudyError, TableError
-from logarithm.logbook.calls import of_record, read_calls, recorded, where_called
+from logarithm.logbook.exchange.calls import of_record, read_calls, recorded, where_called
 from logarithm.logbook.memory import LogbookBuilder
 from logarithm.logbook.records import ContenderRecord, FamilyRecord, Header, StudyRecord, Trial
 from logarithm.protocol.requests import Count
 from logarithm.report.figure.views import draw
 from logarithm.statistics.analyse import analyse
-from logarithm.statistics.operations import _crossing, _leads
-from logarithm.statistics.workload import weighed
+from logarithm.statistics.workloads.operations import _crossing, _leads
+from logarithm.statistics.workloads.workload import weighed
 from logarithm.study.files.plain import Setup
-from logarithm.worker.bench import Bench
 from logarithm.worker.count.counts import count
-from logarithm.worker.operations import dearest_step, growth_steps
+from logarithm.worker.timing.bench import Bench
+from logarithm.worker.timing.operations import dearest_step, growth_steps
 
 
 def test_versions_and_a_workload_hold_at_two_sizes(tmp_path: Path) -> None:

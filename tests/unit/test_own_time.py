@@ -25,7 +25,7 @@ from logarithm.protocol.scheduling import ThreadQueue, of_process, own_time
 from logarithm.report.present import rendered
 from logarithm.results.base import Interval
 from logarithm.results.findings import ClaimFinding, RunFinding, WorkFinding
-from logarithm.results.machine import LengthBias, RepeatedBias, noise_word
+from logarithm.results.tasks.machine import LengthBias, RepeatedBias, noise_word
 from logarithm.statistics.analyse import analyse
 from logarithm.statistics.claims import doubted
 from logarithm.statistics.logbooks.contrast import contrast

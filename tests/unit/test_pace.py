@@ -14,9 +14,9 @@ from logarithm.logbook.records import ContenderRecord, Header, Trial
 from logarithm.logbook.writing import write_logbook
 from logarithm.results.findings import Findings
 from logarithm.statistics.analyse import analyse
-from logarithm.statistics.arrays import median
-from logarithm.statistics.series import arrange
-from logarithm.statistics.speed import at_typical_speed
+from logarithm.statistics.readings.arrays import median
+from logarithm.statistics.readings.series import arrange
+from logarithm.statistics.readings.speed import at_typical_speed
 
 SIZES = [64, 128, 256, 512, 1024]
 

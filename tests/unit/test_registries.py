@@ -17,8 +17,8 @@ import logarithm
 from logarithm.cli.app import app
 from logarithm.drafts import OTHERS, draft_of
 from logarithm.errors import LogarithmError, StudyError, TableError
-from logarithm.logbook import exporting
-from logarithm.logbook.importing import imported
+from logarithm.logbook.exchange import exporting
+from logarithm.logbook.exchange.importing import imported
 from logarithm.logbook.records import Trial
 from logarithm.notation.metrics import ASKED, METRICS, Metric
 from logarithm.notation.orders import parse
@@ -168,7 +168,7 @@ def test_every_place_that_a_recipe_names_is_there() -> None:
         "METRICS": "notation/metrics",
         "ORDERS": "statistics/growth/catalogue",
         "_DRAWN": "report/figure/views",
-        "FORMATS": "logbook/exporting",
+        "FORMATS": "logbook/exchange/exporting",
         "OTHERS": "drafts/__init__",
         "ON_PAGE": "report/view",
     }

@@ -10,8 +10,8 @@ import pytest
 from made_up import SIZES, written
 
 import logarithm
-from logarithm.api.assess import class_of
-from logarithm.api.worst import search_of
+from logarithm.api.assessment.assess import class_of
+from logarithm.api.searches.worst import search_of
 from logarithm.counting.walk.event import Event
 from logarithm.errors import LogarithmError
 from logarithm.logbook.records import (
@@ -29,12 +29,12 @@ from logarithm.logbook.records import (
 )
 from logarithm.report.present import DOCUMENTS
 from logarithm.results.base import Drawn, Interval, Part, Result, frame_of
-from logarithm.results.grades import Class, SelfCheck
-from logarithm.results.history import CostAt, History, Skipped, Step
-from logarithm.results.machine import Conditions, LengthBias, RepeatedBias
-from logarithm.results.rehearsal import Disagreement, Estimate, Rehearsal, Trap
-from logarithm.results.walk import Walk
-from logarithm.results.worst import Search
+from logarithm.results.tasks.grades import Class, SelfCheck
+from logarithm.results.tasks.history import CostAt, History, Skipped, Step
+from logarithm.results.tasks.machine import Conditions, LengthBias, RepeatedBias
+from logarithm.results.tasks.rehearsal import Disagreement, Estimate, Rehearsal, Trap
+from logarithm.results.tasks.walk import Walk
+from logarithm.results.tasks.worst import Search
 from logarithm.statistics.depth import lines_in_depth
 
 LAWS = {

@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 from logarithm.counting.items.counted import counted
 from logarithm.counting.tallies import counting
 from logarithm.errors import guess, named, one_line
-from logarithm.grading.shrink import TRIES_MOST, shrunk
+from logarithm.grading.answers.shrink import TRIES_MOST, shrunk
 from logarithm.logbook.reading import read_logbook
 from logarithm.logbook.records import ContenderRecord, Header, HiddenRecord
 from logarithm.logbook.writing import write_logbook
@@ -27,7 +27,6 @@ from logarithm.report import units
 from logarithm.report.figure.canvas import styles
 from logarithm.report.figure.ticks import of_cost
 from logarithm.report.text.markdown import escaped
-from logarithm.statistics.arrays import median
 from logarithm.statistics.comparison.choice import cutoffs, safe_choices
 from logarithm.statistics.comparison.crossover import Axis
 from logarithm.statistics.comparison.pair import PairComparison, compare_pair
@@ -35,8 +34,9 @@ from logarithm.statistics.comparison.standings import standings
 from logarithm.statistics.comparison.startup import startups
 from logarithm.statistics.growth.catalogue import log_values, shape
 from logarithm.statistics.growth.exponent import tail_exponent
-from logarithm.statistics.quantiles import log_factorial, student_quantile
-from logarithm.statistics.series import Series, location
+from logarithm.statistics.readings.arrays import median
+from logarithm.statistics.readings.quantiles import log_factorial, student_quantile
+from logarithm.statistics.readings.series import Series, location
 from logarithm.statistics.work.native import native_work
 from logarithm.supervisor.programs.exchange import filled, read_answer
 

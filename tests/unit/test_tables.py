@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 
-from logarithm.logbook.importing import imported
+from logarithm.logbook.exchange.importing import imported
 from logarithm.logbook.records import StudyRecord, Trial
 
 SIZES = [8, 16, 32, 64, 128, 256, 512]

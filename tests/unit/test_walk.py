@@ -15,7 +15,7 @@ from logarithm.counting.walk.follow import followed
 from logarithm.counting.walk.pictures import in_words
 from logarithm.report.documents.walk import calls_told, end_of
 from logarithm.report.trees import heap_nodes, laid_out
-from logarithm.results.walk import Walk
+from logarithm.results.tasks.walk import Walk
 
 WALKED = """
 def sink(times, begin):

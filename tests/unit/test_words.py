@@ -12,7 +12,7 @@ import pytest
 
 from logarithm.errors import AnalysisError, counted, there
 from logarithm.report.documents.grades import summary
-from logarithm.results.grades import Grade
+from logarithm.results.tasks.grades import Grade
 from logarithm.statistics.growth.fit import fit_growth
 
 ROOT = Path(__file__).parents[2]

@@ -10,7 +10,7 @@ from made_up import written
 
 import logarithm
 from logarithm.errors import LogarithmError, TableError
-from logarithm.logbook.calls import read_calls
+from logarithm.logbook.exchange.calls import read_calls
 
 SIZES = [8 * 2**step for step in range(10)]
 LAWS = {("scan", "bay", None): lambda n: 20.0 * n, ("table", "bay", None): lambda n: 400.0 + 200.0 * math.log2(n)}

@@ -8,17 +8,17 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from ..errors import AnalysisError, LogbookError
-from ..logbook.calls import Calls, of_record, read_calls
-from ..logbook.exporting import frame_of, wide_frame_of
+from ..logbook.exchange.calls import Calls, of_record, read_calls
+from ..logbook.exchange.exporting import frame_of, wide_frame_of
 from ..logbook.memory import Logbook as Book
 from ..logbook.slices import part_of
 from ..report.present import WIDE, rendered
 from ..results import findings as plain
-from ..results.depth import GrowthsInDepth, PairsInDepth
-from ..results.forecast import Forecast
 from ..results.logbooks.across import Across
 from ..results.logbooks.contrast import Contrast, Contrasts
-from ..results.verdicts import Verdicts, verdicts_of
+from ..results.tasks.depth import GrowthsInDepth, PairsInDepth
+from ..results.tasks.forecast import Forecast
+from ..results.tasks.verdicts import Verdicts, verdicts_of
 from ..statistics.analyse import analyse
 from ..study.run_options import Names
 from .options import check_in, names_of
@@ -231,7 +231,7 @@ def findings_of(logbook: str | Path | Book | None = None, sampled: float | None 
 def _weighed(found: Findings, book: Book, calls: Calls) -> Findings:
     from msgspec.structs import replace
 
-    from ..statistics.workload import weighed
+    from ..statistics.workloads.workload import weighed
 
     totals, weighing = weighed(book, calls)
     return replace(found, workload=totals, weighing=weighing)
@@ -296,7 +296,7 @@ def import_table(
     """
     import tempfile
 
-    from ..logbook.importing import imported
+    from ..logbook.exchange.importing import imported
     from ..logbook.writing import fresh_path, write_logbook
 
     if isinstance(table, str | Path):

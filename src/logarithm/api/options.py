@@ -48,7 +48,7 @@ def settings_of(study: Study, budget: str | None, options: Mapping[str, Any]) ->
     Raises:
         LogarithmError: where one of them is not known, cannot be read, or names what is not there.
     """
-    from ..logbook.calls import read_calls, where_called
+    from ..logbook.exchange.calls import read_calls, where_called
     from ..notation.durations import capacity, seconds
     from ..run.plan.settings import Settings
     from ..study.tally_names import check_metrics

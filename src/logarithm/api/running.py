@@ -20,8 +20,8 @@ from ..notation.numbers import span
 from ..notation.words import axis
 from ..report.progress import bar, warn, watching
 from ..results.findings import FailureFinding
-from ..results.rehearsal import Rehearsal
-from ..results.verdicts import FAILING, FAILING_STRICTLY, Verdicts, verdict_of, verdicts_of
+from ..results.tasks.rehearsal import Rehearsal
+from ..results.tasks.verdicts import FAILING, FAILING_STRICTLY, Verdicts, verdict_of, verdicts_of
 from ..run.executor import Lost
 from ..run.measure import measure
 from ..run.plan.settings import Settings

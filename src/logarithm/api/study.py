@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from ..study.study import Study as Plan
-from . import classes, tasks
+from . import tasks
+from .assessment import classes
 
 
 class Study(Plan):

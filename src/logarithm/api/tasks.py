@@ -15,13 +15,13 @@ from ..study.second import Sizes
 from ..study.study import Study
 
 if TYPE_CHECKING:
-    from ..results.history import History
     from ..results.logbooks.across import Across
-    from ..results.machine import Conditions
-    from ..results.rehearsal import Rehearsal
-    from ..results.verdicts import Verdicts
-    from ..results.walk import Walk
-    from ..results.worst import Search
+    from ..results.tasks.history import History
+    from ..results.tasks.machine import Conditions
+    from ..results.tasks.rehearsal import Rehearsal
+    from ..results.tasks.verdicts import Verdicts
+    from ..results.tasks.walk import Walk
+    from ..results.tasks.worst import Search
     from .findings import Findings
 
 Asked = Study | str | Path
@@ -198,9 +198,9 @@ def history(
     from ..logbook.writing import fresh_path
     from ..notation.durations import seconds
     from .findings import findings_of
-    from .history import history_of
     from .options import BUDGET, check_in, check_options, names_of
     from .running import run
+    from .searches.history import history_of
     from .subject import opened
 
     check_options(options)
@@ -256,8 +256,8 @@ def worst(
     from ..notation.sizes import fixed
     from ..report.progress import bar
     from .options import BUDGET, names_of, second_of, sizes_of
+    from .searches.worst import Sought, search_worst
     from .subject import opened
-    from .worst import Sought, search_worst
 
     with opened(study, "-worst") as (plan, file, usual):
         ladder = fixed(sizes_of(plan, sizes)[0])

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from ..errors import LogarithmError
 from ..protocol import replies, requests
-from ..results.walk import Walk
+from ..results.tasks.walk import Walk
 from ..study.study import Study
 from ..supervisor.failed import Failed
 from ..supervisor.limits import limits

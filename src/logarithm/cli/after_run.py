@@ -8,10 +8,10 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from ..errors import LogarithmError, MeasuringError
+from .commands.read import deliver_report
 from .gates import NO_LIMITS, stop_measured
 from .options import Form
 from .output import tell
-from .read import deliver_report
 
 if TYPE_CHECKING:
     from ..api.findings import Findings

@@ -11,11 +11,11 @@ import typer
 
 from ..errors import LogarithmError, one_line
 from ..version import __version__
-from .assess import assess, check
+from .commands.assess import assess, check
+from .commands.read import across, contrast, crossover, forecast, growth, plot, report
+from .commands.run import demo, history, measure, race, rehearse, verify, worst
+from .commands.walk import walk
 from .prepare import draft, export, import_table, machine
-from .read import across, contrast, crossover, forecast, growth, plot, report
-from .run import demo, history, measure, race, rehearse, verify, worst
-from .walk import walk
 
 WORDS = (
     "Words. A study asks one question of several contenders, each an implementation of the same job. A family makes "

@@ -12,8 +12,8 @@ from .output import fail
 
 if TYPE_CHECKING:
     from ..results.findings import Findings
-    from ..results.gates import Breach
     from ..results.logbooks.contrast import Change
+    from ..results.tasks.gates import Breach
 
 NO_LIMITS: Mapping[str, float] = {}
 
@@ -28,7 +28,7 @@ def stop(broken: Sequence[Breach], more: int = 0) -> None:
 
 def stop_on(broken: Sequence[Breach], slower: Sequence[Change], shares: Mapping[str, float]) -> None:
     """End with exit code 1 where something works no more, or is slower by more than it may be."""
-    from ..results.gates import limit_of
+    from ..results.tasks.gates import limit_of
 
     stop(broken, len(slower))
     if slower:
@@ -57,8 +57,8 @@ def shares_of(texts: list[str]) -> dict[str, float]:
 
 def stop_measured(found: Sequence[Findings], shares: Mapping[str, float] = NO_LIMITS) -> None:
     """End with exit code 1 where something that was measured fails, or is slower than it was by more than it may be."""
-    from ..report.documents.findings.changes import change_said
-    from ..results.gates import breaches, limit_of
+    from ..report.documents.findings.special.changes import change_said
+    from ..results.tasks.gates import breaches, limit_of
 
     changes = [each for findings in found for each in findings.changes]
     slower = [each for each in changes if each.slower_by(limit_of(each.metric, shares)) is not None]

@@ -9,9 +9,9 @@ from typing import Annotated
 import typer
 
 from ..errors import LogarithmError, TableError, one_line
+from .commands.read import deliver_report, reading
 from .options import At, Family, Form, Format, LogbookOut, Named, Out, Overwrite
 from .output import deliver, guard, replacing, results, tell, write
-from .read import deliver_report, reading
 
 
 def machine(form: Format = Form.TEXT, out: Out = None, overwrite: Overwrite = False) -> None:
@@ -152,7 +152,7 @@ def export(
     overwrite: Overwrite = False,
 ) -> None:
     """Write the trials of a logbook as a table, times in seconds for one call."""
-    from ..logbook.exporting import exported
+    from ..logbook.exchange.exporting import exported
 
     kind = "csv" if out is None else out.suffix.lower().lstrip(".")
     guard(out, overwrite)

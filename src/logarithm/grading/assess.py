@@ -19,10 +19,10 @@ from ..run.executor import Executor, Lost
 from ..run.plan.settings import Settings
 from ..study.study import Study
 from ..supervisor.sandboxed import check_sandbox
+from .answers.inspect import LookJob, is_bad, look_at
+from .answers.judge import reference_of
 from .grades import exceeds, orders_in
 from .handed_in import by_text
-from .inspect import LookJob, is_bad, look_at
-from .judge import reference_of
 from .plan import FamilyPlan, Plan, PlanJob, check_order, plan_of
 from .timing import TimeJob, times, untimed_all
 

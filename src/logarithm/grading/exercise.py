@@ -21,21 +21,21 @@ from ..notation.sizes import fixed
 from ..protocol import answers
 from ..protocol.replies import Answered, Counted, Done
 from ..protocol.requests import AnswerGiven, Count, Give
-from ..results.exercise import Exercise, Sample, ShownCase, Task
-from ..results.grades import Grade, SelfCheck
-from ..study.handed_in import imported, rule_broken, shown_name
-from ..study.marks import Asked
+from ..results.tasks.exercise import Exercise, Sample, ShownCase, Task
+from ..results.tasks.grades import Grade, SelfCheck
+from ..study.exercise.handed_in import imported, rule_broken, shown_name
+from ..study.exercise.marks import Asked
 from ..study.parts import Agreement, Contender, Family, Source
 from ..study.study import Study
 from ..supervisor.failed import Failed
 from ..supervisor.limits import limits
 from ..supervisor.sandboxed import SandboxedWorker
+from .answers.inspect import FOREIGN
+from .answers.judge import Judge, cases_for, handed_in_for, reference_of
+from .answers.shrink import CEILING
 from .grades import Worth, grades_of
 from .handed_in import text_of
-from .inspect import FOREIGN
-from .judge import Judge, cases_for, handed_in_for, reference_of
 from .plan import PlanJob, plan_of
-from .shrink import CEILING
 
 SAMPLES, PARTS_MOST = 8, 20_000  # sizes of each family of which there is a sample, and parts of all its samples
 SEED = 1  # of the samples

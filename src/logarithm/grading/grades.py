@@ -14,13 +14,13 @@ from ..logbook.records import AnyRecord, ContenderRecord
 from ..notation.metrics import WORK
 from ..notation.orders import parse
 from ..results.base import Interval
-from ..results.grades import BROKEN, CORRECT, EXCEEDS, FAILS, FORBIDDEN, INCORRECT, MEETS, OPEN, UNSEEN, Grade
+from ..results.tasks.grades import BROKEN, CORRECT, EXCEEDS, FAILS, FORBIDDEN, INCORRECT, MEETS, OPEN, UNSEEN, Grade
 from ..statistics.growth.exact import closed_form
 from ..statistics.growth.fit import fit_growth
-from ..statistics.series import Series, arrange
+from ..statistics.readings.series import Series, arrange
 from ..statistics.work.lines import lines
 from ..statistics.work.order import work_of
-from ..study.handed_in import as_people_sort
+from ..study.exercise.handed_in import as_people_sort
 from .ratios import ratio_of
 from .time_growth import OUTSIDE, grows_faster, tells
 

@@ -24,10 +24,10 @@ from ..study.parts import Case, Contender, Family
 from ..study.study import Study
 from ..supervisor.failed import Failed
 from ..supervisor.limits import limits
+from .answers.judge import Judge, cases_for, handed_in_for, reference_of
+from .answers.secret_sizes import secret_sizes_of
 from .grades import exceeds
 from .handed_in import text_of
-from .judge import Judge, cases_for, handed_in_for, reference_of
-from .secret_sizes import secret_sizes_of
 
 SMALL_SIZES = (0, 1, 2, 3, 4, 5, 8, 16, 64)
 SMALL_INSTANCES = 3  # instances of each small size

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..results.base import Interval
-from ..statistics.quantiles import student_quantile
+from ..statistics.readings.quantiles import student_quantile
 
 PAIRS_LEAST, FEW = 3, 2.0  # of fewer pairs it is known within this factor
 SURE = 0.995  # on each side: marks hang on it, for every one of a class

@@ -36,10 +36,10 @@ from ..supervisor.limits import limits
 from ..supervisor.machine.idle import ProcessorClaim
 from ..supervisor.sandboxed import WHOLE_LIMIT, SandboxedWorker, Seen, seen_from_outside
 from ..supervisor.worker import Worker
-from .judge import Judge, reference_of, sandboxed_of
+from .answers.judge import Judge, reference_of, sandboxed_of
+from .answers.shrink import counterexample, wrong_said
 from .plan import FamilyPlan
 from .ratios import ratio_of
-from .shrink import counterexample, wrong_said
 from .time_growth import OUTSIDE, grows_faster
 
 CALLS_S_MOST = 5.0  # seconds for some calls

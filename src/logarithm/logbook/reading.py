@@ -12,7 +12,7 @@ from typing import BinaryIO
 import msgspec
 
 from ..errors import LogbookError
-from .cleaning import cleaned, may_harm
+from .exchange.cleaning import cleaned, may_harm
 from .memory import Logbook, LogbookBuilder, changes, parts
 from .records import FORMAT, VERSION, AnyRecord, Assessed, Note, Trial
 

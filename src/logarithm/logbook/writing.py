@@ -15,7 +15,7 @@ import msgspec
 from filelock import FileLock, Timeout
 
 from ..errors import LogbookError
-from .cleaning import cleaned
+from .exchange.cleaning import cleaned
 from .memory import LogbookBuilder
 from .reading import builder_of
 from .records import AnyRecord

@@ -10,19 +10,19 @@ import msgspec
 
 from ..errors import LogarithmError
 from ..results.base import Result
-from ..results.depth import GrowthsInDepth, Lines, PairsInDepth
-from ..results.exercise import Exercise
 from ..results.findings import Findings
-from ..results.forecast import Forecast
-from ..results.grades import Class, SelfCheck
-from ..results.history import History
 from ..results.logbooks.across import Across
 from ..results.logbooks.contrast import Contrast, Contrasts
-from ..results.machine import Conditions
-from ..results.rehearsal import Rehearsal
-from ..results.verdicts import Verdicts
-from ..results.walk import Walk
-from ..results.worst import Search
+from ..results.tasks.depth import GrowthsInDepth, Lines, PairsInDepth
+from ..results.tasks.exercise import Exercise
+from ..results.tasks.forecast import Forecast
+from ..results.tasks.grades import Class, SelfCheck
+from ..results.tasks.history import History
+from ..results.tasks.machine import Conditions
+from ..results.tasks.rehearsal import Rehearsal
+from ..results.tasks.verdicts import Verdicts
+from ..results.tasks.walk import Walk
+from ..results.tasks.worst import Search
 from .document import Document
 from .documents import compare, depth, exercise, grades, history, rehearsal, verdicts, walk, worst
 from .documents.findings import first
@@ -119,11 +119,11 @@ class Reports:
 
             return draw(sheets(result)[0], **choices)
         if isinstance(result, Search):
-            from .figure.worst import draw_worst
+            from .figure.charts.worst import draw_worst
 
             return draw_worst(result, **choices)
         if isinstance(result, History):
-            from .figure.history import draw_history
+            from .figure.charts.history import draw_history
 
             return draw_history(result, **choices)
         if isinstance(result, Walk):

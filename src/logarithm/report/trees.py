@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any, NamedTuple
 
-from ..results.walk import Call
+from ..results.tasks.walk import Call
 
 MISSING = 0.6  # the room of a child that is not there, as a share of one that is
 NODES_MOST = 120

@@ -10,9 +10,9 @@ from ..protocol.clock import NANO, round_calls
 from ..protocol.replies import Calibrated, Done, Timed
 from ..protocol.requests import POOL_MOST, Attempt, Calibrate, TakeTrial
 from ..supervisor.failed import Failed
-from .budget import CALIBRATING
 from .plan import schedule
 from .plan.track import DesignPoint, Step, Track, expected_of, making_costs
+from .record.budget import CALIBRATING
 from .rehearsal.rehearse import compared
 from .rehearsal.traps import PRINTS, TEXTS, trap
 from .state import Run, refuse

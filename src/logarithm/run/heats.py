@@ -16,12 +16,12 @@ from ..protocol.replies import Timed
 from ..protocol.requests import TakeTrial
 from ..results.questions import Point, Remaining
 from ..supervisor.failed import Failed
-from .budget import CALIBRATING, COUNTING, LOOKING, STARTING, TRIALS
 from .calibration import calibrate
 from .counters.counts import metrics_of
 from .counters.work import INSTANCES, count_work
 from .plan import schedule
 from .plan.track import AROUND_S, DesignPoint, Track, making_costs, points, pools, steps_at, trial_costs
+from .record.budget import CALIBRATING, COUNTING, LOOKING, STARTING, TRIALS
 from .side_trials import Beside, fields_of, timing_of
 from .state import Rule, Run
 

@@ -20,15 +20,15 @@ from ..study.study import Study
 from ..supervisor.failed import Failed
 from ..supervisor.machine.facts import load
 from ..supervisor.machine.idle import stolen_share, wanted_time
-from .budget import COUNTING, STARTING
 from .calibration import calibrate_all
 from .counters.counts import count_tracks, metrics_of
 from .counters.work import count_work, is_ours
 from .heats import Heats
-from .phases import Causes, line, notes
 from .plan.settings import Settings
 from .plan.track import Track
-from .preamble import contender_record, preamble
+from .record.budget import COUNTING, STARTING
+from .record.phases import Causes, line, notes
+from .record.preamble import contender_record, preamble
 from .rehearsal.rehearse import Rehearsed
 from .state import Progress, Rule, Run, prepared, refuse, rehearsed
 

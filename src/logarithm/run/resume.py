@@ -22,13 +22,13 @@ from ..study.files.loading import fingerprint
 from ..study.study import Study
 from ..supervisor.machine.facts import this_machine
 from ..version import __version__
-from .budget import STARTING
 from .calibration import calibrate_all
 from .heats import Heats
 from .measure import closing, counted, working
 from .plan.settings import Settings
 from .plan.track import Step
-from .preamble import code_of, contender_record, family_record, study_record
+from .record.budget import STARTING
+from .record.preamble import code_of, contender_record, family_record, study_record
 from .state import Progress, Rule, Run, prepared, refuse, rehearsed
 
 RESUME_S_LEAST = 0.5  # seconds of a budget with which going on makes sense

@@ -13,14 +13,14 @@ from ..logbook.writing import LogbookWriter
 from ..notation.sizes import Number
 from ..protocol.replies import Answered
 from ..results.questions import Look, Remaining
-from ..results.rehearsal import Disagreement
+from ..results.tasks.rehearsal import Disagreement
 from ..study.study import Study
 from ..supervisor.programs.tools import absent
-from .budget import REHEARSING, Budget
 from .plan.settings import Settings
 from .plan.track import Track, tracks
 from .processes import Processes
-from .recorder import Book
+from .record.budget import REHEARSING, Budget
+from .record.recorder import Book
 from .rehearsal.rehearse import Rehearsed, rehearse
 
 REHEARSAL_SHARE = 0.05

@@ -25,7 +25,7 @@ from ..results.findings import (
     NoteFinding,
     RunFinding,
 )
-from ..results.machine import OTHERS_QUIET
+from ..results.tasks.machine import OTHERS_QUIET
 from .best_values import best_values_of
 from .claims import claim_for, doubted, is_order, judge_claims
 from .comparison.pairs import compare, compare_pairs
@@ -36,15 +36,15 @@ from .costs import costs_of, failure_of, samples_of
 from .growth.fit import Growth
 from .moment import is_too_busy
 from .naming import name_growth
-from .operations import growing_of, mixes_of, shares_of
+from .readings.series import Series, arrange
+from .readings.speed import Noise, at_typical_speed
 from .revisions import changes_of, moved_between
-from .series import Series, arrange
-from .speed import Noise, at_typical_speed
-from .versions import versions_of
 from .work.lines import lines
 from .work.native import diagnosis, native_work
 from .work.order import Work, work_of
 from .work.prices import work_by_kinds
+from .workloads.operations import growing_of, mixes_of, shares_of
+from .workloads.versions import versions_of
 
 log = logging.getLogger(__name__)
 

@@ -13,9 +13,9 @@ from ..notation.places import Place
 from ..notation.sizes import plain
 from ..results.best_values import BestValue
 from ..results.pairs import TIE_WITHIN
-from .arrays import Floats
 from .comparison.pairs import PairComparisons, pair_of, places
-from .series import Series, shared_sizes
+from .readings.arrays import Floats
+from .readings.series import Series, shared_sizes
 from .uncertainty.level import level_of
 
 VALUES_LEAST = 3  # of an axis

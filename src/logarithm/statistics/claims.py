@@ -14,11 +14,11 @@ from ..notation.metrics import RANKED_TIMES, TIMED
 from ..notation.orders import parse
 from ..notation.sizes import plain
 from ..results.findings import ClaimFinding, GrowthFinding, Plausible, RunFinding
-from ..results.machine import OTHERS_QUIET
+from ..results.tasks.machine import OTHERS_QUIET
 from .growth.exponent import SIZES_LEAST, slope_of_order
 from .growth.fit import Growth
 from .naming import Named
-from .series import Series
+from .readings.series import Series
 
 EVERYWHERE = ("time", "steps")
 """The metrics that a claim without a name is for."""

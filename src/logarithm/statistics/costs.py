@@ -8,11 +8,11 @@ from ..logbook.records import Failure
 from ..notation.sizes import plain
 from ..results.base import Interval
 from ..results.findings import Cost, Costs, FailureFinding, Sample
-from ..results.machine import OTHERS_QUIET
+from ..results.tasks.machine import OTHERS_QUIET
 from .comparison.bands import band_of
 from .comparison.pairs import PairComparisons, places
 from .growth.fit import Growth
-from .series import Series
+from .readings.series import Series
 
 CURVE_POINTS, SAMPLE_MOST = 32, 200
 

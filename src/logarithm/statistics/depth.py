@@ -11,7 +11,8 @@ from ..logbook.memory import Logbook
 from ..notation import words
 from ..notation.sizes import plain
 from ..results.base import Interval
-from ..results.depth import (
+from ..results.findings import Findings
+from ..results.tasks.depth import (
     Candidate,
     GrowthInDepth,
     GrowthsInDepth,
@@ -21,13 +22,12 @@ from ..results.depth import (
     SizeFit,
     SizeRatio,
 )
-from ..results.findings import Findings
 from .analyse import analyse, series_of
 from .comparison.pairs import compare_pairs
 from .forecasts import fitted
 from .growth.fit import Growth
 from .maps.depth import map_pairs
-from .series import Series
+from .readings.series import Series
 
 
 def pairs_in_depth(logbook: Logbook, contenders: Sequence[str] = (), families: Sequence[str] = ()) -> PairsInDepth:

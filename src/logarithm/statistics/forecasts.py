@@ -9,7 +9,7 @@ from ..errors import AnalysisError
 from ..logbook.memory import Logbook
 from ..notation.metrics import BESIDE
 from ..notation.places import Key
-from ..results.forecast import FAILS, FEW, REACH, Ahead, Forecast
+from ..results.tasks.forecast import FAILS, FEW, REACH, Ahead, Forecast
 from .analyse import every_series, whose, works_of
 from .growth.exponent import SIZES_LEAST
 from .growth.fit import Growth
@@ -17,7 +17,7 @@ from .growth.forecast import Forecast as Size
 from .growth.forecast import cost_at, size_within
 from .growth.naming import named_growth
 from .maps.forecasts import forecast_on_map
-from .series import Series
+from .readings.series import Series
 from .work.witnesses import by_both
 
 

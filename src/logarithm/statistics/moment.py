@@ -8,9 +8,9 @@ from collections.abc import Iterable
 import numpy as np
 
 from ..notation.metrics import RANKED_TIMES
-from ..results.machine import OTHERS_QUIET
-from .series import Series
-from .speed import Noise
+from ..results.tasks.machine import OTHERS_QUIET
+from .readings.series import Series
+from .readings.speed import Noise
 
 SPREAD_MOST = 0.2  # of the costs at a size about their middle, typically; beyond, small differences are lost
 NORMAL_MAD = 1.4826  # standard deviations in a median of absolute differences, for a normal law

@@ -17,7 +17,7 @@ from .growth.exact import Exact
 from .growth.fit import Growth
 from .growth.naming import exact_form, named_growth
 from .growth.straight import straight
-from .series import Series
+from .readings.series import Series
 from .work.order import Work
 from .work.witnesses import Price, by_both
 

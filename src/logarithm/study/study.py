@@ -16,10 +16,10 @@ from ..errors import StudyError, guess, there
 from ..notation.laws import Names
 from ..notation.sizes import Number
 from .checks import check
-from .exercises import Exercises, elsewhere
+from .exercise.exercises import Exercises, elsewhere
+from .exercise.marks import Asked
 from .expressions import Expression
 from .files.saved_instances import kept_instances
-from .marks import Asked
 from .members import check_stages, first_line, found_by_name, name_of, put
 from .options import FamilyWords, Options, Words, variants
 from .parts import OPERATION, Agreement, Case, Contender, Family, Program, marked

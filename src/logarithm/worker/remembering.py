@@ -7,7 +7,7 @@ from statistics import median
 from typing import Any
 
 from ..protocol import clock
-from .pools import copier
+from .timing.pools import copier
 
 REPEATS = 5
 REMEMBERED = 0.25  # a repeated instance that costs less than this share of a new one is remembered

@@ -55,15 +55,15 @@ from ..protocol.requests import (
     WarmUp,
     request_of,
 )
+from ..study.exercise.handed_in import imported
 from ..study.files.loading import load, with_code
-from ..study.handed_in import imported
 from ..study.parts import place_of
 from ..study.study import Study
 from . import traps
-from .bench import Bench
-from .lazy import promise_of
 from .limits import bound_memory, count_thread_starts, die_with_parent, pin, private_streams, threads_now
-from .pools import copied
+from .timing.bench import Bench
+from .timing.lazy import promise_of
+from .timing.pools import copied
 
 LINE_OF = line_of  # taken before any code under study runs
 DETAIL_MOST = 300

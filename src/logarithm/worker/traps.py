@@ -18,10 +18,10 @@ from typing import Any
 from ..notation import encoding
 from ..protocol import answers
 from ..protocol.requests import FindTraps, Timing
-from .bench import Bench
-from .lazy import driven, promise_of
-from .pools import copied, is_changed
 from .remembering import REPEATS, remembered
+from .timing.bench import Bench
+from .timing.lazy import driven, promise_of
+from .timing.pools import copied, is_changed
 from .unfinished import unfinished
 
 FLAT = 150.0  # nanoseconds: a call as short as this does hardly more than return

@@ -13,7 +13,7 @@ from ...results.logbooks.across import Across, Overtaking
 from ...results.logbooks.contrast import SAME, Change, Contrast, Contrasts
 from .. import units
 from ..document import BAD, DIM, VERDICTS, Document, Line, Section, Span, Table, sections_of, told
-from .findings.changes import moved_said
+from .findings.special.changes import moved_said
 from .verdicts import broken_said
 
 SIZES_SHOWN = 8

@@ -7,14 +7,14 @@ from collections.abc import Sequence
 from ...notation import numbers, words
 from ...notation.orders import pretty
 from ...notation.words import place, place_said
-from ...results.depth import GrowthInDepth, GrowthsInDepth, Lines, MapPair, PairInDepth, PairsInDepth
-from ...results.forecast import NO_FORECAST, Ahead, Forecast
 from ...results.pairs import TIE, PairFinding, Zone
+from ...results.tasks.depth import GrowthInDepth, GrowthsInDepth, Lines, MapPair, PairInDepth, PairsInDepth
+from ...results.tasks.forecast import NO_FORECAST, Ahead, Forecast
 from .. import units
 from ..document import DIM, Document, Line, Section, Span, Table, told
 from .findings.lines import culprits, line_tables
-from .findings.maps import edge_said
 from .findings.sentences import overtaking, taking
+from .findings.special.maps import edge_said
 from .findings.tables import formula
 
 WITHIN = "within"  # what was measured

@@ -10,8 +10,8 @@ from ...notation import words
 from ...notation.encoding import decoded
 from ...notation.orders import pretty
 from ...protocol import answers
-from ...results.exercise import Exercise, Task
-from ...results.grades import SelfCheck
+from ...results.tasks.exercise import Exercise, Task
+from ...results.tasks.grades import SelfCheck
 from ..document import Document, Line, Section, Table, sections_of, told
 from .grades import submission
 

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from ...errors import counted
 from ...notation import numbers, words
 from ...notation.orders import parse, pretty
-from ...results.grades import CORRECT, EXCEEDS, Class, Grade
+from ...results.tasks.grades import CORRECT, EXCEEDS, Class, Grade
 from .. import units
 from ..document import BAD, DIM, DOUBT, GOOD, Document, Line, Section, Span, Table, sections_of, told
 from .findings.lines import culprit, line_tables

@@ -6,8 +6,8 @@ from ...errors import counted, named
 from ...notation import numbers, words
 from ...notation.orders import pretty
 from ...notation.words import place
-from ...results.history import History, Step, label_of
 from ...results.revisions import TODAYS_STUDY
+from ...results.tasks.history import History, Step, label_of
 from .. import units
 from ..document import DIM, VERDICTS, Document, Line, Section, Span, Table, sections_of
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from ...errors import counted
 from ...notation import numbers, words
-from ...results.machine import OTHERS_BUSY, Conditions, RepeatedBias
-from ...results.rehearsal import Estimate, Rehearsal
+from ...results.tasks.machine import OTHERS_BUSY, Conditions, RepeatedBias
+from ...results.tasks.rehearsal import Estimate, Rehearsal
 from .. import units
 from ..document import BAD, Document, Line, Section, Span, Table, sections_of, told
 

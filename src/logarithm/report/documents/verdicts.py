@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from ...notation import numbers, words
 from ...notation.orders import pretty
-from ...results.gates import DISAGREES, Breach
-from ...results.verdicts import Verdict, Verdicts
+from ...results.tasks.gates import DISAGREES, Breach
+from ...results.tasks.verdicts import Verdict, Verdicts
 from .. import units
 from ..document import BAD, DOUBT, VERDICTS, Document, Section, Span, Table, sections_of
 

@@ -9,7 +9,7 @@ from typing import Any
 from ...counting.walk.event import Event
 from ...counting.walk.pictures import in_words
 from ...notation import numbers, words
-from ...results.walk import Call, Walk
+from ...results.tasks.walk import Call, Walk
 from ..document import BAD, DIM, SEEN, Document, Line, Section, Span, Table, told
 
 LINES_MOST = 200

@@ -8,8 +8,8 @@ from ...logbook.records import Searched
 from ...notation import numbers, words
 from ...notation.orders import parse, pretty
 from ...results.findings import GrowthFinding
-from ...results.verdicts import FAILING, verdict_of
-from ...results.worst import SHOWS, TYPICAL, WORST, Search
+from ...results.tasks.verdicts import FAILING, verdict_of
+from ...results.tasks.worst import SHOWS, TYPICAL, WORST, Search
 from .. import units
 from ..document import Document, Section, told
 from .verdicts import claims_table

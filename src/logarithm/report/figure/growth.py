@@ -14,8 +14,8 @@ from ...notation import numbers, words
 from ...notation.orders import pretty
 from ...notation.places import Place
 from ...results.findings import Costs, Findings
-from ..documents.findings.crowd import first_look
 from ..documents.findings.headlines import headline, worth_marking
+from ..documents.findings.special.crowd import first_look
 from ..documents.findings.tables import places
 from . import canvas
 from .canvas import FAINT, INK, LABEL, LETTER, PAPER, SMALL, SOFT, Size, Style

@@ -14,20 +14,20 @@ from ...notation.places import Place
 from ...notation.sizes import plain
 from ...results.findings import Cost, Costs, Findings
 from ...results.pairs import Standing
-from ..documents.findings.crowd import first_look
 from ..documents.findings.headlines import headline, worth_marking
-from ..documents.findings.maps import beside
+from ..documents.findings.special.crowd import first_look
+from ..documents.findings.special.maps import beside
 from ..documents.findings.tables import places
 from ..view import View
 from . import canvas, ticks
 from .canvas import FAINT, INK, LABEL, LETTER, PAPER, Size
-from .change import draw_change
+from .charts.change import draw_change
+from .charts.map import draw_map
+from .charts.mix import draw_mix
+from .charts.versions import draw_versions
+from .charts.workload import draw_workload
 from .growth import draw_growth, make_room, name_curves
 from .labels import Mark, write_marks
-from .map import draw_map
-from .mix import draw_mix
-from .versions import draw_versions
-from .workload import draw_workload
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes

@@ -16,8 +16,8 @@ from ...notation.orders import parse
 from ...notation.places import Place
 from ...notation.words import place
 from ...results.findings import Costs, Findings
-from ...results.grades import Grade
 from ...results.maps import Boundary, MapFinding
+from ...results.tasks.grades import Grade
 from .. import units
 from ..documents.findings.sentences import axis_of
 

@@ -14,8 +14,8 @@ from ...logbook.files import write_file
 from ...notation import words
 from ...results.base import Result
 from ...results.findings import Findings
-from ...results.grades import Class, Grade
-from ...results.walk import Walk
+from ...results.tasks.grades import Class, Grade
+from ...results.tasks.walk import Walk
 from ..document import Document, pieces, plain
 from ..documents.findings.notes import how_measured
 from ..documents.findings.whole import heading, sections

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from ...results.walk import Walk
+from ...results.tasks.walk import Walk
 from ..document import plain
 from ..documents.walk import Choice, calls_told, chosen, end_of, kinds_of, one_or_more, state_of, tallied, title_of
 from ..trees import Node, call_nodes, nodes_of

@@ -8,9 +8,9 @@ from xml.etree import ElementTree
 
 from ...errors import LogarithmError
 from ...notation.words import place
-from ...results.gates import Breach
 from ...results.logbooks.contrast import Change
-from ...results.verdicts import Verdicts
+from ...results.tasks.gates import Breach
+from ...results.tasks.verdicts import Verdicts
 from .. import units
 from ..documents.compare import changed
 from ..documents.verdicts import broken_said, found_in, where

@@ -7,7 +7,6 @@ from collections.abc import Iterator
 from itertools import pairwise
 
 from ...notation.metrics import TIMED
-from ..forecast import REACH
 from ..pairs import (
     AT_ONCE,
     FORECAST,
@@ -25,6 +24,7 @@ from ..pairs import (
     Standing,
     Zone,
 )
+from ..tasks.forecast import REACH
 from .numbers import ROUNDING, SLOPE_ROUNDING, Numbers, ordered
 
 

@@ -9,7 +9,7 @@ import msgspec
 
 from ..base import Frames, Part, Result
 from ..findings import Findings
-from ..gates import Breach
+from ..tasks.gates import Breach
 
 
 class Overtaking(Part):

@@ -9,8 +9,8 @@ import msgspec
 
 from ...notation.places import Keyed
 from ..base import Frames, Interval, Part, Result
-from ..gates import Breach
 from ..revisions import Moved
+from ..tasks.gates import Breach
 
 SLOWER, FASTER, SAME = "slower", "faster", "no difference seen"
 

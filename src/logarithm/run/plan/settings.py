@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ...logbook.calls import Calls
+from ...logbook.exchange.calls import Calls
 from ...notation.sizes import Number
 
 

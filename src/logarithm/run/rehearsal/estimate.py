@@ -10,7 +10,7 @@ from ...notation.sizes import Number
 from ...protocol.clock import NANO
 from ...protocol.replies import Calibrated
 from ...protocol.requests import Calibrate
-from ...results.rehearsal import Estimate
+from ...results.tasks.rehearsal import Estimate
 from ...supervisor.failed import Failed
 from ...supervisor.pool import WorkerPool
 from ..plan import schedule

@@ -14,7 +14,7 @@ from ...notation.words import axis
 from ...protocol import answers
 from ...protocol.replies import Answered, TrapsFound
 from ...protocol.requests import Answer, FindTraps
-from ...results.rehearsal import Disagreement, Trap
+from ...results.tasks.rehearsal import Disagreement, Trap
 from ...study.parts import Family
 from ...study.study import Study
 from ...supervisor.failed import Failed

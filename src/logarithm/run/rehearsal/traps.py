@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ...results.rehearsal import Trap
+from ...results.tasks.rehearsal import Trap
 
 PRINTS = "prints"
 TEXTS = {

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..arrays import Floats
+from ..readings.arrays import Floats
 from .crossover import Axis
 from .pair import PairComparison
 

@@ -18,7 +18,7 @@ import numpy as np
 
 from ...notation.sizes import plain
 from ...results.pairs import AT_ONCE, NEVER, OPEN, PAYS, Breakeven
-from ..series import Series
+from ..readings.series import Series
 from ..uncertainty.level import level_of
 from .crossover import Axis
 from .pair import PairComparison, smoother

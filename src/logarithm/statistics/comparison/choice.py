@@ -16,7 +16,7 @@ import numpy as np
 
 from ...notation.sizes import plain
 from ...results.pairs import Cutoff, SafeChoice
-from ..arrays import Floats
+from ..readings.arrays import Floats
 from .crossover import Axis
 from .pair import PairComparison, beaten
 

@@ -15,7 +15,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..arrays import Floats
+from ..readings.arrays import Floats
 from ..uncertainty.level import Level
 from ..uncertainty.paths import paths
 

@@ -7,7 +7,7 @@ from itertools import groupby, pairwise
 
 import numpy as np
 
-from ..arrays import Floats
+from ..readings.arrays import Floats
 from .crossover import Axis, Crossing, Law
 
 

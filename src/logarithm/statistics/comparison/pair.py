@@ -16,8 +16,8 @@ from numpy.typing import NDArray
 
 from ...notation.metrics import TIMED
 from ...results.pairs import TIE_WITHIN
-from ..arrays import Floats
-from ..series import NONE, Series
+from ..readings.arrays import Floats
+from ..readings.series import NONE, Series
 from ..uncertainty.level import Level, level_of
 from ..uncertainty.repeated_looks import lead_share
 from . import exact as exactly

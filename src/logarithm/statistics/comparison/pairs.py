@@ -28,7 +28,7 @@ from ...results.pairs import (
 )
 from ..growth.fit import Growth, ratio_of
 from ..growth.forecast import crossing_beyond, may_cross
-from ..series import Series
+from ..readings.series import Series
 from .breakeven import breakeven
 from .choice import cutoffs, safe_choices
 from .pair import PairComparison, compare_pair

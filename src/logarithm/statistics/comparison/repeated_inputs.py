@@ -15,8 +15,8 @@ from ...notation.places import Who
 from ...notation.sizes import plain
 from ...results.pairs import CrossoverFinding
 from ...results.side_findings import RepeatedFinding
-from ..arrays import Floats, median
-from ..series import Series
+from ..readings.arrays import Floats, median
+from ..readings.series import Series
 from .crossover import Axis
 
 BIAS_TOLD = 1.15  # from this ratio on it is worth a word

@@ -12,8 +12,8 @@ from itertools import combinations
 
 import numpy as np
 
-from ..arrays import median
-from ..series import Series
+from ..readings.arrays import median
+from ..readings.series import Series
 
 CROWD = 24  # contenders of one place: fewer are all compared with each other
 NEAR = 0.1  # in the logarithm of the cost, above the least one

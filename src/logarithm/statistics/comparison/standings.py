@@ -10,8 +10,8 @@ import numpy as np
 from ...notation.places import Place
 from ...notation.sizes import plain
 from ...results.pairs import TIE_WITHIN, Ahead, Rival, Standing
-from ..arrays import Floats
-from ..series import Series
+from ..readings.arrays import Floats
+from ..readings.series import Series
 from .pair import PairComparison, beaten
 
 ROUNDING = 1e-6  # a crossing at 100.00001 is one at 100

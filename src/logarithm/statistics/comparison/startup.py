@@ -9,7 +9,7 @@ import numpy as np
 
 from ...logbook.memory import Logbook
 from ...results.side_findings import StartUp
-from ..series import Series
+from ..readings.series import Series
 from .pair import compare_pair
 
 LEFT = 0.02  # of the whole cost: what is left after the start is taken off is not known more finely than this

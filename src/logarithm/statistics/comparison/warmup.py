@@ -9,7 +9,7 @@ import numpy as np
 from ...logbook.memory import Logbook
 from ...notation.sizes import plain
 from ...results.side_findings import WarmUpFinding
-from ..series import Series
+from ..readings.series import Series
 
 COLD = 1.3  # the first calls cost so many times as much as the last
 WORTH = 1e-3  # seconds of extra cost from which on it is told

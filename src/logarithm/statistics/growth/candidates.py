@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from ...notation.orders import Order, parse
-from ..arrays import Floats, median
+from ..readings.arrays import Floats, median
 from .catalogue import COMMON_TIMED, RARE_TIMED, log_values, shape
 from .exponent import DRIFT, DRIFT_LENGTH, FREEDOM, SIZE_MISFIT
 from .least_squares import weights_to_one

@@ -8,8 +8,8 @@ from collections.abc import Sequence
 import numpy as np
 
 from ...notation.orders import Order, parse
-from ..arrays import Floats
-from ..quantiles import log_factorial
+from ..readings.arrays import Floats
+from ..readings.quantiles import log_factorial
 
 ORDERS: dict[str, tuple[float, float]] = {
     "1": (1.0, 1.0),

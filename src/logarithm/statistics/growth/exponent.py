@@ -9,8 +9,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ...notation.orders import Order
-from ..arrays import Floats
-from ..quantiles import student_quantile
+from ..readings.arrays import Floats
+from ..readings.quantiles import student_quantile
 from .catalogue import log_values
 
 SIZES_LEAST = 4

@@ -31,8 +31,8 @@ from numpy.typing import ArrayLike
 
 from ...errors import AnalysisError, counted
 from ...notation.orders import Order, parse
-from ..arrays import Floats
-from ..series import NONE, low
+from ..readings.arrays import Floats
+from ..readings.series import NONE, low
 from ..uncertainty.level import Level, exact_level, level_of
 from .candidates import Costs, Fit, fits, plain_score
 from .catalogue import CATALOGUE, nearest

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from ...errors import AnalysisError
-from ...results.forecast import FAR, NONE_FITS, REACH, VAGUE
-from ..quantiles import normal_quantile
+from ...results.tasks.forecast import FAR, NONE_FITS, REACH, VAGUE
+from ..readings.quantiles import normal_quantile
 from ..uncertainty.paths import ahead
 from .fit import Growth
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..arrays import Floats
+from ..readings.arrays import Floats
 
 RIDGE = 1e-10
 

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from ...errors import AnalysisError
 from ...notation.metrics import TIMED
-from ..series import Series
+from ..readings.series import Series
 from ..uncertainty.level import Level, exact_level, level_of
 from .exact import Exact, closed_form
 from .exponent import SIZES_LEAST

@@ -16,7 +16,7 @@ from itertools import product
 import numpy as np
 
 from ...notation.orders import Order, parse
-from ..arrays import Floats
+from ..readings.arrays import Floats
 from .catalogue import shape
 from .least_squares import weights_to_one
 

@@ -7,9 +7,9 @@ import numpy as np
 from ...notation.metrics import TIMED
 from ...results.base import Interval
 from ...results.findings import Straight
-from ..arrays import Floats
-from ..quantiles import student_quantile
-from ..series import Series
+from ..readings.arrays import Floats
+from ..readings.quantiles import student_quantile
+from ..readings.series import Series
 from ..uncertainty.level import level_of
 
 SIZES = (2, 3)

@@ -10,9 +10,9 @@ from collections.abc import Iterator, Mapping, Sequence
 
 from ...errors import LogarithmError
 from ...results.findings import Findings
-from ...results.gates import breaches, gone_between
 from ...results.logbooks.across import Across, LeadsEverywhere, Overtaking
 from ...results.pairs import CrossoverFinding
+from ...results.tasks.gates import breaches, gone_between
 
 CROSSOVERS_ALIKE = 1.1  # crossovers whose intervals do not meet may still be called alike within so many times
 

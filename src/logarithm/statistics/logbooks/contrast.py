@@ -20,15 +20,15 @@ from ...notation.metrics import TIMED
 from ...notation.places import Key
 from ...results.base import Interval
 from ...results.findings import Findings, GrowthFinding
-from ...results.gates import GONE, Breach, disagreeing, is_unexpected, of_failures
 from ...results.logbooks.contrast import FASTER, SAME, SLOWER, AtSize, Change, Contrast, Contrasts
 from ...results.pairs import FORECAST
 from ...results.revisions import Moved
+from ...results.tasks.gates import GONE, Breach, disagreeing, is_unexpected, of_failures
 from ..analyse import analyse, false_times, is_ours, series_of
-from ..arrays import Floats
 from ..comparison.pair import EFFECT
-from ..series import NONE, Series, arrange
-from ..speed import at_typical_speed
+from ..readings.arrays import Floats
+from ..readings.series import NONE, Series, arrange
+from ..readings.speed import at_typical_speed
 from ..uncertainty.level import SURE_SHARE, level_of, reach
 
 NORMAL = 1.96  # standard errors that hold 95 %

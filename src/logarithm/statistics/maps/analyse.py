@@ -14,13 +14,13 @@ from ...notation.metrics import BESIDE, WORK
 from ...notation.places import Key, Place
 from ...results.findings import ClaimFinding, GrowthFinding
 from ...results.maps import Boundary, Lead, MapFinding
-from ..series import Series
+from ..readings.series import Series
 from .boundary import Curve, boundary, curves
-from .grid import Grid
+from .grids.grid import Grid
+from .grids.places import OnMap, on_maps
 from .growth import MapGrowth, claim_on, growth_finding, map_growth
 from .leads import CostSurface, drawn, leads, ranked
 from .pair import PairOnMap, compare_on_map
-from .places import OnMap, on_maps
 
 MATTERS = 0.2  # of the points of a boundary
 

@@ -15,8 +15,8 @@ from ...notation.places import Place
 from ...results.base import Interval
 from ...results.maps import Boundary, Constant
 from ...results.pairs import MEASURED
-from ..arrays import Floats
-from .grid import Grid
+from ..readings.arrays import Floats
+from .grids.grid import Grid
 from .pair import PairOnMap
 
 POINTS_LEAST = 3  # of a curve

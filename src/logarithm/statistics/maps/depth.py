@@ -9,7 +9,7 @@ from ...errors import LogarithmError
 from ...logbook.memory import Logbook
 from ...notation.sizes import plain
 from ...results.base import Interval
-from ...results.depth import MapPair, PairsInDepth, PlaceRatio
+from ...results.tasks.depth import MapPair, PairsInDepth, PlaceRatio
 from ..analyse import asked_of, every_series
 from .analyse import mapped
 

@@ -17,8 +17,8 @@ from ...study.parts import GROW
 from ..analyse import asked_of, every_series, few_processes, machine_of, occupation, run_of, told_in, tools_of, walls_of
 from ..comparison.pairs import compare_pairs
 from ..costs import CURVE_POINTS, costs_of, failure_of
-from ..operations import growing_of, mixes_of, shares_of
-from ..versions import versions_of
+from ..workloads.operations import growing_of, mixes_of, shares_of
+from ..workloads.versions import versions_of
 from .analyse import Mapped, mapped
 
 F = TypeVar("F", bound=Findings)

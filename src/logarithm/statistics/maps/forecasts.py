@@ -11,15 +11,15 @@ from ...errors import AnalysisError
 from ...logbook.memory import Logbook
 from ...notation.laws import Names
 from ...notation.metrics import WORK
-from ...results.forecast import FAR, FEW, NO_LAW, NONE_FITS, REACH, Ahead, Forecast
+from ...results.tasks.forecast import FAR, FEW, NO_LAW, NONE_FITS, REACH, Ahead, Forecast
 from ..analyse import every_series
-from ..arrays import Floats
+from ..readings.arrays import Floats
 from ..uncertainty.paths import AHEAD
-from .grid import Grid
+from .grids.grid import Grid
+from .grids.places import OnMap, on_maps
+from .grids.surface import Surface
 from .growth import MapGrowth, map_growth
 from .leads import CostSurface
-from .places import OnMap, on_maps
-from .surface import Surface
 
 STEPS = 400  # sizes at which it is looked whether a call still takes no longer
 

@@ -17,12 +17,12 @@ from ...notation.metrics import TIMED
 from ...notation.sizes import plain
 from ...results.base import Interval
 from ...results.findings import ClaimFinding, GrowthFinding, Plausible
-from ..arrays import Floats
 from ..claims import claim_for
-from ..quantiles import student_quantile
-from ..series import Series
+from ..readings.arrays import Floats
+from ..readings.quantiles import student_quantile
+from ..readings.series import Series
+from .grids.places import OnMap
 from .laws import GRAIN, MapLaw, is_beyond, law_of, values
-from .places import OnMap
 
 TIME_GRAIN = 0.04  # what times are irregular by, relative: noise, caches
 MISSES = 0.25  # a law that misses so much typically, relative, is none

@@ -23,8 +23,8 @@ from numpy.typing import NDArray
 
 from ...notation.laws import LEAST, MOST, RATIO, Law, Term, leading
 from ...notation.orders import parse
-from ..arrays import Floats
 from ..growth.catalogue import log_values
+from ..readings.arrays import Floats
 
 RARE: dict[str, float] = {
     **{"1": 0.0, "log n": 0.5, "sqrt n": 3.0, "n": 0.0, "n log n": 0.7, "n^1.5": 3.0, "n^2": 0.5},

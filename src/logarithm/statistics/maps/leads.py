@@ -15,14 +15,14 @@ from ...notation.sizes import plain
 from ...results.base import Interval
 from ...results.maps import Lead, MapFinding
 from ...results.pairs import LEADS, TIE, TIE_WITHIN, UNKNOWN
-from ..arrays import Floats
 from ..comparison.pair import EFFECT
+from ..readings.arrays import Floats
 from ..uncertainty.level import exact_level, level_of
-from .grid import Grid
+from .grids.grid import Grid
+from .grids.places import OnMap
+from .grids.surface import Fit, Surface
 from .growth import MapGrowth
 from .pair import PairOnMap
-from .places import OnMap
-from .surface import Fit, Surface
 
 Pairs = Mapping[tuple[str, str], PairOnMap]
 DRAWN_EVERY = 2  # line of the grid

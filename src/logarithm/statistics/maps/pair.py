@@ -8,13 +8,13 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ...notation.metrics import TIMED
-from ..arrays import Floats
 from ..comparison.pair import paired
+from ..readings.arrays import Floats
 from ..uncertainty.level import Level, exact_level, level_of
 from ..uncertainty.repeated_looks import lead_share
+from .grids.places import OnMap
+from .grids.surface import Fit, Surface
 from .growth import MapGrowth
-from .places import OnMap
-from .surface import Fit, Surface
 
 PLACES_LEAST = 4
 Positions = Callable[[Floats, Floats], Floats]

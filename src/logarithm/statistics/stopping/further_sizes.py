@@ -9,7 +9,7 @@ from ...notation.sizes import Number, plain
 from ...results.questions import CROSSOVER, OPEN, Question
 from ..comparison.crossover import Axis
 from ..comparison.pairs import PairComparisons
-from ..series import Series
+from ..readings.series import Series
 
 AROUND_CROSSING = (0.0, -0.14, 0.14)  # in the logarithm of the size, or as a share of the axis
 NEAR = 0.06  # in the same: a size this near to one that was measured tells nothing new

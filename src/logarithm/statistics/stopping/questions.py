@@ -31,12 +31,12 @@ from ...results.questions import (
     Question,
     Remaining,
 )
-from ..arrays import Floats
 from ..comparison.crossover import Axis, Crossing
 from ..comparison.pair import PairComparison, SizeRange
 from ..comparison.pairs import PairComparisons
 from ..growth.fit import Growth, telling_size
-from ..series import Series
+from ..readings.arrays import Floats
+from ..readings.series import Series
 from ..uncertainty.repeated_looks import DOUBTLESS, lead_share
 
 KNOWN_WITHIN = 0.05  # to each side, of a crossover between leaders

@@ -20,7 +20,7 @@ from ..comparison.pairs import PairComparisons, compare_pairs, places
 from ..comparison.standings import standings
 from ..growth.fit import Growth
 from ..growth.naming import named_growth
-from ..series import Series
+from ..readings.series import Series
 from ..work.order import Work
 from ..work.witnesses import by_both, price_of
 from .further_sizes import sizes_between

@@ -26,8 +26,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from ..arrays import Floats, median
-from ..quantiles import student_quantile
+from ..readings.arrays import Floats, median
+from ..readings.quantiles import student_quantile
 from .scatter import excess, freedom_of
 
 BETWEEN, BETWEEN_FREEDOM = (

@@ -12,7 +12,7 @@ import math
 
 import numpy as np
 
-from ..arrays import Floats
+from ..readings.arrays import Floats
 from .level import Level
 
 HEIGHTS = np.geomspace(0.003, 1.0, 13)

@@ -14,7 +14,7 @@ import math
 
 import numpy as np
 
-from ..arrays import Floats
+from ..readings.arrays import Floats
 
 WINDOW = 4
 QUIETER = {1: 1.0, 2: 0.585, 3: 0.62, 4: 0.375}

@@ -26,10 +26,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...notation.orders import Order, parse
-from ..arrays import Floats
 from ..growth.catalogue import COMMON_COUNTED, RARE_COUNTED, log_table, log_values, nearest
 from ..growth.exact import Exact, closed_form
-from ..series import Series
+from ..readings.arrays import Floats
+from ..readings.series import Series
 from ..uncertainty.scatter import excess
 
 LOWER = tuple(map(parse, ("1", "log n", "sqrt n", "n", "n log n", "n^2", "n^2 log n", "n^3")))

@@ -16,9 +16,9 @@ import numpy as np
 
 from ...notation.kinds import PRICES
 from ...notation.orders import parse
-from ..arrays import Floats
 from ..growth.exact import Exact
-from ..series import Series
+from ..readings.arrays import Floats
+from ..readings.series import Series
 from .order import Carrier, Work, orders_of, work_of
 
 SIZES_LEAST = 5  # that were both counted and timed

@@ -18,10 +18,10 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ...notation.orders import parse
-from ..arrays import Floats
 from ..growth.candidates import Fit
 from ..growth.fit import TEMPER, Growth, advice_for, weighed
-from ..quantiles import student_quantile
+from ..readings.arrays import Floats
+from ..readings.quantiles import student_quantile
 from .order import Work
 
 FALLS, DRIFTS, RISES = -0.3, 0.37, 0.50  # the slope down and up to which a price drifts, and from which on work hides

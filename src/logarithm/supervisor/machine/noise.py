@@ -9,7 +9,7 @@ from typing import Any
 from ...protocol import clock
 from ...protocol.clock import NANO
 from ...protocol.scheduling import ThreadQueue, own_timing
-from ...results.machine import Conditions
+from ...results.tasks.machine import Conditions
 from ..processes import on_processor
 from .facts import this_machine
 from .idle import idlest_processor, pressure, stolen_time

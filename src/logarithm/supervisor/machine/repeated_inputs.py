@@ -9,7 +9,7 @@ from ...protocol import clock
 from ...protocol.calibration import PASS
 from ...protocol.clock import round_calls
 from ...protocol.scheduling import own_timing
-from ...results.machine import LengthBias, RepeatedBias
+from ...results.tasks.machine import LengthBias, RepeatedBias
 
 LENGTHS = (16, 32, 64, 128, 256, 512, 1024, 2048)
 READINGS, TRIAL = 7, 1_000_000  # of each length, and nanoseconds of one

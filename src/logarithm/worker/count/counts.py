@@ -37,10 +37,10 @@ from ...protocol import answers
 from ...protocol.replies import Counted, HiddenWork
 from ...protocol.requests import Count
 from ...study.parts import GROW, HOLDS
-from ..bench import Bench
-from ..lazy import driven, promise_of
-from ..operations import DRIFT, Pair, growth_steps, pairs_on, turns_of
-from ..pools import copied
+from ..timing.bench import Bench
+from ..timing.lazy import driven, promise_of
+from ..timing.operations import DRIFT, Pair, growth_steps, pairs_on, turns_of
+from ..timing.pools import copied
 
 ARGUMENTS_COUNTED = 16
 FRAMES = 4  # times as many as without counting

@@ -16,8 +16,8 @@ from ...protocol.requests import Search
 from ...worst_case.climb import climb
 from ...worst_case.shapes import looks
 from ...worst_case.stretch import stretched
-from ..bench import Bench
-from ..pools import copied
+from ..timing.bench import Bench
+from ..timing.pools import copied
 from .counts import called
 
 TYPICAL = 8

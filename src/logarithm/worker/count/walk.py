@@ -16,8 +16,8 @@ from ...counting.walk.follow import Followed, followed
 from ...counting.walk.pictures import in_words, state
 from ...protocol.replies import Walked
 from ...protocol.requests import Walk
-from ..bench import Bench
-from ..operations import built, pairs_on, turns_of
+from ..timing.bench import Bench
+from ..timing.operations import built, pairs_on, turns_of
 from .counts import called
 
 ANSWER_MOST = 200

@@ -23,9 +23,9 @@ from ...protocol.requests import NO_SANDBOX, Case, Limits
 from ...study.files.loading import functions_of, last_line
 from ...study.parts import LANGUAGES, Contender, Family
 from ...study.study import Study
-from ..bench import Bench
 from ..limits import bound_memory, die_with_parent, fence, private_streams
 from ..serve import say, serve_all
+from ..timing.bench import Bench
 from .languages import function_in
 from .namespaces import NotPossibleError, enter_sandbox, pythons_own
 

@@ -9,8 +9,8 @@ from ....notation import numbers, words
 from ....notation.words import place
 from ....results.findings import Costs, Findings
 from ... import units
-from .maps import beside
 from .sentences import axis_of
+from .special.maps import beside
 from .tables import places
 
 HEIGHT, MARGIN = 15, 10

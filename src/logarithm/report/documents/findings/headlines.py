@@ -14,9 +14,9 @@ from ....results.findings import Costs, Findings
 from ....results.pairs import LEADS, MEASURED, CrossoverFinding, Standing
 from ....results.revisions import RevisionChange
 from ... import units
-from .changes import change_said
-from .maps import where_said
 from .sentences import axis_of, spot
+from .special.changes import change_said
+from .special.maps import where_said
 from .tables import places
 
 CROSSINGS_MOST = 4  # crossovers of a place that are all marked

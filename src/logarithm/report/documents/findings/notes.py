@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from ....errors import counted, named
 from ....notation import numbers, words
 from ....results.findings import Findings, NoteFinding
-from ....results.machine import SPREAD_QUIET
+from ....results.tasks.machine import SPREAD_QUIET
 from ...document import Line, Section
 from .sentences import spot_of
 

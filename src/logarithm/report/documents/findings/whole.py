@@ -11,17 +11,18 @@ from ....notation import numbers, words
 from ....notation.metrics import TIMED
 from ....notation.words import place_said
 from ....results.findings import FailureFinding, Findings
-from ....results.machine import OTHERS_QUIET
+from ....results.tasks.machine import OTHERS_QUIET
 from ... import units
 from ...document import Document, Line, Section, sections_of
-from . import changes, first, maps, operations, versions, workload
-from .breakeven import breakeven
+from . import first
 from .chart import charts
-from .crowd import first_look
 from .leads import answers
 from .lines import culprits, line_tables
 from .notes import machine_said, notes_of
 from .sentences import axis_of, best_values, choices, overtaking, spot_of
+from .special import changes, maps, operations, versions, workload
+from .special.breakeven import breakeven
+from .special.crowd import first_look
 from .tables import costs, growth, growth_details, native, per_item, ratio_details, ratios
 
 NAMES = (

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from ....results.walk import Walk
+from ....results.tasks.walk import Walk
 from ...documents.walk import EVERYTHING, Choice
 from .. import canvas
 from .calls import draw_calls

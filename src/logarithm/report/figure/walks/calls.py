@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from ....results.walk import Walk
+from ....results.tasks.walk import Walk
 from ...documents.walk import calls_told, end_of, title_of
 from ...trees import call_nodes
 from .. import canvas

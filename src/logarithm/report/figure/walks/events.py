@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import TYPE_CHECKING
 
-from ....results.walk import Walk
+from ....results.tasks.walk import Walk
 from ...document import BAD, DIM
 from ...documents.walk import (
     EVERYTHING,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from ....results.walk import Walk
+from ....results.tasks.walk import Walk
 from ...document import BAD
 from ...documents.walk import LOOKING, Choice, Shown, chosen, counted, end_of, tallied, title_of, tone_of
 from ...trees import nodes_of

@@ -1,0 +1,1 @@
+"""The assessment of a class, and its table."""

@@ -1,0 +1,1 @@
+"""The commands, by what they do: run, read, assess, walk."""

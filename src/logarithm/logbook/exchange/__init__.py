@@ -1,0 +1,1 @@
+"""Tables that come in and go out: trials, calls of a workload."""

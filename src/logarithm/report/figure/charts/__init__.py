@@ -1,0 +1,1 @@
+"""Figures of studies with more than sizes and contenders."""

@@ -1,0 +1,1 @@
+"""What single tasks conclude: a rehearsal, a search, a class, a history, a machine."""

@@ -1,0 +1,1 @@
+"""What a run writes down, and where its seconds go."""

@@ -1,0 +1,1 @@
+"""What was measured, as arrays: series of trials, the speed of the processor, quantiles."""

@@ -1,0 +1,1 @@
+"""What calls come to: workloads, mixes of operations, versions with other parameters."""

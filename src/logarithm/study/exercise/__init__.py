@@ -1,0 +1,1 @@
+"""Exercises: what was handed in, and what is worth marks."""
