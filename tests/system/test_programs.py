@@ -5,19 +5,21 @@ from __future__ import annotations
 import shutil
 import sys
 import time
+from pathlib import Path
 
 import psutil
 import pytest
 
 from logarithm import Study
 from logarithm.errors import MeasuringError
-from logarithm.protocol.requests import Limits
+from logarithm.protocol.requests import Calibrate, Limits, TakeTrial
 from logarithm.run.plan.settings import Settings
 from logarithm.run.plan.track import tracks
 from logarithm.study.files.loading import load
 from logarithm.supervisor.programs.command import run_once
 from logarithm.supervisor.programs.exchange import filled, read_answer, text_of
 from logarithm.supervisor.programs.instances import InstanceFiles
+from logarithm.supervisor.programs.program import ProgramProcess
 
 HEAD = """
 from logarithm import Study
@@ -266,31 +268,64 @@ def test_many_instances_stand_in_one_file_and_are_made_once_for_all_programs() -
     assert not files.folder.exists()
 
 
-SECOND_WORKER = """
+NUMBERED_WORKER = """
 import sys, time
-instances, following = [], 0
-print("logarithm-worker 2 second", flush=True)
+version, loaded, turn = sys.argv[1], [], 0
+print("logarithm-worker", version, "pier", flush=True)
 for line in sys.stdin:
-    word, _, rest = line.rstrip().partition(" ")
-    if word == "load":
-        instances.append([float(each) for each in open(rest)]); print("ok", flush=True)
-    elif word == "clear":
-        instances, following = [], 0; print("ok", flush=True)
+    word, *rest = line.split()
+    if word == "clear":
+        loaded, turn = [], 0
+    elif word == "load":
+        text = open(rest[0]).read()
+        more = text.split("\\x1e")[1:] if version == "3" else [text]
+        loaded = more if version == "1" else loaded + more
     elif word == "run":
-        start = time.perf_counter_ns()
-        for each in range(int(rest)): answer = max(instances[(following + each) % len(instances)])
-        took = time.perf_counter_ns() - start
-        following = (following + int(rest)) % len(instances)
-        print("done", took, answer, flush=True)
+        among = int(rest[1]) if version == "3" else len(loaded)
+        for _ in range(int(rest[0])):
+            answer = loaded[turn % among].strip()
+            turn = (turn + 1) % among
+        print("done", 1000 * int(rest[0]), answer, flush=True)
+        continue
+    print("ok", flush=True)
 """
 
 
-def test_a_worker_of_an_older_version_gets_its_instances_one_by_one(harbour) -> None:
-    (harbour.folder / "second.py").write_text(SECOND_WORKER)
-    harbour.study(HEAD, f"study.program('second', worker=[{sys.executable!r}, 'second.py'])\n")
-    assert harbour.run("measure", "study.py", "--budget", "3s").code == 0
-    trials = [each for each in harbour.records("trial") if each["contender"] == "second"]
-    assert max(each.get("instances", 1) for each in trials) > 1
+def process(version: str) -> ProgramProcess:
+    """A worker in Python that speaks a version, and answers with its instance; instances are numbered."""
+    study = Study("moorings", sizes="1..8")
+    numbers = iter(range(1000))
+    study.family(lambda n, rng: next(numbers), name="numbered", format="json")
+    study.program("kept", worker=[sys.executable, "-c", NUMBERED_WORKER, version])
+    return ProgramProcess(study, Path.cwd(), study.contenders[0], Limits(), InstanceFiles(study))
+
+
+@pytest.mark.parametrize(("version", "answers"), [("3", [2, 1, 0]), ("2", [2, 1, 0]), ("1", [0, 0, 0])])
+def test_a_worker_takes_as_many_instances_in_turn_as_it_is_told(version: str, answers: list[int]) -> None:
+    kept = process(version)
+    try:
+        assert kept.greet().repeats == (version == "1")
+        found = []
+        for among in (3, 2, 1):
+            trial = TakeTrial("numbered", 4, 7, None, calls=among, instances=among)
+            assert kept.timed(trial, 10.0).elapsed == 1000 * among
+            found.append(int(kept.run(trial, among, 10.0).answer))
+        assert found == answers
+        # Another place of the same study has instances of its own.
+        other = kept.run(TakeTrial("numbered", 8, 7, None, calls=1), 1, 10.0)
+        assert int(other.answer) == 3
+        assert kept.calibrated(Calibrate("numbered", 8, 9, None, 5000, 1), 10.0).instances == 1
+    finally:
+        kept.end()
+        kept.instances.end()
+
+
+def test_a_worker_of_a_version_that_nobody_knows_is_told() -> None:
+    kept = process("9")
+    with pytest.raises(Exception, match='should begin with "logarithm-worker 3"'):
+        kept.greet()
+    kept.end()
+    kept.instances.end()
 
 
 def test_the_peak_of_a_command_is_its_own(harbour) -> None:
