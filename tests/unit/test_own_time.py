@@ -52,8 +52,11 @@ def test_a_logbook_has_the_own_time_of_each_trial(rows: list[tuple[int, int, int
     assert _own(*columns).tolist() == [float(own_time(*row)) for row in rows]
 
 
-def busy_logbook(path: Path, shares: dict[str, float]) -> Path:
-    """Trials of which others had a share of the time, by contender; their own cost is 100 ns for each n."""
+def busy_logbook(path: Path, shares: dict[str, float], threads: float = 1.0) -> Path:
+    """Trials of which others had a share of the time, by contender; their own cost is 100 ns for each n.
+
+    So many `threads` of a contender ran on average.
+    """
     trials = [
         Trial(
             contender=who,
@@ -63,7 +66,7 @@ def busy_logbook(path: Path, shares: dict[str, float]) -> Path:
             process=(heat + 1) // 2,
             calls=100,
             elapsed=100 * 100 * n / (1 - share),
-            cpu=100 * 100 * n,
+            cpu=100 * 100 * n * threads,
             queued=100 * 100 * n * (1 / (1 - share) - 1),
         )
         for heat in range(1, 9)
@@ -79,6 +82,13 @@ def test_a_reply_tells_own_time() -> None:
     assert not Timed(calls=1, elapsed=9_000_000, cpu=4_000_000, queued=5_000_000).is_away
     assert Timed(calls=1, elapsed=9_000_000, cpu=4_000_000, queued=0).is_away
     assert ThreadQueue().read() is None or of_process(os.getpid()) is not None
+
+
+def test_threads_that_stand_in_each_others_way_are_no_other_programs(tmp_path: Path) -> None:
+    found = analyse(read_logbook(busy_logbook(tmp_path / "run.jsonl", {"java": 0.3}, threads=1.8)))
+    assert found.run.others is None
+    text = " ".join(rendered(found, "text").split())
+    assert "other programs had" not in text
 
 
 def test_a_busy_machine_is_called_busy_and_what_was_taken_off_is_told(tmp_path: Path) -> None:

@@ -27,6 +27,7 @@ from numpy.typing import NDArray
 
 from ...logbook.memory import Trials
 from ...notation.metrics import TIMED
+from ...protocol.scheduling import TOGETHER
 from ...results.tasks.machine import noise_word
 from .arrays import Floats
 
@@ -144,10 +145,15 @@ def _taken_away(trials: Trials) -> NDArray[np.bool_]:
 
 
 def _share_of_others(trials: Trials) -> float | None:
-    """The share of the time of all trials in which others had the processor; None where that was not read."""
+    """The share of the time of all trials in which others had the processor; None where that was not read.
+
+    Where threads of the contender itself stand in each other's way, the queue says nothing of others.
+    """
     if trials.queued is None or trials.wall is None:
         return None
-    read = np.isfinite(trials.queued) & np.isfinite(trials.wall) & (trials.wall > 0)
+    with np.errstate(invalid="ignore"):
+        together = trials.cpu + trials.queued > TOGETHER * trials.wall
+    read = np.isfinite(trials.queued) & np.isfinite(trials.wall) & (trials.wall > 0) & ~together
     if not read.any():
         return None
     passed = float((trials.wall * trials.calls)[read].sum())
