@@ -20,7 +20,7 @@ from .state import Run, refuse
 FAIR, ROOM = 0.5, 0.6  # of the budget for the fewest trials of all: of a contender's own part, and of what is left
 AGAIN, SURPRISE = 2, 3.0
 AGAIN_MOST = 0.02  # of the budget: a call that takes longer is not looked at again
-LOOK_MOST, SIZES_SEEN = 0.3, 6  # of the budget that a first look may take, once so many sizes of a contender were seen
+LOOK_MOST, SIZES_SEEN = 0.15, 6  # of the budget that a first look may take, once so many sizes of a contender were seen
 SEEN_OF_SLICE = 2  # the same for a slice of a map
 FIRST_MAKES = 5  # how often an instance of a size is made, or copied, at the first look at it
 SEARCH_SHARE = 0.08
