@@ -109,7 +109,7 @@ def main() -> None:
     parser.add_argument("--busy", action="store_true")
     asked = parser.parse_args()
     beside = [subprocess.Popen([sys.executable, "-c", "while True: pass"]) for _ in range(2 * asked.busy)]
-    print(print("| pair | reference | found | held | reach, median | seconds |\n|---|---|---|---|---|---|"))
+    print("| pair | reference | found | held | reach, median | seconds |\n|---|---|---|---|---|---|")
     try:
         for name, text in PAIRS.items():
             with tempfile.TemporaryDirectory() as room:

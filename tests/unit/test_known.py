@@ -17,6 +17,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from logarithm import tally
 from logarithm.counting.code.known import known_work
 from logarithm.counting.known.arrays import did_array
 from logarithm.counting.known.doing import call, is_compiled
@@ -244,6 +245,12 @@ def test_what_is_not_in_the_table_is_named() -> None:
         return sys.intern("tide"), math.frexp(sum(values))
 
     assert {"intern", "frexp"} <= known_work(lambda: summary([1.0]), summary)[0].unknown
+
+    def tallied(values: list[float]) -> float:
+        tally("readings", len(values))
+        return max(values)
+
+    assert known_work(lambda: tallied([1.0]), tallied)[0].unknown == set()
 
 
 def pairs_made_inside(n: int) -> list[tuple[float, int]]:
