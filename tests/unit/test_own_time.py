@@ -44,6 +44,13 @@ def test_own_time_is_within_what_passed_and_no_less_than_what_ran(wall: int, ran
     assert own_time(wall, ran, None) == wall
 
 
+def test_threads_that_take_turns_are_as_one_and_those_that_run_at_once_are_not() -> None:
+    # Two threads stood in the queue, one after the other and for a part together: only 20 of 60 were worked.
+    assert own_time(60, ran=20, queued=55) == 20
+    assert own_time(60, ran=63, queued=55) == 60  # about one at a time
+    assert own_time(60, ran=100, queued=10) == 60
+
+
 @given(some.lists(some.tuples(spans, spans, spans), min_size=1, max_size=20))
 def test_a_logbook_has_the_own_time_of_each_trial(rows: list[tuple[int, int, int]]) -> None:
     from logarithm.logbook.memory import _own

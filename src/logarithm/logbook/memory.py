@@ -221,7 +221,7 @@ def _whole(family: str | None, slices: Mapping[str, Slice]) -> str | None:
 
 def _own(wall: NDArray[np.float64], ran: NDArray[np.float64], queued: NDArray[np.float64]) -> NDArray[np.float64]:
     """`protocol.scheduling.own_time` of many trials, shape (rows,); wall time where the queue was not read."""
-    together = ran + queued > TOGETHER * wall
+    together = ran > TOGETHER * wall
     own = np.minimum(wall, np.maximum(ran, wall - queued))
     return np.where(np.isnan(ran) | np.isnan(queued) | together, wall, own)
 

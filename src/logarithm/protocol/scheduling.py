@@ -7,8 +7,9 @@ is left of the clock's without that queue,
     own = max(processor time, wall time − queue)
 
 A reading of the queue may fall a little before that of the clock, so wall time less the queue may be too small; and
-processor time alone leaves out sleeping, locks and input, which are the contender's own cost. Where more than one
-thread runs at a time, their queues overlap, and wall time stands.
+processor time alone leaves out sleeping, locks and input, which are the contender's own cost. Threads that take turns,
+as those of one interpreter do, are alike: each stands in the queue while none of the others runs. Where more than one
+runs at a time, wall time stands.
 """
 
 from __future__ import annotations
@@ -19,7 +20,7 @@ from collections.abc import Callable
 from pathlib import Path
 from time import thread_time_ns
 
-TOGETHER = 1.1  # threads that run or want to, on average, from which on several work at once
+TOGETHER = 1.1  # threads that run on average, from which on several work at once
 
 
 class ThreadQueue:
@@ -67,8 +68,7 @@ def own_time(wall: float, ran: float | None, queued: float | None) -> float:
     >>> own_time(60, ran=100, queued=20)  # several processors at once
     60
     """
-    # Where more ran or wanted to than there was time, several threads worked at once, and their queues overlap.
-    if queued is None or ran is None or ran + queued > TOGETHER * wall:
+    if queued is None or ran is None or ran > TOGETHER * wall:
         return wall
     return min(wall, max(ran, wall - queued))
 
