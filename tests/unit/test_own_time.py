@@ -18,13 +18,14 @@ from made_up import SIZES, written
 from test_results import ASKED, LAWS
 
 from logarithm.logbook.reading import read_logbook
-from logarithm.logbook.records import Close, ContenderRecord, Header, StudyRecord, Trial
+from logarithm.logbook.records import Close, ContenderRecord, Header, Note, StudyRecord, Trial
 from logarithm.logbook.writing import write_logbook
 from logarithm.protocol.replies import Timed
 from logarithm.protocol.scheduling import ThreadQueue, of_process, own_time
 from logarithm.report.present import rendered
 from logarithm.results.base import Interval
 from logarithm.results.findings import ClaimFinding, RunFinding, WorkFinding
+from logarithm.results.logbooks.contrast import SAME, SLOWER, Contrast
 from logarithm.results.tasks.machine import LengthBias, RepeatedBias, noise_word
 from logarithm.statistics.analyse import analyse
 from logarithm.statistics.claims import doubted
@@ -59,7 +60,7 @@ def test_a_logbook_has_the_own_time_of_each_trial(rows: list[tuple[int, int, int
     assert _own(*columns).tolist() == [float(own_time(*row)) for row in rows]
 
 
-def busy_logbook(path: Path, shares: dict[str, float], threads: float = 1.0) -> Path:
+def busy_logbook(path: Path, shares: dict[str, float], threads: float = 1.0, more: tuple[Note, ...] = ()) -> Path:
     """Trials of which others had a share of the time, by contender; their own cost is 100 ns for each n.
 
     So many `threads` of a contender ran on average.
@@ -80,7 +81,7 @@ def busy_logbook(path: Path, shares: dict[str, float], threads: float = 1.0) -> 
         for who, share in shares.items()
         for n in SIZES
     ]
-    write_logbook(path, [Header(), StudyRecord(name="tide", budget=60.0), *trials])
+    write_logbook(path, [Header(), StudyRecord(name="tide", budget=60.0), *trials, *more])
     return path
 
 
@@ -96,6 +97,19 @@ def test_threads_that_stand_in_each_others_way_are_no_other_programs(tmp_path: P
     assert found.run.others is None
     text = " ".join(rendered(found, "text").split())
     assert "other programs had" not in text
+
+
+@pytest.mark.parametrize("starts", [True, False])
+def test_what_starts_threads_is_not_called_slower_because_the_machine_was_busier(tmp_path: Path, starts: bool) -> None:
+    note = Note(topic="occupation", text="starts threads", contender="pool" if starts else "other")
+    quiet = read_logbook(busy_logbook(tmp_path / "quiet.jsonl", {"pool": 0.0}))
+    busy = read_logbook(busy_logbook(tmp_path / "busy.jsonl", {"pool": 0.5}, threads=1.3, more=(note,)))
+    found = contrast([quiet, busy])
+    assert isinstance(found, Contrast)
+    (change,) = found.changes
+    assert change.overall.value == pytest.approx(1.3, rel=0.01)
+    assert change.verdict == (SAME if starts else SLOWER)
+    assert any("less sure" in each for each in found.warnings) == starts
 
 
 def test_a_busy_machine_is_called_busy_and_what_was_taken_off_is_told(tmp_path: Path) -> None:

@@ -7,7 +7,7 @@ How sure each cost is, `errors` says; sizes are many chances to see a change tha
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
@@ -24,6 +24,7 @@ from ...results.logbooks.contrast import FASTER, SAME, SLOWER, AtSize, Change, C
 from ...results.pairs import FORECAST
 from ...results.revisions import Moved
 from ...results.tasks.gates import GONE, Breach, disagreeing, is_unexpected, of_failures
+from ...results.tasks.machine import OTHERS_QUIET
 from ..analyse import analyse, false_times, is_ours, series_of
 from ..comparison.pair import EFFECT
 from ..readings.arrays import Floats
@@ -36,6 +37,7 @@ DAY = (
     0.003  # what the same code differs by from one run to another beside the spread of its processes: a standard error
 )
 SPREAD_OVER_SIZES = 0.02  # by how much a real change differs from size to size: what their weights rest on
+THREADS = 0.35  # a standard error, for each share of the time that others had in one run and not in the other
 CHANGE_SHARE = 0.9985  # how surely a change must be one, at each side
 
 
@@ -112,7 +114,11 @@ def _contrast(one: tuple[Logbook, Findings], other: tuple[Logbook, Findings], wa
     second = arrange(after.trials, costs, is_ours=is_ours(after), false=false_times(after))
     growths = before_found.growth, after_found.growth
     day = day_of([each for each in changes_between(first, second) if each.contender in own and each.metric in TIMED])
-    changes = changes_between(first, second, growths, day)
+    unsure = unsure_of(one, other)
+    changes = changes_between(first, second, growths, day, unsure)
+    if unsure:
+        text = "a busy processor makes the start of a thread dearer, and one run was busier: changes of"
+        warnings = [*warnings, f"{text} {named([words.said(each) for each in unsure])} are less sure"]
     if day is not None and abs(day.shift) > EFFECT:
         same = named([words.said(each) for each in own])
         share = f"{100 * math.expm1(-day.shift):+.0f} %"
@@ -157,6 +163,13 @@ def _only_in_one(before: Findings, after: Findings, names: tuple[str, str]) -> I
         yield f"{many[0]} sizes are in {names[0]} only and {many[1]} in {names[1]} only: they are not compared"
 
 
+def unsure_of(one: tuple[Logbook, Findings], other: tuple[Logbook, Findings]) -> dict[str, float]:
+    """The contenders that start threads, with what a busier machine may make of their cost: a standard error."""
+    apart = abs((one[1].run.others or 0.0) - (other[1].run.others or 0.0))
+    threads = (note.contender for logbook, _ in (one, other) for note in logbook.notes if note.topic == "occupation")
+    return {name: THREADS * apart for name in threads if name and apart >= OTHERS_QUIET}
+
+
 @dataclass(frozen=True, slots=True)
 class Day:
     """How much slower all is in the second run, as a logarithm, and the standard error of that."""
@@ -192,7 +205,11 @@ Growths = tuple[Sequence[GrowthFinding], Sequence[GrowthFinding]]
 
 
 def changes_between(
-    before: Sequence[Series], after: Sequence[Series], growths: Growths = ((), ()), day: Day | None = None
+    before: Sequence[Series],
+    after: Sequence[Series],
+    growths: Growths = ((), ()),
+    day: Day | None = None,
+    unsure: Mapping[str, float] | None = None,
 ) -> list[Change]:
     """What changed in every series that both runs have.
 
@@ -200,17 +217,23 @@ def changes_between(
         before, after: the series of two runs, at one pace of the machine.
         growths: how they grow, as far as that is known.
         day: by which times are corrected, where it is known.
+        unsure: a standard error that times of a contender have beside those seen.
     """
     later = {each.key: each for each in after}
     found = (
-        _change(each, later[each.key], growths, day if each.metric in TIMED else None)
+        _change(each, later[each.key], growths, *_beside(each, day, unsure or {}))
         for each in before
         if each.key in later
     )
     return [change for change in found if change is not None]
 
 
-def _change(one: Series, other: Series, found: Growths, day: Day | None) -> Change | None:
+def _beside(series: Series, day: Day | None, unsure: Mapping[str, float]) -> tuple[Day | None, float]:
+    """What corrects the times of a series, and what they are unsure by beside; nothing, of counts."""
+    return (day, unsure.get(series.contender, 0.0)) if series.metric in TIMED else (None, 0.0)
+
+
+def _change(one: Series, other: Series, found: Growths, day: Day | None, unsure: float) -> Change | None:
     sizes, rows, columns = np.intersect1d(one.sizes, other.sizes, return_indices=True)
     if not len(sizes):
         return None
@@ -226,7 +249,7 @@ def _change(one: Series, other: Series, found: Growths, day: Day | None) -> Chan
     shift, day_error = (day.shift, day.error) if day is not None else (0.0, 0.0)
     apart = levels[1].typical - levels[0].typical - shift
     own = np.hypot(levels[0].own, levels[1].own)
-    shared = math.hypot(levels[0].shared, levels[1].shared, DAY, day_error)
+    shared = math.hypot(levels[0].shared, levels[1].shared, DAY, day_error, unsure)
     freedom = np.minimum(levels[0].own_freedom, levels[1].own_freedom), min(each.shared_freedom for each in levels)
     # Each size is a chance to see a change that is none: together they have the share of one.
     every = 1 - (1 - CHANGE_SHARE) / len(sizes)
