@@ -60,10 +60,12 @@ def test_a_logbook_has_the_own_time_of_each_trial(rows: list[tuple[int, int, int
     assert _own(*columns).tolist() == [float(own_time(*row)) for row in rows]
 
 
-def busy_logbook(path: Path, shares: dict[str, float], threads: float = 1.0, more: tuple[Note, ...] = ()) -> Path:
+def busy_logbook(
+    path: Path, shares: dict[str, float], threads: dict[str, float] | None = None, more: tuple[Note, ...] = ()
+) -> Path:
     """Trials of which others had a share of the time, by contender; their own cost is 100 ns for each n.
 
-    So many `threads` of a contender ran on average.
+    So many `threads` of some ran on average.
     """
     trials = [
         Trial(
@@ -74,7 +76,7 @@ def busy_logbook(path: Path, shares: dict[str, float], threads: float = 1.0, mor
             process=(heat + 1) // 2,
             calls=100,
             elapsed=100 * 100 * n / (1 - share),
-            cpu=100 * 100 * n * threads,
+            cpu=100 * 100 * n * (threads or {}).get(who, 1.0),
             queued=100 * 100 * n * (1 / (1 - share) - 1),
         )
         for heat in range(1, 9)
@@ -93,7 +95,7 @@ def test_a_reply_tells_own_time() -> None:
 
 
 def test_threads_that_stand_in_each_others_way_are_no_other_programs(tmp_path: Path) -> None:
-    found = analyse(read_logbook(busy_logbook(tmp_path / "run.jsonl", {"java": 0.3}, threads=1.8)))
+    found = analyse(read_logbook(busy_logbook(tmp_path / "run.jsonl", {"java": 0.3}, threads={"java": 1.8})))
     assert found.run.others is None
     text = " ".join(rendered(found, "text").split())
     assert "other programs had" not in text
@@ -102,11 +104,11 @@ def test_threads_that_stand_in_each_others_way_are_no_other_programs(tmp_path: P
 @pytest.mark.parametrize("starts", [True, False])
 def test_what_starts_threads_is_not_called_slower_because_the_machine_was_busier(tmp_path: Path, starts: bool) -> None:
     note = Note(topic="occupation", text="starts threads", contender="pool" if starts else "other")
-    quiet = read_logbook(busy_logbook(tmp_path / "quiet.jsonl", {"pool": 0.0}))
-    busy = read_logbook(busy_logbook(tmp_path / "busy.jsonl", {"pool": 0.5}, threads=1.3, more=(note,)))
+    quiet = read_logbook(busy_logbook(tmp_path / "quiet.jsonl", {"pool": 0.0, "alone": 0.0}))
+    busy = read_logbook(busy_logbook(tmp_path / "busy.jsonl", {"pool": 0.5, "alone": 0.5}, {"pool": 1.3}, (note,)))
     found = contrast([quiet, busy])
     assert isinstance(found, Contrast)
-    (change,) = found.changes
+    change = next(each for each in found.changes if each.contender == "pool")
     assert change.overall.value == pytest.approx(1.3, rel=0.01)
     assert change.verdict == (SAME if starts else SLOWER)
     assert any("less sure" in each for each in found.warnings) == starts
