@@ -103,9 +103,11 @@ def test_threads_that_stand_in_each_others_way_are_no_other_programs(tmp_path: P
 
 @pytest.mark.parametrize("starts", [True, False])
 def test_what_starts_threads_is_not_called_slower_because_the_machine_was_busier(tmp_path: Path, starts: bool) -> None:
-    note = Note(topic="occupation", text="starts threads", contender="pool" if starts else "other")
+    note = Note(topic="occupation", text="starts threads", contender="pool")
     quiet = read_logbook(busy_logbook(tmp_path / "quiet.jsonl", {"pool": 0.0, "alone": 0.0}))
-    busy = read_logbook(busy_logbook(tmp_path / "busy.jsonl", {"pool": 0.5, "alone": 0.5}, {"pool": 1.3}, (note,)))
+    busy = read_logbook(
+        busy_logbook(tmp_path / "busy.jsonl", {"pool": 0.5, "alone": 0.5}, {"pool": 1.3}, (note,) * starts)
+    )
     found = contrast([quiet, busy])
     assert isinstance(found, Contrast)
     change = next(each for each in found.changes if each.contender == "pool")
