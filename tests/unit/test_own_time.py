@@ -274,7 +274,7 @@ def test_waiting_for_a_calmer_moment_ends(monkeypatch: pytest.MonkeyPatch) -> No
     monkeypatch.setattr(idle, "_own_processor", lambda: None)
     told: list[str] = []
     monkeypatch.setattr(idle, "_share", lambda *_: 0.8)
-    assert not idle.wait_for_calm(0.03, told.append)
+    assert not idle.wait_for_calm(0.3, told.append)
     assert "80 % of the time at least" in told[0]
     monkeypatch.setattr(idle, "_share", lambda *_: 0.0)
     assert idle.wait_for_calm(0.03, told.append)
