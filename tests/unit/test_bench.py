@@ -107,6 +107,31 @@ def test_as_many_calls_are_made_as_are_said() -> None:
         assert bench.timed(at(3, calls)).calls == calls == len(made)
 
 
+@pytest.mark.parametrize("away", [0, 50_000_000])
+def test_a_trial_has_a_piece_at_least_and_ends_where_objects_take_longer_than_calls(
+    monkeypatch: pytest.MonkeyPatch, away: int
+) -> None:
+    class Moored:
+        def build(self, levels: list[float]) -> None:
+            self.levels = levels
+
+        def use(self) -> float:
+            return self.levels[0]
+
+    bench = bench_of(Moored)
+    bench.timed(at(4, 1, "build"))
+    assert bench.timed(at(4, 3000, "build")).calls == 3000
+    real, seen = clock.now, 0
+
+    def now() -> int:
+        nonlocal seen
+        seen += 1
+        return real() + seen * away  # at each reading, others have had the processor for so long
+
+    monkeypatch.setattr("logarithm.worker.timing.bench.clock.now", now)
+    assert bench.timed(at(4, 3000, "build")).calls == (1000 if away else 3000)
+
+
 def test_a_changing_contender_is_found_and_gets_a_fresh_copy_each_time() -> None:
     lengths: list[int] = []
 

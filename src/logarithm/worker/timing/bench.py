@@ -217,7 +217,8 @@ class Bench(Pieces):
         self.own.begin()
         with self.pacing if is_long else nullcontext():
             since = clock.now()
-            while made < request.calls and clock.now() - since - elapsed < max(UNTIMED_MOST, elapsed):
+            # One piece at least, however long others had the processor before it.
+            while not made or (made < request.calls and clock.now() - since - elapsed < max(UNTIMED_MOST, elapsed)):
                 wanted = _piece_of(request.calls - made, estimate)
                 calls, took, loop, afterwards = piece(wanted, request.first + made)
                 made, elapsed = made + calls, elapsed + took
