@@ -295,9 +295,10 @@ def main() -> None:
     if not asked.short:
         conditions += [(many, pinned) for many in (1, 2, 4) for pinned in (False, True)]
     print(
-        "| study | others | machine | taken off | cost, median | nine of ten within | orders changed | contradicted |"
+        "| study | others | machine | taken off | cost, median | nine of ten within | orders changed "
+        "| contradicted | contrast |"
     )
-    print("|---|---|---|---|---|---|---|---|")
+    print("|---|---|---|---|---|---|---|---|---|")
     every: dict[tuple[int, bool], list[dict]] = {each: [] for each in conditions}
     failing = pairs = 0
     with tempfile.TemporaryDirectory() as place:
@@ -317,7 +318,8 @@ def main() -> None:
                     f"| {100 * (statistics.median(row['ratios']) - 1):+.1f} % "
                     f"| {100 * (math.exp(statistics.quantiles(off, n=10)[-1]) - 1):.0f} % "
                     f"| {', '.join(key[0] for key in row['changed']) or '–'} of {row['orders']} "
-                    f"| {', '.join(' '.join(each) for each in row['contradicted']) or '–'} |",
+                    f"| {', '.join(' '.join(each) for each in row['contradicted']) or '–'} "
+                    f"| {'fails' if is_failing else '–'} |",
                     flush=True,
                 )
     print(

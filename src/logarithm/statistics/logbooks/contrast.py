@@ -37,7 +37,7 @@ DAY = (
     0.003  # what the same code differs by from one run to another beside the spread of its processes: a standard error
 )
 SPREAD_OVER_SIZES = 0.02  # by how much a real change differs from size to size: what their weights rest on
-THREADS = 0.35  # a standard error, for each share of the time that others had in one run and not in the other
+THREADS = 0.5  # a standard error, for each share of the time that others had in one run and not in the other
 CHANGE_SHARE = 0.9985  # how surely a change must be one, at each side
 
 
