@@ -265,8 +265,13 @@ def compared(quiet: dict, other: dict) -> dict:
     """What differs between a quiet run and another one of the same study."""
     orders = [keyed(each["growth"]) for each in (quiet, other)]
     both = [key for key in orders[0] if key in orders[1]]
+    # Those of times that have an interval: of others it is only said between which sizes they lie.
     crossings = [
-        {(each["before"], each["after"], each["family"]): each["size"] for each in found["crossovers"]}
+        {
+            (each["before"], each["after"], each["family"], each["stage"]): each["size"]
+            for each in found["crossovers"]
+            if each["metric"] == "time" and each["basis"] == "measured" and not each["bracket"]
+        }
         for found in (quiet, other)
     ]
     return {
