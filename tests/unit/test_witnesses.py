@@ -218,3 +218,14 @@ def test_a_claim_with_fewer_digits_holds(truth: str, claim: str) -> None:
     named = name_growth(times, [claim])
     record = ContenderRecord(name="pairs", claims=[ClaimRecord(order=claim)])
     assert [each.verdict for each in judge_claims(record, times, named)] != ["contradicted"]
+
+
+@pytest.mark.parametrize("between", [{11: 11662}, {11: 11662, 22: 25858}, {11: 11662, 22: 25858, 43: 56011}])
+def test_sizes_between_powers_of_two_that_follow_no_one_factor_hide_no_order(between: dict[int, int]) -> None:
+    # A transform by halves, of inputs that are filled up to few lengths: n log n at powers of two.
+    counts = {8: 11060, 16: 23852, 32: 51039, 64: 108620, 128: 230194} | between
+    sizes = np.array(sorted(counts), dtype=float)
+    found = work_of(series("work", sizes, np.array([[float(counts[int(n)])] * 2 for n in sizes])))
+    assert found is not None
+    assert found.order == "n log n"
+    assert found.plausible[0][1] > 0.9

@@ -11,13 +11,14 @@ with χ² the sum of squares over the errors, the penalty on k terms of Hurvich 
 and a term that asks for better evidence where the leading term is less than half of the work at the largest size.
 A free power or base is told as the nearest one that has a name, where that does nearly as well. Work that goes in
 stairs, because sizes are rounded to powers of two, is named by the law through their edges. Work that is more, or less,
-by one factor at sizes between powers of two, because halves are odd there, is named without that factor.
+by one factor at sizes between powers of two, because halves are odd there, is named without that factor; where it is
+not by one factor, and the powers follow a law far better, by that.
 """
 
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from itertools import combinations
@@ -158,10 +159,9 @@ def _named(sizes: Floats, costs: Floats, among: frozenset[str]) -> Work | None:
         return work and replace(work, stairs=stairs[0], sizes=(float(sizes[0]), float(sizes[-1])))
     exact = closed_form(x.tolist(), np.maximum(np.nanmean(table, axis=1), 1.0).tolist()) if _is_same(table) else None
     best, between = _fitted(x, table)
-    # Small inputs often take another course; an order is what the larger ones follow.
-    for fewer, least, far in ((len(x) // FIRST_OFF, SIZES_SURE, math.inf), (len(x) // 2, SIZES_HALF, CLOSE)):
-        if best and len(x) - fewer >= least and _least_chi(best) > 1:
-            rest, step = _fitted(x[fewer:], table[fewer:])
+    for part, far in _parts(x):
+        if best and _least_chi(best) > 1:
+            rest, step = _fitted(x[part], table[part])
             if rest and FAR_BETTER * _least_chi(rest) < _least_chi(best) and _least_chi(rest) < far:
                 best, between = rest, step
     if not best:
@@ -182,6 +182,21 @@ def _named(sizes: Floats, costs: Floats, among: frozenset[str]) -> Work | None:
     plausible = tuple((str(form.terms[0]), weight / sum(weights)) for form, weight in zip(kept, weights, strict=True))
     terms = tuple(zip(first.terms, map(float, first.weights), strict=True))
     return Work(plausible, terms, first.miss, (float(sizes[0]), float(sizes[-1])), exact, between=between)
+
+
+def _parts(x: Floats) -> Iterator[tuple[NDArray[np.bool_], float]]:
+    """Sizes that an order may follow where it does not follow all, shape (m,), and how near it must follow these.
+
+    Small inputs often take another course; an order is what the larger ones follow. What halves its input does so
+    otherwise at sizes between powers of two; where that is not by one factor, the powers speak alone.
+    """
+    at = np.arange(len(x))
+    for fewer, least, far in ((len(x) // FIRST_OFF, SIZES_SURE, math.inf), (len(x) // 2, SIZES_HALF, CLOSE)):
+        if len(x) - fewer >= least:
+            yield at >= fewer, far
+    powers = ~_is_between(x)
+    if SIZES_LEAST <= powers.sum() < len(x):
+        yield powers, CLOSE
 
 
 def _rounded(sizes: Floats, way: str) -> Floats:
