@@ -1,14 +1,7 @@
 """Work: the order of what a call does, counted. It has no noise, so few small sizes tell its order.
 
-Work is the interpreter's steps and what known operations do inside them, added up. It is taken as a leading term with
-up to two lower ones, of any sign, by least squares of the relative error. What is left over is irregular rather than
-random (halves are rounded, recursion ends at sizes of its own), and differs from instance to instance. Forms are
-compared by
-
-    m ln(χ²/m + 0.1) + 2 k m / (m - k - 1) + 8 max(0, ln(0.5 / share)) - 2 ln(rarity) + 1.5 (negative terms)
-
-with χ² the sum of squares over the errors, the penalty on k terms of Hurvich and Tsai (Biometrika 76, 1989, 297-307),
-and a term that asks for better evidence where the leading term is less than half of the work at the largest size.
+Work is the interpreter's steps and what known operations do inside them, added up. It is held against the forms of
+`forms`, all sizes of it or, where these follow far better, the larger ones, or the powers of two.
 A free power or base is told as the nearest one that has a name, where that does nearly as well. Work that goes in
 stairs, because sizes are rounded to powers of two, is named by the law through their edges. Work that is more, or less,
 by one factor at sizes between powers of two, because halves are odd there, is named without that factor; where it is
@@ -18,30 +11,25 @@ not by one factor, and the powers follow a law far better, by that.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from functools import lru_cache
-from itertools import combinations
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ...notation.orders import Order, parse
-from ..growth.catalogue import COMMON_COUNTED, RARE_COUNTED, log_table, log_values, nearest
+from ...notation.orders import Order
+from ..growth.catalogue import COMMON_COUNTED, log_values, nearest
 from ..growth.exact import Exact, closed_form
 from ..readings.arrays import Floats
 from ..readings.series import Series
 from ..uncertainty.scatter import excess
+from .forms import Form, best_forms, least_chi
 
-LOWER = tuple(map(parse, ("1", "log n", "sqrt n", "n", "n log n", "n^2", "n^2 log n", "n^3")))
 SIZES_LEAST, SMALLEST = 5, 3  # sizes, and the smallest of them that tells of the order
 WORK_SPAN_LEAST, SIZES_MANY = 8.0, 10  # the largest size over the smallest, at least, unless there are so many
 FIRST_OFF, SIZES_SURE, FAR_BETTER = 4, 7, 10.0  # a quarter of the sizes; so many left at least, so much better without
-CLOSELY = 0.03  # as the mean square in errors
 GRAIN = 0.004  # relative: what counts are irregular by
-TERMS_MOST, SHARE_LEAST, LEADS, LEADING, NEGATIVE = 2, 0.05, 0.5, 8.0, 1.5
-WEIGHT_LEAST = 1e-3  # of the leading term, but for exponentials
-SHARE_BEFORE = 0.01  # of the work, at the last size but two
 PLAUSIBLE, NEARLY, TEMPER = 6.0, 12.0, 2.0  # in the score
 STAIRS = {"up": np.ceil, "down": np.floor}  # how sizes may be rounded to powers of two
 FULL, STEEP = 1.5, 8.0  # sizes on a stair on average, and how many times as much stairs differ as the sizes on one
@@ -50,7 +38,6 @@ CLOSE = 9.0  # as the mean square in errors: how near the rest must follow its l
 KIND_SIZES, IRREGULAR = 3, 0.02  # sizes of a kind, and scatter in the logarithm
 CLEARLY = 2.0  # how many times less scatter there must be with a step
 LEVEL = 0.01  # in the logarithm: what the sizes on a stair may differ by on average
-HUGE = 600.0  # in the logarithm of a term
 
 
 @dataclass(frozen=True, slots=True)
@@ -160,9 +147,9 @@ def _named(sizes: Floats, costs: Floats, among: frozenset[str]) -> Work | None:
     exact = closed_form(x.tolist(), np.maximum(np.nanmean(table, axis=1), 1.0).tolist()) if _is_same(table) else None
     best, between = _fitted(x, table)
     for part, far in _parts(x):
-        if best and _least_chi(best) > 1:
+        if best and least_chi(best) > 1:
             rest, step = _fitted(x[part], table[part])
-            if rest and FAR_BETTER * _least_chi(rest) < _least_chi(best) and _least_chi(rest) < far:
+            if rest and FAR_BETTER * least_chi(rest) < least_chi(best) and least_chi(rest) < far:
                 best, between = rest, step
     if not best:
         return None
@@ -204,7 +191,7 @@ def _rounded(sizes: Floats, way: str) -> Floats:
     return np.asarray(2.0 ** STAIRS[way](np.log2(sizes)), dtype=np.float64)
 
 
-def _fitted(x: Floats, table: Floats) -> tuple[dict[str, _Form], float]:
+def _fitted(x: Floats, table: Floats) -> tuple[dict[str, Form], float]:
     """The best form of each order for counts of shape (m, h); and by how much more they are between powers of two."""
     y = np.maximum(np.nanmean(table, axis=1), 1.0)
     between = _off_powers(x, y)
@@ -213,7 +200,7 @@ def _fitted(x: Floats, table: Floats) -> tuple[dict[str, _Form], float]:
     if not _is_same(table) or np.isfinite(table).sum(axis=1).max() < 2:
         # Where instances differ, or nobody knows, no size is known better than its neighbours bear out.
         error = error * np.sqrt(excess(np.log(x), np.log(y), error**2))
-    return _best(x, y, error), between
+    return best_forms(x, y, error), between
 
 
 def _is_between(sizes: Floats) -> NDArray[np.bool_]:
@@ -260,47 +247,6 @@ def _edges(x: Floats, table: Floats) -> tuple[str, Floats, Floats] | None:
     return None
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class _Form:
-    """A choice of terms, the leading one first, fitted: its score, the lower the better, weights, typical miss."""
-
-    score: float
-    terms: tuple[Order, ...]
-    weights: Floats
-    miss: float
-    chi: float
-
-
-def _least_chi(forms: dict[str, _Form]) -> float:
-    """How far off the best form is, as the mean square in errors."""
-    return min(forms.values(), key=lambda form: form.score).chi
-
-
-def _best(x: Floats, y: Floats, error: Floats) -> dict[str, _Form]:
-    """The best form of each leading order that fits at all; free ones only where none that has a name fits closely."""
-    best = _best_of(_named_forms(), x, y, error)
-    if best and _least_chi(best) < CLOSELY:
-        return best
-    return best | _best_of(_free_forms(), x, y, error)
-
-
-def _best_of(forms: _Forms, x: Floats, y: Floats, error: Floats) -> dict[str, _Form]:
-    best: dict[str, _Form] = {}
-    logs = log_table(forms.orders, x)
-    table = np.exp(np.minimum(logs, HUGE))
-    for many, group in forms.groups.items():
-        if len(x) - many - 2 <= 0:
-            continue
-        kept = np.flatnonzero(logs[group.terms[:, 0], -1] <= HUGE)
-        columns = table[group.terms[kept]].transpose(0, 2, 1)
-        scores, weights, misses, chis = _scored(columns, group.rare[kept], group.rarest[kept], y, error)
-        for at in np.flatnonzero(np.isfinite(scores)):
-            name, score = group.names[kept[at]], float(scores[at])
-            if name not in best or score < best[name].score:
-                best[name] = _Form(score, group.forms[kept[at]], weights[at], float(misses[at]), float(chis[at]))
-    return best
-
-
 def _is_same(table: Floats) -> bool:
     return bool((np.nanmin(table, axis=1) == np.nanmax(table, axis=1)).all())
 
@@ -312,96 +258,3 @@ def _spread(table: Floats, y: Floats) -> Floats:
     several = count > 1
     common = math.sqrt(float(np.mean(spread[several] ** 2))) if several.any() else 0.0
     return np.asarray(np.sqrt((spread**2 + common**2) / 2 / count), dtype=np.float64)
-
-
-@dataclass(frozen=True, slots=True)
-class _Group:
-    """Forms of equally many terms: the names of their leading ones, and which orders their terms are, (forms, terms).
-
-    `rare` is the logarithm of how common each is, `rarest` the least weight that its leading term may have.
-    """
-
-    forms: list[tuple[Order, ...]]
-    names: list[str]
-    terms: NDArray[np.intp]
-    rare: Floats
-    rarest: Floats
-
-
-@dataclass(frozen=True, slots=True)
-class _Forms:
-    """Forms that counts are held against: the orders in them, and the forms by how many terms they have."""
-
-    orders: tuple[Order, ...]
-    groups: dict[int, _Group]
-
-    @classmethod
-    def of(cls, forms: Iterable[tuple[Order, ...]]) -> _Forms:
-        """The forms by how many terms they have."""
-        by_terms: dict[int, list[tuple[Order, ...]]] = {}
-        for form in forms:
-            by_terms.setdefault(len(form), []).append(form)
-        place: dict[Order, int] = {}
-        groups = {}
-        for many, group in by_terms.items():
-            names = [str(form[0]) for form in group]
-            rarest = [WEIGHT_LEAST if form[0].base is None and not form[0].factorial else 0.0 for form in group]
-            groups[many] = _Group(
-                group,
-                names,
-                np.array([[place.setdefault(each, len(place)) for each in form] for form in group]),
-                np.log([COMMON_COUNTED.get(name, RARE_COUNTED) for name in names]),
-                np.array(rarest),
-            )
-        return cls(tuple(place), groups)
-
-
-@lru_cache(maxsize=1)
-def _named_forms() -> _Forms:
-    """Each order that has a name, alone and with up to two lower ones."""
-    leading = [(order, [each for each in LOWER if each.rank < order.rank]) for order in map(parse, COMMON_COUNTED)]
-    return _Forms.of(
-        (order, *terms)
-        for order, lower in leading
-        for many in range(TERMS_MOST + 1)
-        for terms in combinations(lower, many)
-    )
-
-
-@lru_cache(maxsize=1)
-def _free_forms() -> _Forms:
-    """Powers and exponentials that nobody has named, alone and with a constant."""
-    powers = (Order(power=round(float(power), 2)) for power in np.arange(0.1, 5.0, 0.05))
-    bases = (Order(base=round(float(base), 2)) for base in np.arange(1.02, 4.0, 0.01))
-    free = [order for order in (*powers, *bases) if str(order) not in COMMON_COUNTED]
-    return _Forms.of(form for order in free for form in ((order,), (order, LOWER[0])))
-
-
-def _scored(
-    columns: Floats, rare: Floats, rarest: Floats, y: Floats, error: Floats
-) -> tuple[Floats, Floats, Floats, Floats]:
-    """The score of each form (infinite where it does not fit), its weights, typical relative miss and mean square.
-
-    Its terms are in `columns` of shape (forms, m, terms).
-    """
-    relative = columns / y[None, :, None]
-    white = relative / error[None, :, None]
-    size = np.abs(white).max(axis=1)
-    white = white / size[:, None, :]
-    ones = 1 / error
-    normal = np.einsum("fmk,fml->fkl", white, white) + 1e-12 * np.eye(columns.shape[2])
-    weights = np.linalg.solve(normal, np.einsum("fmk,m->fk", white, ones)[:, :, None])[:, :, 0]
-    rest = np.einsum("fmk,fk->fm", white, weights) - ones
-    weights = weights / size
-    count, many = columns.shape[1:]
-    chi = (rest**2).sum(axis=1)
-    share = weights[:, 0] * columns[:, -1, 0] / y[-1]
-    score = count * np.log(chi / count + 0.1) + 2 * many * count / (count - many - 1) - 2 * rare
-    score += LEADING * np.maximum(0.0, np.log(LEADS / np.maximum(share, 1e-9))) + NEGATIVE * (weights[:, 1:] < 0).sum(
-        axis=1
-    )
-    # No loop runs so rarely that its term has next to no weight; and a term that matters at the last size only is what
-    # that size has of its own, and no law.
-    before = weights[:, 0] * columns[:, -3, 0] / y[-3]
-    score = np.where((weights[:, 0] > rarest) & (share >= SHARE_LEAST) & (before >= SHARE_BEFORE), score, np.inf)
-    return score, weights, np.median(np.abs(rest * error[None, :]), axis=1), chi / count
