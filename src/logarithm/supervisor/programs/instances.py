@@ -69,7 +69,7 @@ class InstanceFiles:
                     f"an instance of family '{place[0]}' holds the sign U+001E, which stands between two instances "
                     'of a file: give the family format="json"'
                 )
-            self._write(key, "".join(f"{SEPARATOR}{text}\n" for text in texts))
+            self._write(key, "".join(SEPARATOR + text + "\n" * (not text.endswith("\n")) for text in texts))
         return self.files[key]
 
     def empty(self) -> Path:
