@@ -45,7 +45,7 @@ def test_a_drafted_worker_runs_agrees_and_is_timed(harbour, ending: str) -> None
         pytest.skip(f"{tool} is not installed")
     assert harbour.run("draft", f"Peak.{ending}").code == 0
     harbour.study(HEAD, f"study.program('worker', worker={worker}, build={build})\n")
-    done = harbour.run("measure", "study.py", "--budget", "6s")
+    done = harbour.run("measure", "study.py", "--budget", "12s")
     assert done.code == 0, done.err
     found = harbour.run("report", "--format", "json").json
     costs = {each["contender"]: each["points"] for each in found["costs"]}
