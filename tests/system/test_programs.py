@@ -16,6 +16,7 @@ from logarithm.protocol.requests import Calibrate, Limits, TakeTrial
 from logarithm.run.plan.settings import Settings
 from logarithm.run.plan.track import tracks
 from logarithm.study.files.loading import load
+from logarithm.supervisor.failed import Failed
 from logarithm.supervisor.programs.command import run_once
 from logarithm.supervisor.programs.exchange import filled, read_answer, text_of
 from logarithm.supervisor.programs.instances import InstanceFiles
@@ -291,12 +292,12 @@ for line in sys.stdin:
 """
 
 
-def process(version: str) -> ProgramProcess:
+def process(version: str, script: str = NUMBERED_WORKER) -> ProgramProcess:
     """A worker in Python that speaks a version, and answers with its instance; instances are numbered."""
     study = Study("moorings", sizes="1..8")
     numbers = iter(range(1000))
     study.family(lambda n, rng: next(numbers), name="numbered", format="json")
-    study.program("kept", worker=[sys.executable, "-c", NUMBERED_WORKER, version])
+    study.program("kept", worker=[sys.executable, "-c", script, version])
     return ProgramProcess(study, Path.cwd(), study.contenders[0], Limits(), InstanceFiles(study))
 
 
@@ -318,6 +319,16 @@ def test_a_worker_takes_as_many_instances_in_turn_as_it_is_told(version: str, an
     finally:
         kept.end()
         kept.instances.end()
+
+
+def test_a_worker_that_leaves_while_it_loads_is_lost() -> None:
+    kept = process("3", "import sys\nprint('logarithm-worker 3 pier', flush=True); input(); sys.exit(3)")
+    kept.greet()
+    with pytest.raises(Failed):
+        kept.timed(TakeTrial("numbered", 4, 7, None, calls=1), 10.0)
+    assert not kept.alive
+    kept.end()
+    kept.instances.end()
 
 
 def test_a_worker_of_a_version_that_nobody_knows_is_told() -> None:

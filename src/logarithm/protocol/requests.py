@@ -12,6 +12,10 @@ Number = int | float
 
 NO_SANDBOX = "no sandbox"  # begins what a process says that cannot go into a sandbox
 POOL_MOST = 4096  # instances that a trial takes in turn
+MAKING_MOST = 200_000_000  # nanoseconds for making a pool, whatever is asked for
+
+PoolKey = tuple[str, Number, int]
+"""A family, a size, and the seed of the first instance of a pool."""
 
 
 def seed_of(pool: int, number: int) -> int:
@@ -43,6 +47,11 @@ class Request(Message):
     family: str
     size: Number
     seed: int
+
+    @property
+    def pool(self) -> PoolKey:
+        """The pool whose first instance it is."""
+        return self.family, self.size, self.seed
 
 
 @dataclass(slots=True, eq=False, repr=False)

@@ -220,7 +220,7 @@ class Heats:
             run.book.write(*count_work(*where, first=first, templates=processes.templates))
 
     def next_process(self) -> bool:
-        """Begin another process of those that still take part, and look while it starts. False where it is over."""
+        """Look, and begin another process of those that still take part. False where it is over."""
         run, before = self.run, time.monotonic()
 
         def meanwhile() -> bool:

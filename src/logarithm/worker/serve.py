@@ -150,7 +150,7 @@ def serve(bench: Bench, request: Request, replies: BinaryIO) -> Reply:
     The time counts against the ceiling from `Began` on: once the instance is made, where it is kept.
     """
     if isinstance(request, (FindTraps, Calibrate, Timing, TimeDearestStep, Answer, Attempt)):
-        bench.pool(request.family, request.size, request.seed)
+        bench.pool(*request.pool)
     say(replies, Began())
     match request:
         case AnswerGiven():

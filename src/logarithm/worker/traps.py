@@ -69,7 +69,7 @@ def counting_prints() -> Iterator[Printed]:
 
 def found(bench: Bench, request: FindTraps) -> dict[str, str]:
     """The traps of a contender at one instance: kind and detail. Raises whatever the contender raises."""
-    seen = in_answers(bench, request.family, request.size, request.seed)
+    seen = in_answers(bench, *request.pool)
     if not seen and bench.contender.stages == (None,) and not bench.is_async:
         return flat(bench, request)
     return seen
@@ -129,7 +129,7 @@ def _undriven(bench: Bench, instance: Any) -> Any:
 
 def flat(bench: Bench, request: FindTraps) -> dict[str, str]:
     """Return a trap where a call is as short at a far larger size as at a small one, and hardly more than nothing."""
-    large = Timing(request.family, request.size, request.seed, bench.contender.stages[-1], 10)
+    large = Timing(*request.pool, bench.contender.stages[-1], 10)
     if bench.timed(large).call > 10 * FLAT or bench.contender.expression is not None:
         return {}
     ends = [replace(large, size=size, calls=2000) for size in (request.smallest, request.size)]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from functools import lru_cache
 
 import numpy as np
 
@@ -70,14 +71,20 @@ def log_values(order: Order, sizes: Floats) -> Floats:
 
 def log_table(orders: Sequence[Order], sizes: Floats) -> Floats:
     """The same for k orders, shape (k, m)."""
-    logs = np.log2(np.maximum(sizes, 2.0))
-    parts = np.stack([np.log(np.maximum(sizes, 1e-9)), np.log(logs), np.log(np.log2(np.maximum(logs, 2.0))), sizes])
     powers = [(each.power, each.logs, each.loglogs, math.log(each.base or 1.0)) for each in orders]
-    values = np.array(powers) @ parts
+    values = np.array(powers) @ _parts(np.asarray(sizes, dtype=np.float64).tobytes())
     for at, order in enumerate(orders):
         if order.factorial:
             values[at] = log_factorial(sizes)
     return np.asarray(values, dtype=np.float64)
+
+
+@lru_cache(maxsize=64)
+def _parts(sizes: bytes) -> Floats:
+    """What the logarithm of any order is made of, at some sizes, shape (4, m). Series of a study share sizes."""
+    n = np.frombuffer(sizes)
+    logs = np.log2(np.maximum(n, 2.0))
+    return np.stack([np.log(np.maximum(n, 1e-9)), np.log(logs), np.log(np.log2(np.maximum(logs, 2.0))), n])
 
 
 def shape(order: Order, sizes: Floats) -> Floats:

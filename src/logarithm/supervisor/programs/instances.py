@@ -2,21 +2,17 @@
 
 from __future__ import annotations
 
+import math
 import tempfile
 from pathlib import Path
 
 from ...errors import MeasuringError
-from ...notation.sizes import Number
 from ...protocol import clock
-from ...protocol.requests import seed_of
+from ...protocol.requests import MAKING_MOST, PoolKey, seed_of
 from ...study.study import Study
 from .exchange import text_of
 
 SEPARATOR = "\x1e"  # stands before each instance of a file that holds many, as RFC 7464 has it
-MAKING_MOST = 200_000_000  # nanoseconds for making the instances of one place, whatever is asked for
-
-Place = tuple[str, Number, int]
-"""A family, a size, and the seed of the first instance."""
 
 
 class InstanceFiles:
@@ -26,47 +22,48 @@ class InstanceFiles:
         self.study = study
         self.room = tempfile.TemporaryDirectory(prefix="logarithm-")
         self.folder = Path(self.room.name)
-        self.texts: dict[Place, list[str]] = {}
-        self.spent: dict[Place, int] = {}
-        self.files: dict[tuple[Place, int, int], Path] = {}
+        self.texts: dict[PoolKey, list[str]] = {}
+        self.spent: dict[PoolKey, int] = {}
+        self.files: dict[tuple[PoolKey, int, int], Path] = {}
 
-    def hold(self, place: Place, count: int, within: float = MAKING_MOST) -> int:
+    def hold(self, pool: PoolKey, count: int, within: float = MAKING_MOST) -> int:
         """Make as many instances as are asked for, or as time allows. Returns how many there are.
 
         Args:
-            place: whose instances.
+            pool: whose instances.
             count: how many.
-            within: nanoseconds that making those of this place may take in all.
+            within: nanoseconds that making those of this pool may take in all.
         """
-        texts = self.texts.setdefault(place, [])
-        begun, before = clock.now(), self.spent.get(place, 0)
+        texts = self.texts.setdefault(pool, [])
+        begun, before = clock.now(), self.spent.get(pool, 0)
         while len(texts) < count and (not texts or before + clock.now() - begun < within):
-            family, size, seed = place
+            family, size, seed = pool
             made = self.study.the_family(family)
             texts.append(text_of(made.instance(size, seed_of(seed, len(texts))), made.form))
-        self.spent[place] = before + clock.now() - begun
+        self.spent[pool] = before + clock.now() - begun
         return min(count, len(texts))
 
-    def single(self, place: Place, number: int = 0) -> Path:
+    def single(self, pool: PoolKey, number: int = 0) -> Path:
         """The file of one instance, as its family's format has it."""
-        key = place, number, number
+        key = pool, number, number
         if key not in self.files:
-            self.hold(place, number + 1, float("inf"))
-            self._write(key, self.texts[place][number])
+            self.hold(pool, number + 1, math.inf)
+            self._write(key, self.texts[pool][number])
         return self.files[key]
 
-    def many(self, place: Place, first: int, end: int) -> Path:
-        """The file of the instances from a first one to before another, those that there are.
+    def many(self, pool: PoolKey, first: int, end: int) -> Path:
+        """The file of the instances from a first one to before another.
 
         Raises:
             MeasuringError: where an instance holds what stands between them.
         """
-        key = place, first, end
+        key = pool, first, end
         if key not in self.files:
-            texts = self.texts[place][first:end]
+            self.hold(pool, end, math.inf)
+            texts = self.texts[pool][first:end]
             if any(SEPARATOR in text for text in texts):
                 raise MeasuringError(
-                    f"an instance of family '{place[0]}' holds the sign U+001E, which stands between two instances "
+                    f"an instance of family '{pool[0]}' holds the sign U+001E, which stands between two instances "
                     'of a file: give the family format="json"'
                 )
             self._write(key, "".join(SEPARATOR + text + "\n" * (not text.endswith("\n")) for text in texts))
@@ -78,7 +75,7 @@ class InstanceFiles:
         path.touch()
         return path
 
-    def _write(self, key: tuple[Place, int, int], text: str) -> None:
+    def _write(self, key: tuple[PoolKey, int, int], text: str) -> None:
         path = self.folder / f"instance-{len(self.files)}"
         path.write_text(text, encoding="utf-8")
         self.files[key] = path

@@ -10,14 +10,14 @@ from pathlib import Path
 from typing import IO
 
 from ...errors import one_line
-from ...protocol.requests import Limits
+from ...protocol.requests import Limits, PoolKey
 from ...protocol.scheduling import of_process
 from ..failed import Failed
 from ..listening import listen, next_line
 from ..processes import bound, end_with_children, on_processor, peak_memory
 from .command import Ran, left, started
 from .exchange import OUTPUT_MOST
-from .instances import InstanceFiles, Place
+from .instances import InstanceFiles
 
 PROTOCOL = "logarithm-worker"
 VERSIONS = ("3", "2", "1")
@@ -37,7 +37,7 @@ class Kept:
         bound(self.process.pid, limits, OUTPUT_MOST)
         self.lines: queue.Queue[bytes] = queue.Queue(LINES_WAITING)
         self.count = 0
-        self.loaded: tuple[Place | None, int] = (None, 0)
+        self.loaded: tuple[PoolKey | None, int] = (None, 0)
         assert self.process.stdout is not None
         listen(self.process.stdout, self.lines, LINE_MOST)
         greeting = self.read(limits.start, "that it is ready")
@@ -53,35 +53,39 @@ class Kept:
         """Whether it has room for one instance only, the first."""
         return self.version == "1"
 
-    def load(self, place: Place, among: int) -> None:
+    @property
+    def takes_many(self) -> bool:
+        """Whether a file may hold many instances, and each run says how many to take in turn."""
+        return self.version == "3"
+
+    def load(self, pool: PoolKey, among: int) -> None:
         """Have so many instances loaded, if they are not."""
-        where, many = self.loaded
+        loaded, many = self.loaded
         if self.repeats:
             among = 1
-        if (where, many) == (place, among) or (self.version == "3" and where == place and many > among):
+        if loaded == pool and (many == among or (self.takes_many and many > among)):
             return
-        if where is not None and not self.repeats and (where != place or self.version == "2"):
+        if loaded is not None and not self.repeats and not (loaded == pool and self.takes_many):
             self.order("clear")
             many = 0
-        if self.version == "3":
-            self.order(f"load {self.instances.many(place, many, among)}")
+        if self.takes_many:
+            self.order(f"load {self.instances.many(pool, many, among)}")
         else:
             for number in range(among):
-                self.order(f"load {self.instances.single(place, number)}")
-        self.loaded = place, among
+                self.order(f"load {self.instances.single(pool, number)}")
+        self.loaded = pool, among
 
-    def script(self, place: Place, calls: int) -> str:
+    def script(self, pool: PoolKey, calls: int) -> str:
         """What is said to it for some calls on one instance, at the beginning."""
-        file = self.instances.many(place, 0, 1) if self.version == "3" else self.instances.single(place)
+        file = self.instances.many(pool, 0, 1) if self.takes_many else self.instances.single(pool)
         return f"load {file}\n{self.request(calls, 1)}\n"
 
     def request(self, calls: int, among: int) -> str:
         """The line that asks for some calls on so many instances in turn."""
-        return f"run {calls} {among}" if self.version == "3" else f"run {calls}"
+        return f"run {calls} {among}" if self.takes_many else f"run {calls}"
 
-    def run(self, place: Place, among: int, calls: int, limit: float) -> Ran:
-        """Make some calls on so many instances in turn, loaded before."""
-        self.load(place, among)
+    def run(self, calls: int, among: int, limit: float) -> Ran:
+        """Make some calls on so many of the instances that are loaded, in turn."""
         before = of_process(self.process.pid)
         self.say(self.request(calls, among))
         said = self.read(limit, "done")

@@ -6,6 +6,7 @@ No argument ever passes through a shell. Whatever a program starts is ended with
 from __future__ import annotations
 
 import contextlib
+from collections.abc import Iterator
 from dataclasses import replace
 from functools import partial
 from pathlib import Path
@@ -38,16 +39,11 @@ from . import instructions
 from .build import built
 from .command import Ran, run_once
 from .exchange import filled, read_answer
-from .instances import InstanceFiles, Place
+from .instances import InstanceFiles
 from .kept_worker import Kept
 
 EMPTY_RUNS = 5
 WARMING = 400_000_000  # nanoseconds of calls, until one that is compiled while it runs is at full speed
-
-
-def place_of(request: Request) -> Place:
-    """The family, size and seed of a request."""
-    return request.family, request.size, request.seed
 
 
 class ProgramProcess:
@@ -124,18 +120,16 @@ class ProgramProcess:
         Raises:
             Failed: where they cannot be counted; the detail says why.
         """
-        place = place_of(request)
-        self.instances.hold(place, 1)
         command = (
             filled(self.program.arguments, self.places())
             if self.program.is_worker
-            else self.command(request, self.instances.single(place))
+            else self.command(request, self.instances.single(request.pool))
         )
         reason = instructions.why_not(command, self.folder)
         if reason:
             raise Failed("uncounted", reason)
         if self.kept is not None:
-            lines = partial(self.kept.script, place)
+            lines = partial(self.kept.script, request.pool)
             return instructions.of_worker(command, self.folder, limit, lines)
         return instructions.of_command(command, self.folder, limit)
 
@@ -170,21 +164,20 @@ class ProgramProcess:
 
     def calibrated(self, request: Calibrate, limit: float) -> Calibrated:
         """Find how many calls last `target` nanoseconds, on how many instances in turn. A command is called once."""
-        where = request.family, request.size, request.seed
-        plan, before = Timing(*where, request.stage, 1), self.inside
+        plan, before = Timing(*request.pool, request.stage, 1), self.inside
 
         def time(calls: int, among: int) -> Timed:
             return self.timed(replace(plan, calls=calls, instances=among), limit)
 
         def hold(count: int) -> int:
-            return self.instances.hold(where, count, request.making)
+            return self.instances.hold(request.pool, count, request.making)
 
         timed, repeated = time(1, 1), None
         if self.kept is None:
             instances = hold(INSTANCES_LEAST) if request.most > 1 else 1
         else:
             timed = lengthen(time, request.target, timed)
-            self.warmed(WarmUp(*where, request.stage, timed.calls, most=WARMING), limit)
+            self.warmed(WarmUp(*request.pool, request.stage, timed.calls, most=WARMING), limit)
             timed = lengthen(time, request.target, time(timed.calls, 1))
             most = 1 if self.kept.repeats else request.most
             instances, timed, repeated = freshened(time, timed, most, hold)
@@ -197,9 +190,7 @@ class ProgramProcess:
     def timed(self, request: Timing, limit: float) -> Timed:
         """Time some calls, with the pace of the processor before and after."""
         begun = clock.now()
-        among = self.instances.hold(place_of(request), request.instances)
-        if self.kept is not None:
-            self.kept.load(place_of(request), among)
+        self.ready(request)
         made = clock.now() - begun
         with on_processor(self.limits.processor):
             before = clock.pace()
@@ -216,21 +207,33 @@ class ProgramProcess:
             made=made,
         )
 
+    def ready(self, request: Request) -> int:
+        """Have the instances of a request made, and loaded by a worker. Returns how many to take in turn."""
+        among = self.instances.hold(request.pool, request.instances if isinstance(request, Timing) else 1)
+        if self.kept is not None:
+            with self.marking_lost():
+                self.kept.load(request.pool, among)
+        return among
+
+    @contextlib.contextmanager
+    def marking_lost(self) -> Iterator[None]:
+        """Meanwhile, a worker that fails otherwise than by an error that it tells of is lost."""
+        try:
+            yield
+        except Failed as failed:
+            self.alive = self.alive and failed.reason == "error"
+            raise
+
     def run(self, request: Request, calls: int, limit: float, watched: bool = False) -> Ran:
         """Make some calls, on the instances in turn; of a command that is `watched` the peak of memory is looked at."""
-        wanted, first = (request.instances, request.first) if isinstance(request, Timing) else (1, 0)
-        place = place_of(request)
-        among = self.instances.hold(place, wanted)
+        among = self.ready(request)
         if self.kept is not None:
-            try:
-                return self.kept.run(place, among, calls, limit)
-            except Failed as failed:
-                if failed.reason != "error":
-                    self.alive = False
-                raise
+            with self.marking_lost():
+                return self.kept.run(calls, among, limit)
+        first = request.first if isinstance(request, Timing) else 0
         ran = []
         for each in range(first, first + calls):
-            command = self.command(request, self.instances.single(place, each % among))
+            command = self.command(request, self.instances.single(request.pool, each % among))
             ran.append(run_once(command, self.folder, self.limits, limit, watched))
         elapsed, cpu = sum(each.elapsed for each in ran), sum(each.cpu or 0 for each in ran)
         read = [each.queued for each in ran if each.queued is not None]
@@ -244,7 +247,7 @@ class ProgramProcess:
         nothing = TimeStartUp(request.family, 0, request.seed)
         for command in (
             self.command(nothing, self.instances.empty()),
-            self.command(request, self.instances.single(place_of(request))),
+            self.command(request, self.instances.single(request.pool)),
         ):
             with contextlib.suppress(Failed), on_processor(self.limits.processor):
                 return min(run_once(command, self.folder, self.limits, limit).own for _ in range(EMPTY_RUNS)) * 1e-9

@@ -24,7 +24,7 @@ from ...notation.sizes import Number
 from ...protocol import clock
 from ...protocol.calibration import INSTANCES_LEAST, freshened, lengthen, warm_up
 from ...protocol.replies import Answered, Calibrated, Timed, Warmed
-from ...protocol.requests import POOL_MOST, Calibrate, TimeDearestStep, Timing, WarmUp, seed_of
+from ...protocol.requests import MAKING_MOST, POOL_MOST, Calibrate, PoolKey, TimeDearestStep, Timing, WarmUp, seed_of
 from ...protocol.scheduling import own_time
 from ...study.parts import HOLDS, Contender
 from ...study.study import Study
@@ -32,8 +32,8 @@ from ..remembering import REPEATS, remembered
 from ..unfinished import is_alone, unfinished
 from .lazy import driven, promise_of
 from .operations import answers, dearest_step
-from .pieces import GARBAGE_MOST, PIECE, Pieces, Place
-from .pools import MAKING_MOST, Pool, copied, is_changed
+from .pieces import GARBAGE_MOST, PIECE, Pieces
+from .pools import Pool, copied, is_changed
 from .speed import LONG
 
 FEW_CALLS = 2
@@ -53,7 +53,7 @@ class Bench(Pieces):
         super().__init__(contender)
         self.study = study
         self.room = room
-        self.pools: dict[Place, Pool] = {}
+        self.pools: dict[PoolKey, Pool] = {}
         self.taken: list[Any] = []
         self.hand_over: Callable[[Any], Any] | None = None  # gives an instance to code in another language beforehand
         self.repeated: set[str] = set()  # families of which it was looked at whether they repeat their instances
@@ -101,10 +101,9 @@ class Bench(Pieces):
 
     def calibrated(self, request: Calibrate) -> Calibrated:
         """Find how many calls last long enough, on how many instances in turn, and what a repeated one would cost."""
-        where = request.family, request.size, request.seed
-        pool, before = self.pool(*where), self.inside
+        pool, before = self.pool(*request.pool), self.inside
         changes, promise, first, given = self.first(request)
-        plan = Timing(*where, request.stage, calls=1, copies=changes, promise=promise)
+        plan = Timing(*request.pool, request.stage, calls=1, copies=changes, promise=promise)
 
         def time(calls: int, among: int) -> Timed:
             return self.timed(replace(plan, calls=calls, instances=among))
@@ -151,12 +150,11 @@ class Bench(Pieces):
 
         The answer is there where it is one of a whole call, and small.
         """
-        where = request.family, request.size, request.seed
-        pool = self.pool(*where)
+        pool = self.pool(*request.pool)
         options, code = self.contender.options, self.contender.code
         instance, before = copied(pool.instances[0])
         if request.stage not in (None, "build"):
-            return False, "", self.timed(Timing(*where, request.stage, 1)), None
+            return False, "", self.timed(Timing(*request.pool, request.stage, 1)), None
         if request.stage == "build":
             if options.operations:
                 instance = instance[HOLDS]
@@ -202,11 +200,11 @@ class Bench(Pieces):
     def timed(self, request: Timing) -> Timed:
         """One trial: so many calls on the instances in turn, in pieces, with the pace before and after."""
         begun = clock.now()
-        pool = self.pool(request.family, request.size, request.seed)
+        pool = self.pool(*request.pool)
         among = self.hold(pool, request.instances)
         made_ns = clock.now() - begun
         piece = self.piece(request, pool, among)
-        key = (request.family, request.size, request.seed), request.stage
+        key = request.pool, request.stage
         if clock.pending()[0] > GARBAGE_MOST:
             clock.collect()
         before = clock.pace()
@@ -244,7 +242,7 @@ class Bench(Pieces):
 
     def dearest(self, request: TimeDearestStep) -> Timed:
         """The dearest step of growing from nothing."""
-        instance = self.pool(request.family, request.size, request.seed).instances[0]
+        instance = self.pool(*request.pool).instances[0]
         pace = clock.pace()
         took = dearest_step(self.contender, instance)
         return Timed(calls=1, elapsed=took, overhead=self.cost.reading, pace=(pace, clock.pace()))

@@ -12,9 +12,8 @@ from collections.abc import Callable
 from functools import partial
 from typing import Any
 
-from ...notation.sizes import Number
 from ...protocol import clock
-from ...protocol.requests import Timing
+from ...protocol.requests import PoolKey, Timing
 from ...study.expressions import Expression
 from ...study.parts import GROW, HOLDS, Contender
 from .evaluated import Evaluated
@@ -29,7 +28,6 @@ GARBAGE_MOST = 5_000
 PLAIN = (type(None), bool, int, float)  # answers that cost nothing to free
 OBJECTS_MAKING = 25_000_000  # nanoseconds for building the objects that one design point uses
 
-Place = tuple[str, Number, int]
 Piece = Callable[[int, int], tuple[int, int, float, Callable[[], None] | None]]
 """Times so many calls beginning with an input: calls made, nanoseconds, overhead of a call, what to do afterwards."""
 
@@ -39,9 +37,9 @@ class Pieces:
 
     def __init__(self, contender: Contender) -> None:
         self.contender = contender
-        self.objects: dict[Place, list[Any]] = {}
-        self.building: dict[Place, int] = {}
-        self.calls: dict[tuple[Place, str | None], float] = {}
+        self.objects: dict[PoolKey, list[Any]] = {}
+        self.building: dict[PoolKey, int] = {}
+        self.calls: dict[tuple[PoolKey, str | None], float] = {}
         self.is_async = inspect.iscoroutinefunction(contender.code)
         self.use_asks = _takes_instance(contender.code)
         self.loop: Any = None
@@ -50,7 +48,7 @@ class Pieces:
         self.own = OwnTime()
         self.is_plain_answer = False
         self.evaluated: dict[int, Evaluated] = {}
-        self.operated: dict[Place, Objects] = {}
+        self.operated: dict[PoolKey, Objects] = {}
 
     def piece(self, request: Timing, pool: Pool, among: int) -> Piece:
         """How a piece of a trial is timed."""
@@ -144,8 +142,7 @@ class Pieces:
 
     def _operating(self, request: Timing, pool: Pool, among: int) -> Piece:
         """Call an operation, or a mix of them, on objects that are as large as they should be."""
-        place = request.family, request.size, request.seed
-        objects = self.operated.setdefault(place, Objects(self.contender, float(request.size)))
+        objects = self.operated.setdefault(request.pool, Objects(self.contender, float(request.size)))
         instances, stage = pool.instances[:among], request.stage or ""
 
         def one(calls: int, first: int) -> tuple[int, int, float, None]:
@@ -182,7 +179,7 @@ class Pieces:
 
     def built(self, request: Timing, pool: Pool, among: int, is_restored: bool) -> list[Any]:
         """The objects that stage `use` is timed on: one for each instance, and more where each must be restored."""
-        key = request.family, request.size, request.seed
+        key = request.pool
         objects = self.objects.setdefault(key, [])
         call = self.calls.get((key, "use"), 0.0)
         wanted = max(among, min(request.calls, math.ceil(PIECE / call) if call else 1)) if is_restored else among

@@ -12,12 +12,10 @@ from functools import partial
 from typing import Any
 
 from ...protocol.clock import UNROLLED, Ten, now
-from ...protocol.replies import Number
-from ...protocol.requests import seed_of
+from ...protocol.requests import MAKING_MOST, seed_of
 
 COPIES_BYTES = 64 * 2**20
 POOL_BYTES = 32 * 2**20
-MAKING_MOST = 200_000_000  # nanoseconds for making a pool, whatever is asked for
 _ATOMS = (int, float, str, bytes, bool, type(None))
 
 Make = Callable[[int], Any]
@@ -191,6 +189,3 @@ def copied(instance: Any) -> tuple[Any, bytes | None]:
             return instance, None
     spare = copier(instance, lambda: instance)()
     return spare, as_bytes(spare)
-
-
-Key = tuple[str, Number, int]
