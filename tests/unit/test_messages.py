@@ -25,7 +25,7 @@ def test_every_reply_arrives_as_it_was_sent() -> None:
     changed = {"levels": ["cells", ["3", "1"]], "at": None}
     event = Event("write", "write levels[0] = 3", 4, "settle", 0, 1, {"levels": [0]}, changed, {"writes": 1})
     for reply in (
-        Timed(calls=10, elapsed=900, cpu=800, overhead=1.5, pace=(1, 2), threads=3, started=True),
+        Timed(calls=10, elapsed=900, cpu=800, overhead=1.5, pace=(1, 2), threads=3, helped=True),
         Answered(answer=["list", [1, 2.5, None, "tide"]], right=False),
         Counted(values={"steps": 12}),
         Walked(events=[event], answer="[1, 2]", source=["def settle(levels):"]),

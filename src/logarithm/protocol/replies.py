@@ -17,10 +17,10 @@ AWAY_LEAST_NS = 2_000_000  # of a measurement of so many nanoseconds at least
 
 @dataclass(slots=True, kw_only=True, eq=False, repr=False)
 class Reply(Message):
-    """The end of a request. `threads` there are now in the process; `started`: it has started some, or processes."""
+    """The end of a request. `threads` there are now in the process; `helped`: others, or processes, worked too."""
 
     threads: int = 1
-    started: bool = False
+    helped: bool = False
 
 
 @dataclass(slots=True, kw_only=True, eq=False, repr=False)

@@ -94,7 +94,9 @@ def measure(
         counted(run)
         Heats(run, rule).all()
         for name in run.processes.free:
-            run.book.note("occupation", "starts threads or processes, so all contenders ran on all processors", name)
+            run.book.note(
+                "occupation", "works in several threads or processes, so all contenders ran on all processors", name
+            )
     budget = run.budget
     return Outcome(writer.path, run.heats, run.processes.number, budget.elapsed, budget.inside, found)
 

@@ -18,6 +18,8 @@ from ..supervisor.validate import Kind
 from .plan.settings import Settings
 from .plan.track import DesignPoint, Track
 
+PATIENCE = 0.05  # of the budget: loading the study may take so long in each template, and be waited for
+
 
 def contenders_of(tracks: Iterable[Track]) -> list[Contender]:
     """The contenders of some tracks, each once."""
@@ -80,7 +82,7 @@ class Processes:
         self.number = number
         self.warmed.clear()
         self.pool.greet()
-        self.templates.prepare()
+        self.templates.prepare(PATIENCE * self.settings.budget)
         self.starting = time.monotonic() - begun
         return True
 

@@ -72,12 +72,13 @@ class WorkerPool:
                 worker.end()
             worker = self.workers[contender] = self._start(self.study.the_contender(contender))
         reply = worker.ask(request, kind, limit, calls)
-        if reply.started and not self.free:
-            # Whoever uses several threads or processes may use several processors. All are compared on the same ones,
-            # so all are begun anew, and none is kept to one.
+        if reply.helped and not self.free:
+            # Whoever works in several threads or processes may use several processors. All are compared on the same,
+            # so all are begun anew, and none is kept to one. On one its threads stood in each other's way.
             self.free.add(contender)
             for each in self.workers.values():
                 each.end()
+            return self.ask(contender, request, kind, limit, calls)
         return reply
 
     def _start(self, contender: Contender) -> Worker | ProgramProcess:

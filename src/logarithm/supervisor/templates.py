@@ -203,11 +203,16 @@ class Templates:
         ready = [template for template in self.made.values() if template.ready]
         return max(((each.loading, each.dearest) for each in ready), default=(None, ""))
 
-    def prepare(self) -> None:
-        """Start all of them, so that nobody waits for one; the first has loaded the study by now."""
+    def prepare(self, patience: float) -> None:
+        """Start all of them, so that nobody waits for one; the first has loaded the study by now.
+
+        What loads beside a trial would slow it, so they are waited for, where loading takes at most `patience` seconds.
+        """
         if self.made and all(template.is_ready() for template in self.made.values()):
-            for turn in range(TEMPLATES):
-                self.of(turn)
+            every = [self.of(turn) for turn in range(TEMPLATES)]
+            if (self.loading[0] or 0.0) <= patience:
+                for template in filter(None, every):
+                    template.is_ready()
 
     def end(self) -> None:
         """End all of them."""

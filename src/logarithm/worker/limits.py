@@ -10,9 +10,11 @@ import threading
 from collections.abc import Callable
 from typing import Any, BinaryIO
 
+from ..protocol import clock
 from ..protocol.requests import Limits
 
 PROCESSES_MOST, OPEN_MOST, FILE_MOST = 64, 256, 16 * 2**20  # what handed-in code may start, open and write
+HELPED_LEAST, HELPED_SHARE = 5_000_000, 0.02  # ns of processor time in other threads, and beside that of this thread
 ADDRESSES = 4 * 2**30  # bytes of addresses that libraries may set aside beyond the memory
 
 
@@ -85,12 +87,13 @@ def threads_now() -> int:
         return threading.active_count()
 
 
-def count_thread_starts() -> Callable[[], int]:
-    """Count the threads and child processes that are started from now on. Returns a function that tells.
+def watch_helpers() -> Callable[[], bool]:
+    """Watch from now on for threads and child processes that work beside this thread. Returns a function that tells.
 
-    What a study's module started while it was imported, such as a compiler, is no part of a call.
+    They are Python's, or those of a library, which may have started them while it was loaded: linear algebra does.
+    Work counts, so that what a study's module started while it was imported, such as a compiler, is no part of a call.
     """
-    count, before = [0], of_children()
+    count, before, idle = [0], of_children(), of_other_threads()
     start = threading.Thread.start
 
     def counted(thread: threading.Thread) -> None:
@@ -98,7 +101,17 @@ def count_thread_starts() -> Callable[[], int]:
         start(thread)
 
     threading.Thread.start = counted  # type: ignore[method-assign,assignment]
-    return lambda: count[0] + (of_children() != before)
+
+    def helped() -> bool:
+        bound = max(HELPED_LEAST, HELPED_SHARE * clock.busy_here())
+        return count[0] > 0 or of_children() != before or of_other_threads() - idle > bound
+
+    return helped
+
+
+def of_other_threads() -> int:
+    """Nanoseconds of processor time that this process has used in other threads than this one."""
+    return clock.busy() - clock.busy_here()
 
 
 def of_children() -> object:

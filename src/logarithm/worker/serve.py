@@ -60,7 +60,7 @@ from ..study.files.loading import load, with_code
 from ..study.parts import place_of
 from ..study.study import Study
 from . import traps
-from .limits import bound_memory, count_thread_starts, die_with_parent, pin, private_streams, threads_now
+from .limits import bound_memory, die_with_parent, pin, private_streams, threads_now, watch_helpers
 from .timing.bench import Bench
 from .timing.lazy import promise_of
 from .timing.pools import copied
@@ -125,7 +125,7 @@ def serve_all(
         requests, replies: the pipes.
         told: what is said of an exception beside its type.
     """
-    starts = count_thread_starts()
+    helped = watch_helpers()
     say(replies, Ready(python=sys.version.split()[0]))
     pinned = False
     for line in requests:
@@ -134,8 +134,8 @@ def serve_all(
         try:
             reply = serve(bench, request_of(line), replies)
             reply.threads = threads_now()
-            reply.started = starts() > 0
-            if reply.threads > 1 or reply.started:
+            reply.helped = helped()
+            if reply.threads > 1 or reply.helped:
                 bench.own.watch_threads()
         except (KeyboardInterrupt, GeneratorExit):
             raise

@@ -351,7 +351,7 @@ class _Look:
         when = "while its steps are counted it "
         if pair is not None and not self.is_accepted(family, size, reply, pair, seed, when):
             return None
-        if is_sandboxed and reply.started and not any(each.topic == "started" for each in self.notes):
+        if is_sandboxed and reply.helped and not any(each.topic == "started" for each in self.notes):
             self.note("started", STARTS)
         work = reply.values.get("work", steps)
         for metric, value in (("steps", steps), (WORK, work)):

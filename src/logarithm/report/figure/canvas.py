@@ -268,8 +268,10 @@ def rises_by_a_factor(sizes: Sequence[float]) -> bool:
 
 def settle(figure: Figure) -> None:
     """Lay the figure out once and for all: places within it are known from here on."""
-    figure.draw_without_rendering()
-    figure.set_layout_engine("none")
+    layout = figure.get_layout_engine()
+    if layout is not None:
+        layout.execute(figure)
+        figure.set_layout_engine("none")
 
 
 def paper(high: float, size: Size | None) -> Figure:

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from matplotlib.text import Text
     from matplotlib.transforms import Bbox
 
+Floats = NDArray[np.float64]
 COLUMN = 110  # pixels: labels whose curves end nearer than this stand in one column
 ROOM = 0.36  # of a panel's width at most, at the right, in which the curves' names stand
 PLACES_AROUND = [
@@ -67,12 +68,16 @@ def write_marks(figure: Figure, marks: Sequence[Mark]) -> None:
             between = abs(high - low) * 72 / figure.dpi
             mark.ring.set_markersize(max(float(mark.ring.get_markersize()), between + RIM))
     taken: list[Bbox] = [text.get_window_extent() for panel in figure.axes for text in panel.texts]
-    curves = {panel: _pixels(panel) for panel in {mark.panel for mark in marks}}
-    for mark in marks:
+    panels = {mark.panel for mark in marks}
+    curves = {panel: _pixels(panel) for panel in panels}
+    inside = {panel: panel.get_window_extent() for panel in panels}
+    middles = [mark.panel.transData.transform((mark.x, mark.y)) for mark in marks]
+    for number, mark in enumerate(marks):
+        others = [middles[at] for at, other in enumerate(marks) if at != number and other.panel is mark.panel]
         made = mark.panel.annotate(
             mark.text,
             (mark.x, mark.y),
-            xytext=PLACES_AROUND[0],
+            xytext=(0, 0),
             textcoords="offset points",
             ha="center",
             va="center",
@@ -82,20 +87,21 @@ def write_marks(figure: Figure, marks: Sequence[Mark]) -> None:
             zorder=6,
         )
         box = made.get_window_extent()
-        wide, high = box.width * 72 / figure.dpi / 2, box.height * 72 / figure.dpi / 2
-        best: tuple[float, tuple[float, float]] | None = None
+        pixels = figure.dpi / 72  # a point
+        wide, high = box.width / pixels / 2, box.height / pixels / 2
+        best: tuple[float, tuple[float, float], Bbox] | None = None
         for right, up in PLACES_AROUND:
             # From the ring to the label's nearest edge, not to its middle.
             offset = (right + np.sign(right) * wide, up + np.sign(up) * high * 0.8)
-            made.set_position(offset)
-            here = made.get_window_extent()
-            badness = _badness(here, mark.panel, curves[mark.panel], taken) + DISTANCE_COST * float(np.hypot(right, up))
-            badness += MISTAKEN * _is_nearer_to_another(here, mark, marks)
+            here = box.translated(offset[0] * pixels, offset[1] * pixels)
+            badness = _badness(here, inside[mark.panel], curves[mark.panel], taken)
+            badness += DISTANCE_COST * float(np.hypot(right, up))
+            badness += MISTAKEN * _is_nearer_to_another(here, middles[number], others)
             if best is None or badness < best[0]:
-                best = badness, offset
+                best = badness, offset, here
         assert best is not None
         made.set_position(best[1])
-        taken.append(made.get_window_extent())
+        taken.append(best[2])
 
 
 def remove_covering(figure: Figure, texts: Sequence[Text]) -> None:
@@ -110,28 +116,25 @@ def remove_covering(figure: Figure, texts: Sequence[Text]) -> None:
             text.remove()
 
 
-def _badness(box: Bbox, panel: Axes, curves: NDArray[np.float64], taken: Sequence[Bbox]) -> float:
-    """How much a label would cover there."""
+def _badness(box: Bbox, inside: Bbox, curves: Floats, taken: Sequence[Bbox]) -> float:
+    """How much a label would cover there; `inside` is the box of its panel."""
     x, y = curves[:, 0], curves[:, 1]
     covered = int(((x > box.x0 - 2) & (x < box.x1 + 2) & (y > box.y0 - 1) & (y < box.y1 + 1)).sum())
-    inside = panel.get_window_extent()
     outside = box.x0 < inside.x0 or box.x1 > inside.x1 or box.y0 < inside.y0 or box.y1 > inside.y1
     return float(covered + OUTSIDE * outside + ON_LABEL * sum(box.overlaps(other) for other in taken))
 
 
-def _is_nearer_to_another(box: Bbox, mark: Mark, marks: Sequence[Mark]) -> bool:
-    """Whether a label would be taken for that of another mark."""
-    middle = np.array([(box.x0 + box.x1) / 2, (box.y0 + box.y1) / 2])
+def _is_nearer_to_another(box: Bbox, own: Floats, others: Sequence[Floats]) -> bool:
+    """Whether a label would be taken for that of another mark; marks are at (x, y), in pixels."""
 
-    def far(other: Mark) -> float:
-        x, y = other.panel.transData.transform((other.x, other.y))
+    def far(at: Floats) -> float:
         # To the nearest point of the label, not to its middle.
-        return float(np.hypot(max(abs(x - middle[0]) - box.width / 2, 0), max(abs(y - middle[1]) - box.height / 2, 0)))
+        return float(np.hypot(max(box.x0 - at[0], at[0] - box.x1, 0), max(box.y0 - at[1], at[1] - box.y1, 0)))
 
-    return any(far(other) < far(mark) + SURELY for other in marks if other is not mark and other.panel is mark.panel)
+    return any(far(other) < far(own) + SURELY for other in others)
 
 
-def _pixels(panel: Axes) -> NDArray[np.float64]:
+def _pixels(panel: Axes) -> Floats:
     """Points along all curves of a panel, in pixels, shape (k, 2)."""
     found = [np.empty((0, 2))]
     for line in panel.get_lines():

@@ -123,7 +123,7 @@ class _Rehearsal:
                 self.found.failures.append((name, family, size, failed))
                 continue
             kinds = {kind: str(detail) for kind, detail in told.traps.items() if kind in TEXTS}
-            if told.started:
+            if told.helped:
                 kinds["parallel"] = ""
             self.found.traps += [trap(name, kind, detail) for kind, detail in kinds.items()]
 
