@@ -21,6 +21,7 @@ FAIR, ROOM = 0.5, 0.6  # of the budget for the fewest trials of all: of a conten
 AGAIN, SURPRISE = 2, 3.0
 AGAIN_MOST = 0.02  # of the budget: a call that takes longer is not looked at again
 LOOK_MOST, SIZES_SEEN = 0.15, 6  # of the budget that a first look may take, once so many sizes of a contender were seen
+SIZES_WANTED = 7  # of a contender, where smaller ones may be had
 SEEN_OF_SLICE = 2  # the same for a slice of a map
 FIRST_MAKES = 5  # how often an instance of a size is made, or copied, at the first look at it
 SEARCH_SHARE = 0.08
@@ -32,6 +33,8 @@ def calibrate_all(run: Run) -> None:
     """Go up the sizes of every track as far as failures, the ceiling and the budget allow."""
     with run.budget.during(CALIBRATING):
         _up(run)
+        for track in run.tracks:
+            _fill(run, track)
 
 
 def _up(run: Run) -> None:
@@ -54,6 +57,19 @@ def _up(run: Run) -> None:
                 track.end()
         for family in dict.fromkeys(track.family.name for track in level):
             _compare(run, family, size)
+    run.book.flush()
+
+
+def _fill(run: Run, track: Track) -> None:
+    """Where cost grows so steeply that few sizes came through, look at smaller ones, until they name its growth."""
+    until = run.budget.spent(CALIBRATING) + LOOK_MOST * run.budget.total / len(run.tracks)
+    for size in track.nearby():
+        expected = track.between(size)
+        if len(track.steps) >= SIZES_WANTED or run.budget.spent(CALIBRATING) + expected > until:
+            break
+        run.tell(f"calibrating: {track.contender.name} on {track.family.name}, n = {size}")
+        if track.allowed(size) and calibrate(run, track, size, expected, is_further=True):
+            track.steps = dict(sorted(track.steps.items()))
     run.book.flush()
 
 

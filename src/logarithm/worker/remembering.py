@@ -31,12 +31,14 @@ def remembered(
     # An input that lies where an earlier one lay would be taken for that by its identity.
     copy = copier(make(numbers[0]), lambda: make(numbers[0]))
     placed = [copy() for _ in range(FREED)]
-    held, new = [], []
-    for number in numbers:
-        held.append(make(number))
-        new.append(clock.one_call(call, held[-1])[0])
-        if usual > REMEMBERED * new[-1]:
-            return {}
+    held = [make(numbers[0])]
+    new = [clock.one_call(call, held[0])[0]]
+    if usual > REMEMBERED * new[0]:
+        return {}
+    # One after another, as those that are repeated: after the making of an instance, a processor has to find the code
+    # of the call again.
+    held += [make(number) for number in numbers[1:]]
+    new += [clock.one_call(call, each)[0] for each in held[1:]]
     del placed
     # The same objects again, unless they were used up: what is remembered may hang on the object or on its value.
     # Others came between: what a processor has learnt of the last one is another matter.

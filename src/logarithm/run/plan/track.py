@@ -5,6 +5,7 @@ Pure calculation: nothing here starts a process or reads a clock.
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Callable, Collection, Iterator, Sequence
 from dataclasses import dataclass, field, replace
@@ -176,6 +177,19 @@ class Track:
         while size < FURTHER_MOST * last and self.at(math.ceil(size * 1.19)) <= most:
             size = math.ceil(size * 1.19)
         return size
+
+    def nearby(self) -> Iterator[int]:
+        """Sizes that make up for few, where none are planned: halfway between those calibrated, then below them."""
+        if self.planned is not None or not self.is_size or self.family.second is not None or not self.steps:
+            return
+        known = sorted(map(int, self.steps))
+        while len(known) > 1:
+            gap, low = max((high - low, low) for low, high in itertools.pairwise(known))
+            if gap < 2:
+                break
+            known = sorted([*known, low + gap // 2])
+            yield low + gap // 2
+        yield from range(known[0] - 1, 0, -1)
 
     def making(self) -> float:
         """Seconds that making one instance of the next size may take; 0 where nothing is known yet."""

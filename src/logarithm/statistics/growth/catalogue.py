@@ -45,14 +45,14 @@ COMMON_COUNTED = {order: common for order, (_, common) in ORDERS.items()}
 RARE_TIMED, RARE_COUNTED = 0.01, 0.003  # how common any other order is
 
 CATALOGUE: tuple[Order, ...] = tuple(map(parse, COMMON_TIMED))
-BASE_NEAR = 0.05  # relative, of the logarithms of two bases
+BASE_NEAR, BASE_ABOUT = 0.05, 0.15  # relative, of the logarithms of two bases: one is the other, or may well be
 NAMED_BASES = (1.4142, 1.5, 1.618, *map(float, range(2, 11)))
 
 
-def nearest(order: Order) -> Order:
+def nearest(order: Order, within: float = BASE_NEAR) -> Order:
     """The order with a name that is nearest to a free power or base: powers by halves, bases that recursions have.
 
-    A base that is far from all of them stays as it is.
+    A base that is far from all of them, farther than `within` of its logarithm, stays as it is.
 
     >>> str(nearest(parse("n^4.35"))), str(nearest(parse("3.14^n"))), str(nearest(parse("1.4656^n")))
     ('n^4.5', '3^n', '1.466^n')
@@ -61,7 +61,7 @@ def nearest(order: Order) -> Order:
         return Order(power=round(2 * order.power) / 2)
     base = order.base
     near = min(NAMED_BASES, key=lambda named: abs(math.log(named / base)))
-    return Order(base=near) if abs(math.log(near) / math.log(base) - 1) < BASE_NEAR else order
+    return Order(base=near) if abs(math.log(near) / math.log(base) - 1) < within else order
 
 
 def log_values(order: Order, sizes: Floats) -> Floats:

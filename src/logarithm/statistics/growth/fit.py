@@ -35,7 +35,7 @@ from ..readings.arrays import Floats
 from ..readings.series import NONE, low
 from ..uncertainty.level import Level, exact_level, level_of
 from .candidates import Costs, Fit, fits, plain_score
-from .catalogue import CATALOGUE, nearest
+from .catalogue import BASE_ABOUT, CATALOGUE, nearest
 from .exact import Exact
 from .exponent import FREEDOM, SIZES_LEAST, Exponent, slope_of_order, tail_exponent
 from .regimes import MISFIT_MOST, SIDE_LEAST, Stretch, kink, stretches
@@ -44,6 +44,7 @@ LINEAR_BENDS = 0.5  # by so much, at most, a linear part may bend the slope of a
 STEP_TOLD, STEP_ERRORS = 0.25, 4.0  # in the logarithm of the cost, and in errors of a size
 TEMPER = 4.0  # evidence counts for less: drifts of neighbours are more alike than any covariance says
 RULED_OUT = 8.0  # an order whose score is so much higher than the best one's is ruled out
+NAMED_WORTH = 6.0  # a base that recursions have may score so much higher than one that is free
 FREE_MISS = 0.08  # a free power is only looked for where the best named order typically misses by this share
 QUICK = 0.1  # noise delays and never hurries: of the trials at a size, the tenth from below says most of its law
 SIZES_FEW, NARROW, UNSURE, TELLING = 6, 10.0, 0.1, 0.3
@@ -209,7 +210,8 @@ def advice_for(x: Floats, error: Floats, plausible: tuple[tuple[Fit, float], ...
     told = []
     if len(x) < SIZES_FEW:
         told.append(f"{_few(len(x), 'few')}: measure at least {SIZES_FEW}")
-    if x[-1] / x[0] < NARROW:
+    steep = [fit.order for fit, _ in plausible if fit.order.base or fit.order.factorial]
+    if x[-1] / x[0] < NARROW and not steep:  # of exponential growth few sizes are within reach
         told.append(f"the sizes span a factor of {x[-1] / x[0]:.2g} only: measure over a factor of {NARROW:g} or more")
     if float(np.median(error)) > UNSURE:
         told.append(f"each cost is uncertain by ± {100 * float(np.median(error)):.0f} %: a longer budget helps")
@@ -286,8 +288,10 @@ def _free(series: Costs, named: Sequence[Fit], exponent: Exponent) -> list[Fit]:
     free = _freest(series, named[0])
     if free is None:
         return []
-    order = nearest(free.order)
+    order = nearest(free.order, BASE_ABOUT)
     near = next((fit for fit in named if fit.order == order), None) or next(iter(fits([order], series, extra=1)), None)
+    if near is not None and order != nearest(free.order) and near.score > free.score + NAMED_WORTH:
+        return [free]
     if near is None or not exponent.allows(near.cost, series.x):
         return [free]
     return [] if near in named else [near]

@@ -35,6 +35,7 @@ BETWEEN, BETWEEN_FREEDOM = (
     2.0,
 )  # what processes are known to differ by, as a standard deviation, and how much that counts
 TRIAL, TRIAL_FREEDOM = 0.02, 1.0  # the same for what each size of a process has of its own, trials included
+TRIAL_ALONE = 0.06  # the same where no size has a second trial, which would show what a slow moment does
 ALL_FREEDOM = 2.0  # how much it counts, in processes, that sizes are alike
 ONE_PROCESS = 0.03  # the spread of a single process that nobody can see: a standard error
 MANY = 60.0  # degrees of freedom of what is known
@@ -136,7 +137,8 @@ def level_of(values: Floats, processes: NDArray[np.int32], is_ours: bool = True)
     effective = 1.0 / (weight**2).sum(axis=1)
     apart = np.where(there, means - typical[:, None], np.nan)
     if len(numbers) < 2 or not known:
-        spread = _moderated(np.nansum(apart**2, axis=1), np.maximum(many - 1, 0))
+        alone = TRIAL_ALONE if is_ours and not (many > 1).any() else TRIAL
+        spread = _moderated(np.nansum(apart**2, axis=1), np.maximum(many - 1, 0), alone)
         one = ONE_PROCESS if is_ours else 0.0
         # One process says nothing of that spread: what is known of it is all there is. Spreads are half their own, half
         # of all.
@@ -176,10 +178,13 @@ def _excess(squares: Floats, free: Floats) -> Floats:
     return np.asarray((squares + ALL_FREEDOM) / (free + ALL_FREEDOM), dtype=np.float64)
 
 
-def _moderated(squares: Floats, free: NDArray[np.int_]) -> Floats:
-    """Variances of each size, from sums of squares; half from the size itself, half from what all sizes say."""
+def _moderated(squares: Floats, free: NDArray[np.int_], known: float) -> Floats:
+    """Variances of each size, from sums of squares; half from the size itself, half from what all sizes say.
+
+    `known` is the standard deviation that is known beforehand.
+    """
     total_free = float(free.sum())
-    pooled = (TRIAL_FREEDOM * TRIAL**2 + float(squares.sum())) / (TRIAL_FREEDOM + total_free)
+    pooled = (TRIAL_FREEDOM * known**2 + float(squares.sum())) / (TRIAL_FREEDOM + total_free)
     alike = np.maximum(free, 1.0)
     return np.asarray((squares + alike * pooled) / (free + alike), dtype=np.float64)
 

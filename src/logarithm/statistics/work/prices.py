@@ -24,7 +24,8 @@ from .order import Carrier, Work, orders_of, work_of
 SIZES_LEAST = 5  # that were both counted and timed
 OFF, DRIFT, NOISE = 1.0, 0.2, 0.1  # how far prices, their drift, and times are typically off, in the logarithm
 ROUNDS = 12
-SHARE_LEAST, MATTERS = 0.02, 0.2  # of the work at the largest size: from which on a kind has a say, and bounds the sum
+SHARE_LEAST, RISING_LEAST, MATTERS = 0.02, 0.05, 0.2
+"""Shares of the work at the largest size: from which on a kind has a say, its order stays open, and bounds the sum."""
 
 
 def work_by_kinds(total: Series, kinds: Mapping[str, Series], timed: Series | None) -> Work | None:
@@ -60,7 +61,22 @@ def work_by_kinds(total: Series, kinds: Mapping[str, Series], timed: Series | No
         for (kind, (orders, exact)), weight in zip(found.items(), weights, strict=True)
         if orders
     )
-    return replace(work, carriers=carriers)
+    return replace(work, carriers=carriers, plausible=_with_rising(work.plausible, shares, found))
+
+
+def _with_rising(
+    plausible: tuple[tuple[str, float], ...],
+    shares: Mapping[str, float],
+    found: Mapping[str, tuple[tuple[str, ...], Exact | None]],
+) -> tuple[tuple[str, float], ...]:
+    """Orders with their weights, and those of kinds that make little of the work now, and outgrow all of these."""
+    fastest = max(parse(order).rank for order, _ in plausible)
+    rising: dict[str, float] = {}
+    for kind, (orders, _) in found.items():
+        if orders and RISING_LEAST <= shares[kind] < MATTERS and parse(orders[0]).rank > fastest:
+            rising[orders[0]] = rising.get(orders[0], 0.0) + shares[kind] / MATTERS / 2
+    total = 1 + sum(rising.values())
+    return tuple((order, weight / total) for order, weight in (*plausible, *rising.items()))
 
 
 def _least(orders: Sequence[str]) -> tuple[float, ...]:
