@@ -80,7 +80,9 @@ def call(function: Any, /, *given: Any, **named: Any) -> Any:
     # What is handed on, such as a function that `map` calls, is called there.
     given = tuple(map(known, given)) if isinstance(function, type) else given
     made = function(*given, **named)
-    if arrays.is_of_arrays(function) or (given and any(map(arrays.is_array, given)) and isinstance(function, COMPILED)):
+    is_asked = name in CONSTANT and not arrays.is_array(made)  # such as its length
+    takes_array = any(map(arrays.is_array, given)) and isinstance(function, COMPILED) and not is_asked
+    if arrays.is_of_arrays(function) or takes_array:
         array = (own,) if arrays.is_array(own) else ()
         arrays.did_array(name or type(function).__name__, (*array, *given, *named.values()), made)
     elif instead is None and _is_foreign(function):

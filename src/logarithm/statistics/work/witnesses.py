@@ -31,6 +31,7 @@ PRICE_SPAN_LEAST = 4.0  # the largest size must be so many times the smallest, f
 FRESH = 0.8  # where it is known what all operations do, a price may rise so steeply: as n² numbers in fresh memory do
 PRICE_LEAST = 2e-11  # seconds: no processor does a unit of work in less
 COUNTED = 0.5  # of the largest size that was timed: work that was counted up to there knows of it
+FASTER = 0.3  # the weight of the order of work where time rises more slowly
 SURE, MANY = 0.9, 3.0
 
 
@@ -97,8 +98,15 @@ def by_both(growth: Growth, work: Work | None) -> tuple[Growth, Price | None]:
     by_work = _among_work(growth, work)
     rising = [fit for fit in growth.candidates if growth.exponent.allows(fit.cost, growth.at)]
     above = [fit for fit in rising if fit.order.rank > parse(work.order).rank]
-    if price.says == "elsewhere" and (work.sizes[1] < COUNTED * growth.at[-1] or price.seconds.min() < PRICE_LEAST):
-        return growth, price
+    if price.says == "elsewhere":
+        is_counted = work.sizes[1] >= COUNTED * growth.at[-1]
+        if not by_work and work.is_whole and (is_counted or _is_exact(work)) and price.seconds.min() >= PRICE_LEAST:
+            # Larger inputs may be done in a better way, as by several processors, while that is to be had: so time may
+            # rise more slowly than the work for a while, whose order stays open.
+            rest = [(fit, weight * (1 - FASTER)) for fit, weight in growth.plausible]
+            return _with(growth, [*rest, (_simple(growth, work.order), FASTER)]), price
+        if not is_counted or price.seconds.min() < PRICE_LEAST:
+            return growth, price
     if by_work and (price.says in ("work", "elsewhere") or not above):
         return _with(growth, by_work), price
     if not above:
@@ -109,6 +117,11 @@ def by_both(growth: Growth, work: Work | None) -> tuple[Growth, Price | None]:
     # Neither is sure: both are said, that of work first.
     both = [(fit, weight / 2) for fit, weight in (*by_work, *hidden) if weight > 0]
     return _with(growth, list({str(fit.order): (fit, weight) for fit, weight in reversed(both)}.values())[::-1]), price
+
+
+def _is_exact(work: Work) -> bool:
+    """Whether formulas give every count, of each kind that matters."""
+    return work.exact is not None or (bool(work.carriers) and all(each.exact is not None for each in work.carriers))
 
 
 def _among_work(growth: Growth, work: Work) -> list[tuple[Fit, float]]:

@@ -24,7 +24,10 @@ def answers(findings: Findings, is_short: bool = False) -> Table:
     table = Table(headings=None)
     if len(findings.study.contenders) < 2:
         return table
+    costs = places(findings.costs)
     for where, standings in places(findings.standings).items():
+        if len({each.contender for each in costs[where]}) < 2:
+            continue  # nobody stands beside it
         told: list[str | Span] = []
         for _, group in groupby(standings, key=_who):
             parts = list(group)  # more than one where nothing is known of a size in between
