@@ -24,6 +24,7 @@ from .order import Carrier, Work, orders_of, work_of
 SIZES_LEAST = 5  # that were both counted and timed
 OFF, DRIFT, NOISE = 1.0, 0.2, 0.1  # how far prices, their drift, and times are typically off, in the logarithm
 ROUNDS = 12
+BEYOND = 2.0  # the largest size that was timed over that counted, from which on the law of each kind says what is there
 SHARE_LEAST, RISING_LEAST, MATTERS = 0.02, 0.05, 0.2
 """Shares of the work at the largest size: from which on a kind has a say, its order stays open, and bounds the sum."""
 
@@ -44,7 +45,15 @@ def work_by_kinds(total: Series, kinds: Mapping[str, Series], timed: Series | No
     kept = [kind for kind, amount in largest.items() if amount > SHARE_LEAST * sum(largest.values())]
     if not kept:
         return work_of(total)
-    weights = _weights(np.stack([np.nanmean(steps[kind], axis=1) for kind in kept], axis=1), total.sizes, timed)
+    sizes = total.sizes
+    counted = np.stack([np.nanmean(steps[kind], axis=1) for kind in kept], axis=1)
+    if timed is not None and len(kept) > 1 and timed.sizes[-1] >= BEYOND * sizes[-1]:
+        beyond = timed.sizes[timed.sizes > sizes[-1]]
+        laws = [work_of(replace(total, costs=steps[kind])) for kind in kept]
+        if all(law is not None and len(law.plausible) == 1 for law in laws):
+            sizes = np.concatenate([sizes, beyond])
+            counted = np.concatenate([counted, np.stack([law.at(beyond) for law in laws if law is not None], axis=1)])
+    weights = _weights(counted, sizes, timed)
     whole = replace(total, costs=np.einsum("k,kmh->mh", weights, np.stack([steps[kind] for kind in kept])))
     found = {kind: orders_of(replace(total, costs=np.round(steps[kind] / PRICES[kind]))) for kind in kept}
     amounts = np.array([largest[kind] for kind in kept]) * weights
