@@ -60,6 +60,14 @@ def test_a_free_power_and_a_free_base_are_found() -> None:
     sizes = np.arange(6, 32, 2)
     growth = fit_growth(sizes, 1.4656**sizes)
     assert growth.best.order.base == pytest.approx(1.4656, rel=0.01)
+    # What may be a base that recursions have is called so; 1.4656 without noise was not.
+    rough = np.exp([0.0, 0.1, -0.1, 0.05, -0.05, 0.1, 0.1, -0.1])
+    assert fit_growth(np.arange(4, 12), 3.0 ** np.arange(4, 12) * rough).order == "3^n"
+
+
+def test_steep_growth_is_not_told_to_span_more() -> None:
+    assert "span a factor" not in fit_growth(np.arange(5, 13), 3.0 ** np.arange(5, 13)).advice
+    assert "span a factor" in fit_growth(np.arange(5, 13), 1.0 * np.arange(5, 13)).advice
 
 
 def test_advice_names_what_is_missing() -> None:

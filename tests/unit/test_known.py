@@ -318,6 +318,8 @@ ARRAYS: list[tuple[str, Callable[[], Any], dict[str, float]]] = [
     ("solved", lambda: np.linalg.inv(SQUARE + np.eye(8)), {ELEMENTS: 8**3 + 2 * 64}),
     ("summed by letters", lambda: np.einsum("ij,jk->ik", SQUARE, SQUARE), {ELEMENTS: 8**3}),
     ("viewed", lambda: LINE.reshape(8, 8), {}),
+    ("asked for its length", lambda: len(LINE), {}),
+    ("asked for its kind", lambda: isinstance(LINE, np.ndarray), {}),
     ("picked", lambda: LINE[np.array([1, 2])], {ELEMENTS: 4}),
 ]
 

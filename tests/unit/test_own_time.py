@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import queue
+import threading
 import time
 from itertools import chain, repeat
 from pathlib import Path
@@ -32,6 +33,7 @@ from logarithm.statistics.claims import doubted
 from logarithm.statistics.logbooks.contrast import contrast
 from logarithm.supervisor.listening import next_line
 from logarithm.supervisor.machine import idle
+from logarithm.worker.limits import watch_helpers
 
 spans = some.integers(0, 10**9)
 
@@ -43,6 +45,28 @@ def test_own_time_is_within_what_passed_and_no_less_than_what_ran(wall: int, ran
     assert own >= min(ran, wall)
     assert own >= wall - queued
     assert own_time(wall, ran, None) == wall
+
+
+def test_threads_that_work_beside_are_seen_and_those_that_only_wait_are_not(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(threading.Thread, "start", threading.Thread.start)  # it is put back afterwards
+    asked = threading.Event()
+
+    def as_a_library_does() -> None:
+        asked.wait()
+        while time.thread_time() < 0.05:
+            pass
+
+    thread = threading.Thread(target=as_a_library_does)
+    thread.start()
+    helped = watch_helpers()
+    assert not helped()
+    asked.set()
+    thread.join()
+    assert helped()
+    again = watch_helpers()
+    assert not again()
+    threading.Thread(target=time.sleep, args=(0,)).start()
+    assert again()
 
 
 def test_threads_that_take_turns_are_as_one_and_those_that_run_at_once_are_not() -> None:

@@ -25,6 +25,26 @@ def harbour(sizes: str | None = "8..64 *2") -> Study:
     return study
 
 
+def test_few_sizes_are_made_up_for_between_and_below_them() -> None:
+    (steep,) = tracks_of(harbour_of_one(None), Settings())
+    assert list(steep.nearby()) == []
+    for size in (8, 11, 16):
+        steep.steps[size] = {None: Step(1, 0.01, copies=False)}
+    assert list(islice(steep.nearby(), 5)) == [13, 14, 9, 15, 12] or set(islice(steep.nearby(), 6)) <= set(range(9, 16))
+    assert list(steep.nearby())[-7:] == [7, 6, 5, 4, 3, 2, 1]
+    assert len(set(steep.nearby())) == len(list(steep.nearby())) == 13
+    (planned,) = tracks_of(harbour_of_one("8..64 *2"), Settings())
+    planned.steps[8] = {None: Step(1, 0.01, copies=False)}
+    assert list(planned.nearby()) == []  # sizes that were asked for are a bound
+
+
+def harbour_of_one(sizes: str | None) -> Study:
+    study = Study("harbour", sizes=sizes)
+    study.family(lambda n, rng: [n], name="calm")
+    study.contender(lambda x: x, name="rowing")
+    return study
+
+
 def climbed(costs: dict[str, list[float]], sizes: str = "8..64 *2") -> list[Track]:
     """Tracks on the family calm whose sizes cost as given."""
     tracks = []

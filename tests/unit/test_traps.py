@@ -46,6 +46,27 @@ def test_what_is_remembered_by_object_or_by_value_is_seen() -> None:
     assert remembered(other, made, range(300, 305), used_up=False, usual=1e9) == {}
 
 
+def test_a_call_that_is_slow_after_the_making_of_its_input_is_not_remembered() -> None:
+    was_made = False
+
+    def make(number: int) -> list[float]:
+        nonlocal was_made
+        was_made = True
+        return made(number)
+
+    def after_another(levels: list[float]) -> float:
+        nonlocal was_made
+        slow(levels)
+        if was_made:  # what else ran meanwhile took the place of this code
+            was_made = False
+            until = time.perf_counter() + 0.01
+            while time.perf_counter() < until:
+                pass
+        return 0.0
+
+    assert remembered(after_another, make, range(400, 410), used_up=False, usual=1.0) == {}
+
+
 def test_work_that_goes_on_after_a_call_is_seen() -> None:
     def in_thread() -> None:
         threading.Thread(target=time.sleep, args=(0.02,), daemon=True).start()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -138,9 +139,8 @@ def test_only_faster_growth_contradicts_a_claim(claim: str, verdict: str) -> Non
 # --- kinds of work ----------------------------------------------------------------------------------------------------
 
 
-def by_kinds(prices: dict[str, float], timed: np.ndarray = SIZES) -> Work:
+def by_kinds(prices: dict[str, float], timed: np.ndarray = SIZES, sizes: np.ndarray = SIZES[:11]) -> Work:
     """Work of so many nanoseconds a unit: a step each n, comparisons n log n, moves n(n-1)/2; and the times of it."""
-    sizes = SIZES[:11]
 
     def amounts(at: np.ndarray) -> dict[str, np.ndarray]:
         return {STEPS: 10 * at + 12, COMPARED: np.round(at * np.log2(at)), MOVED: at * (at - 1) / 2}
@@ -165,6 +165,38 @@ def test_kinds_are_priced_by_the_times_and_one_of_them_carries_the_order(moved: 
     steps = found.carrier("n")
     assert steps is not None
     assert carrier.price / steps.price == pytest.approx(moved / 20, rel=1.0)
+
+
+def test_prices_are_sought_at_sizes_that_were_timed_only() -> None:
+    # Up to 64 nearly all time is that of steps; at 16,384 it is that of moves, which nobody counted there.
+    counted_at = np.unique(np.round(np.geomspace(8, 64, 10)))
+    found = by_kinds({STEPS: 20.0, COMPARED: 24.0, MOVED: 0.1}, sizes=counted_at)
+    carrier, steps = found.carrier("n^2"), found.carrier("n")
+    assert carrier is not None and steps is not None and found.order == "n^2"
+    assert 0.1 / 20 / 1.5 < carrier.price / steps.price < PRICES[MOVED] / 2  # it is usually dearer, and drifts
+    assert found.sizes == (8.0, 64.0)
+
+
+def test_a_kind_that_makes_little_and_outgrows_the_others_stays_open() -> None:
+    sizes = SIZES[:11]
+    irregular = np.exp(0.02 * np.random.default_rng(5).standard_normal(len(sizes)))
+    steps, asked = np.round(100 * sizes * irregular), np.round(1.1 * sizes * np.log2(sizes))
+    counts = {STEPS: series("counted", sizes, steps[:, None]), COMPARED: series("counted", sizes, asked[:, None])}
+    total = series("work", sizes, steps[:, None] + PRICES[COMPARED] * asked[:, None])
+    found = work_by_kinds(total, counts, None)
+    assert found is not None
+    assert {order for order, _ in found.plausible} == {"n", "n log n"}
+    assert sum(weight for _, weight in found.plausible) == pytest.approx(1)
+
+
+def test_where_time_rises_more_slowly_than_known_work_both_stay_open() -> None:
+    # Twice as many processors take part each time the size doubles: cubic work in the time of a square.
+    cubic = replace(counted("n^3"), is_whole=True, sizes=(8.0, float(SIZES[-1])))
+    growth, price = by_both(fit_growth(SIZES, 1e-4 * SIZES**2), cubic)
+    assert price is not None and price.says == "elsewhere"
+    assert [str(fit.order) for fit, _ in growth.plausible] == ["n^2", "n^3"]
+    unknown, _ = by_both(fit_growth(SIZES, 1e-4 * SIZES**2), replace(cubic, is_whole=False))
+    assert [str(fit.order) for fit, _ in unknown.plausible] == ["n^2"]
 
 
 def test_without_times_kinds_have_their_typical_prices() -> None:

@@ -93,7 +93,7 @@ def watch_helpers() -> Callable[[], bool]:
     They are Python's, or those of a library, which may have started them while it was loaded: linear algebra does.
     Work counts, so that what a study's module started while it was imported, such as a compiler, is no part of a call.
     """
-    count, before, idle = [0], of_children(), of_other_threads()
+    count, before, idle, begun = [0], of_children(), of_other_threads(), clock.busy_here()
     start = threading.Thread.start
 
     def counted(thread: threading.Thread) -> None:
@@ -103,7 +103,7 @@ def watch_helpers() -> Callable[[], bool]:
     threading.Thread.start = counted  # type: ignore[method-assign,assignment]
 
     def helped() -> bool:
-        bound = max(HELPED_LEAST, HELPED_SHARE * clock.busy_here())
+        bound = max(HELPED_LEAST, HELPED_SHARE * (clock.busy_here() - begun))
         return count[0] > 0 or of_children() != before or of_other_threads() - idle > bound
 
     return helped
