@@ -68,8 +68,9 @@ def _fill(run: Run, track: Track) -> None:
         if len(track.steps) >= SIZES_WANTED or run.budget.spent(CALIBRATING) + expected > until:
             break
         run.tell(f"calibrating: {track.contender.name} on {track.family.name}, n = {size}")
-        if track.allowed(size) and calibrate(run, track, size, expected, is_further=True):
-            track.steps = dict(sorted(track.steps.items()))
+        if not track.allowed(size) or not calibrate(run, track, size, expected, is_further=True):
+            break
+        track.steps = dict(sorted(track.steps.items()))
     run.book.flush()
 
 
@@ -132,6 +133,8 @@ def _calibrated(run: Run, track: Track, point: DesignPoint, expected: float | No
     try:
         reply = processes.ask(track, request, Calibrated)
     except Failed as failed:
+        if is_further and point.size < min(track.steps):
+            return None  # smaller than anybody asked for
         if is_further and point.size > max(track.steps):
             text = f"goes no further than {run.book.at(max(track.steps))}: {failed.reason} at {run.book.at(point.size)}"
             run.book.note("further", text, point.contender, point.family, point.size)

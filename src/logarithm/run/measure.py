@@ -24,8 +24,9 @@ from .calibration import calibrate_all
 from .counters.counts import count_tracks, metrics_of
 from .counters.work import count_work, is_ours
 from .heats import Heats
+from .plan.schedule import PROCESSES_WANTED
 from .plan.settings import Settings
-from .plan.track import Track
+from .plan.track import Track, trial_costs
 from .record.budget import COUNTING, STARTING
 from .record.phases import Causes, line, notes
 from .record.preamble import contender_record, preamble
@@ -34,7 +35,7 @@ from .state import Progress, Rule, Run, prepared, refuse, rehearsed
 
 log = logging.getLogger(__name__)
 
-COUNTING_SHARE = 0.4  # of what is left of the budget after calibration
+COUNTING_SHARE, COUNTING_LEAST = 0.4, 0.1  # of what is left of the budget after calibration
 WORK_SHARE = 0.12  # of the budget, at most
 
 
@@ -139,9 +140,15 @@ def closing(run: Run) -> Iterator[Close]:
 
 
 def counted(run: Run) -> None:
-    """Count rather than time: for a share of what is left, or all of it where time is not asked."""
-    alone = "time" not in metrics_of(run.study, run.settings)
-    until = time.monotonic() + (run.budget.left if alone else COUNTING_SHARE * run.budget.left)
+    """Count rather than time: for a share of what is left, or all of it where time is not asked.
+
+    The fewest heats that verdicts ask for come first.
+    """
+    seconds = left = run.budget.left
+    if "time" in metrics_of(run.study, run.settings):
+        heat = run.processes.starting + sum(trial_costs(run.tracks).values())
+        seconds = max(min(COUNTING_SHARE * left, left - PROCESSES_WANTED * heat), COUNTING_LEAST * left)
+    until = time.monotonic() + seconds
     processes = run.processes
     with run.budget.during(COUNTING):
         for record in count_tracks(run.study, processes.study_file, run.tracks, run.settings, processes.seed, until):
