@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import operator
 import pickle
+from collections import Counter, OrderedDict, defaultdict, deque
 from collections.abc import Callable
 from typing import Any
 
@@ -186,3 +187,68 @@ def test_a_counted_set_does_what_a_plain_one_does(one: set[int], other: set[int]
     watched.add(11)
     watched.discard(3)
     assert set(map(plain, watched)) == (one | {11}) - {3}
+
+
+COUNTERS: list[Callable[[Any], Any]] = [
+    lambda held: held.most_common(),
+    lambda held: held[3],
+    lambda held: held.update([3, 3, 5]),
+    lambda held: held.subtract({3: 1}),
+    lambda held: sorted(held.elements()),
+    lambda held: held + Counter({1: 2}),
+    lambda held: held.total(),
+    lambda held: held.pop(3, 0),
+]
+
+
+@given(st.lists(st.integers(0, 5), max_size=6), st.lists(st.sampled_from(range(len(COUNTERS))), max_size=4))
+@settings(deadline=None)
+def test_a_counted_counter_does_what_a_plain_one_does(values: list[int], changes: list[int]) -> None:
+    plainly, watched = Counter(values), counted(Counter(values))
+    for number in changes:
+        assert outcome(COUNTERS[number], watched) == outcome(COUNTERS[number], plainly)
+        assert {plain(key): plain(value) for key, value in watched.items()} == dict(plainly)
+
+
+ENDS: list[Callable[[Any], Any]] = [
+    lambda held: held.append(7),
+    lambda held: held.appendleft(8),
+    lambda held: held.pop(),
+    lambda held: held.popleft(),
+    lambda held: held.extend([1, 2]),
+    lambda held: held.extendleft([1, 2]),
+    lambda held: held.rotate(2),
+    lambda held: held[0],
+    lambda held: held.__setitem__(0, 5),
+    lambda held: 3 in held,
+    lambda held: held.__iadd__([4]) and None,
+    lambda held: list(held.copy()),
+]
+
+
+@given(
+    st.lists(st.integers(0, 9), max_size=5),
+    st.sampled_from([None, 3]),
+    st.lists(st.sampled_from(range(len(ENDS))), max_size=5),
+)
+@settings(deadline=None)
+def test_a_counted_deque_does_what_a_plain_one_does(values: list[int], most: int | None, changes: list[int]) -> None:
+    plainly, watched = deque(values, most), counted(deque(values, most))
+    for number in changes:
+        assert outcome(ENDS[number], watched) == outcome(ENDS[number], plainly)
+        assert bare(list(watched)) == list(plainly) and watched.maxlen == most
+
+
+def test_other_kinds_of_dictionaries_stay_what_they_are() -> None:
+    grouped = counted(defaultdict(list, {1: [2]}))
+    grouped[4].append(5)
+    assert {plain(key): bare(list(value)) for key, value in grouped.items()} == {1: [2], 4: [5]}
+    ordered = counted(OrderedDict([(1, "a"), (2, "b")]))
+    ordered.move_to_end(1)
+    assert [plain(key) for key in ordered] == [2, 1] and plain(ordered.popitem(last=False)[1]) == "b"
+    frozen = counted(frozenset({1, 2}))
+    assert hash(frozen) == hash(frozenset({1, 2})) and frozen | {3} == {1, 2, 3}
+    mixed = counted({"rows": [[1, 2], (3, "x")], "other": None})
+    with counting() as found:
+        assert plain(mixed["rows"][0][1]) == 2
+    assert found[READS] == 3 and plain(counted(bytearray(b"ab"))[1]) == 98

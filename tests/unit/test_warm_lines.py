@@ -13,6 +13,7 @@ from logarithm.logbook.memory import Logbook
 from logarithm.logbook.reading import read_logbook
 from logarithm.logbook.records import ContenderRecord, Header, HiddenRecord, LinesRecord, StudyRecord, Trial
 from logarithm.logbook.writing import write_logbook
+from logarithm.report.present import rendered
 from logarithm.results.side_findings import WarmUpFinding
 from logarithm.statistics.analyse import analyse
 from logarithm.statistics.work.lines import lines
@@ -38,7 +39,7 @@ def test_warming_up_is_told_with_what_it_costs_and_when_that_is_repaid(tmp_path:
     saved = 20e-9 * 512
     assert (found.over, found.at) == ("plain", 512)
     assert found.repaid == pytest.approx(found.extra / saved, rel=0.1)
-    assert "full speed" in str(analyse(cold(tmp_path, 3.0)))
+    assert "full speed" in rendered(analyse(read_logbook(tmp_path / "run.jsonl")), "text")
 
 
 @pytest.mark.parametrize(

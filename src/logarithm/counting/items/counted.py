@@ -132,6 +132,13 @@ def _filled(kind: Any, base: Any) -> Any:
     return make
 
 
+def _deque(wrapping: _Wrapping, value: deque[Any]) -> Any:
+    made: deque[Any] = (CountedDeque if wrapping.containers else deque)((), value.maxlen)
+    wrapping.remember(value, made)
+    deque.extend(made, [wrapping.of(each) for each in value])
+    return made
+
+
 def _dictionary(kind: Any, base: Any) -> Any:
     def make(wrapping: _Wrapping, value: Any) -> Any:
         chosen = kind if wrapping.containers else base
@@ -158,7 +165,7 @@ _MAKERS: dict[type, Any] = {
     tuple: _tuple,
     set: _filled(CountedSet, set),
     frozenset: _filled(CountedFrozenset, frozenset),
-    deque: _filled(CountedDeque, deque),
+    deque: _deque,
     dict: _dictionary(CountedDict, dict),
     defaultdict: _dictionary(CountedDefault, defaultdict),
     Counter: _dictionary(CountedCounter, Counter),

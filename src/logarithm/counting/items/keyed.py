@@ -210,9 +210,9 @@ def _keyed(base: Any) -> Any:
             _tell(self, "pop", key, value)
             return value
 
-        def popitem(self, *last: Any) -> Any:
+        def popitem(self, *given: Any, **last: Any) -> Any:
             """Take the last pair out."""
-            pair = base.popitem(self, *last)
+            pair = base.popitem(self, *given, **last)
             _reads[0] += 1
             _tell(self, "pop", *pair)
             return pair
