@@ -56,10 +56,10 @@ class Berth:
 
 
 class Mark:
-    __slots__ = ("east", "far", "west")
+    __slots__ = ("above", "below", "far")
 
-    def __init__(self, far: int, west: Mark | None = None, east: Mark | None = None) -> None:
-        self.far, self.west, self.east = far, west, east
+    def __init__(self, far: int, above: Mark | None = None, below: Mark | None = None) -> None:
+        self.far, self.above, self.below = far, above, below
 
 
 def ring() -> Berth:
@@ -90,7 +90,6 @@ def ring() -> Berth:
         (Mark(2, Mark(1), Mark(3)), ["tree", ["2", [["1", []], ["3", []]]]]),
         (Mark(2, Mark(1)), ["tree", ["2", [["1", []], None]]]),
     ],
-    ids=str,
 )
 def test_a_value_is_seen_as_what_it_is(value: Any, seen: Any) -> None:
     assert state(value) == seen
@@ -147,7 +146,7 @@ def test_rows_pairs_and_calls_are_told(walked: Callable[..., Walk]) -> None:
     assert "[2]" in as_text(walk(walked("spread", counted([[1, 2], [3, 4]]))))
     assert "3: 1" in as_text(walk(walked("named", counted([3, 1, 3]))))
     tree = as_text(walk(walked("counted_down", [7, 8]), Choice(view="calls")))
-    assert "counted_down([7, 8])" in tree and "  counted_down([8]) → 0" in tree.replace("  counted_down([])", "")
+    assert "counted_down(levels=[7, 8]) → 0" in tree and "\n  counted_down(levels=[8]) → 0" in tree
     assert "3 calls" in tree
 
 
