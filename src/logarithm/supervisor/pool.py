@@ -6,7 +6,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from ..errors import MeasuringError
-from ..protocol.requests import Limits
+from ..protocol.requests import Calibrate, Limits, Timing
 from ..study.parts import Contender
 from ..study.study import Study
 from .failed import Failed
@@ -74,11 +74,13 @@ class WorkerPool:
         reply = worker.ask(request, kind, limit, calls)
         if reply.helped and not self.free:
             # Whoever works in several threads or processes may use several processors. All are compared on the same,
-            # so all are begun anew, and none is kept to one. On one its threads stood in each other's way.
+            # so all are begun anew, and none is kept to one. What was timed on one is timed again: there its threads
+            # stood in each other's way.
             self.free.add(contender)
             for each in self.workers.values():
                 each.end()
-            return self.ask(contender, request, kind, limit, calls)
+            if isinstance(request, (Calibrate, Timing)):
+                return self.ask(contender, request, kind, limit, calls)
         return reply
 
     def _start(self, contender: Contender) -> Worker | ProgramProcess:
