@@ -26,7 +26,7 @@ def blocks(path: Path, kind: str = "python") -> list[str]:
 
 def quick(arguments: list[str]) -> list[str]:
     """The same with a small budget."""
-    few = {"race": "2.5s", "measure": {"study.py": "6s", "two.py": "8s"}.get((*arguments, "")[1], "4s")}
+    few = {"race": "2.5s", "measure": {"study.py": "5s", "two.py": "8s"}.get((*arguments, "")[1], "3s")}
     short = few.get(arguments[0], "2s")
     made = [short if before == "--budget" else word for before, word in zip(["", *arguments], arguments, strict=False)]
     if made[0] in ("race", "measure", "verify") and "--budget" not in made:

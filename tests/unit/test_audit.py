@@ -62,7 +62,7 @@ def by_law(law: Any, sizes: list[Any] = SIZES) -> dict[Any, float]:
     return {n: law(n) for n in sizes}
 
 
-@settings(deadline=None, max_examples=60)
+@settings(deadline=None, max_examples=40)
 @given(seed=st.integers(0, 10**9))
 def test_no_statement_breaks_an_invariant(folder: Path, seed: int) -> None:
     path = folder / "run.jsonl"

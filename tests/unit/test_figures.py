@@ -59,11 +59,11 @@ def made(folder: Path, many: int, sizes: list[int], scale: float, families: int,
 
 SIZES = {"one": [64], "two": [8, 512], "few": [8, 9, 10, 11, 12], "many": [8 * 2**at for at in range(9)]}
 CASES = [
-    *itertools.product((1, 2, 5), ("one", "two", "few", "many"), (1.0,), (1,), ("scan",)),
+    *itertools.product((1, 2, 5), ("one", "two", "many"), (1.0,), (1,), ("scan",)),
     *itertools.product((12,), ("one", "many"), (1.0,), (1,), ("scan",)),
-    *itertools.product((1, 2, 3), ("one", "two", "few", "many"), (1.0,), (3,), ("scan",)),
-    *itertools.product((2, 3), ("many", "few", "two"), (1e-3, 1e6), (1,), ("scan",)),
-    *itertools.product((2, 4), ("many", "few", "two", "one"), (1.0,), (2,), (LONG,)),
+    *itertools.product((1, 3), ("one", "few", "many"), (1.0,), (3,), ("scan",)),
+    *itertools.product((2,), ("many", "few", "two"), (1e-3, 1e6), (1,), ("scan",)),
+    *itertools.product((2, 4), ("many", "two"), (1.0,), (2,), (LONG,)),
 ]
 
 
@@ -172,7 +172,7 @@ def test_figures_are_whole(tmp_path: Path, case: tuple[int, str, float, int, str
     assert not found, (view, linear, found)
 
 
-@pytest.mark.parametrize("seed", range(12))
+@pytest.mark.parametrize("seed", range(8))
 def test_whatever_was_measured_can_be_drawn(tmp_path: Path, seed: int) -> None:
     findings = analyse(any_logbook(tmp_path / "any.jsonl", seed))
     view = ("growth", "ratio", "standings", "spread")[seed % 4]
