@@ -147,3 +147,30 @@ def test_with_many_contenders_a_slow_one_gets_as_far_with_fewer_sizes(harbour) -
     harbour.run("measure", "study.py", "--budget", "12s", "--out", "run.jsonl", "-q", "--anyway")
     sizes = {trial["size"] for trial in records(harbour, "run.jsonl", "trial") if trial["contender"] == "slow"}
     assert max(sizes) >= 64
+
+
+STEEP = """
+from logarithm import Study
+study = Study("channels")
+
+@study.family
+def buoys(n, rng):
+    return n
+
+@study.contender
+def each_way(n):
+    "Every buoy is passed on the left, on the right, or not at all."
+    return 1 if n == 0 else each_way(n - 1) + each_way(n - 1) + each_way(n - 1)
+"""
+
+
+def test_steep_growth_is_looked_at_below_its_first_sizes(harbour) -> None:
+    done = harbour.run("measure", harbour.study(STEEP), "--budget", "4s", "--format", "json", "-q")
+    assert done.code == 0, done.err
+    (costs,) = (each for each in done.json["costs"] if each["metric"] == "time")
+    sizes = [point["size"] for point in costs["points"]]
+    assert sizes == sorted(sizes) and len(sizes) >= 6 and sizes[0] < 8
+    (growth,) = (each for each in done.json["growth"] if each["metric"] == "time")
+    assert growth["order"] == "3^n"
+    (failure,) = done.json["failures"] or [None]
+    assert failure is None or failure["size"] > 8  # a size that nobody asked for is none

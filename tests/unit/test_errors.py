@@ -34,6 +34,15 @@ def test_a_process_counts_once_however_many_heats_it_has() -> None:
     assert few.processes == 6
 
 
+def test_a_single_trial_a_size_is_known_less_well_than_two() -> None:
+    made, _ = values(5, processes=1, heats=2, between=0.0, noise=0.004)
+    one, two = np.zeros(1, dtype=np.int32), np.zeros(2, dtype=np.int32)
+    alone, both = level_of(made[:, :1], one), level_of(made, two)
+    assert (alone.own > 2 * both.own).all() and (alone.own_freedom < both.own_freedom).all()
+    # Of a table nobody knows what a slow moment did to it: as much is believed of it as of several.
+    assert (level_of(made[:, :1], one, is_ours=False).own < alone.own).all()
+
+
 @settings(deadline=None, max_examples=40)
 @given(st.integers(0, 2**31), st.floats(-3, 3))
 def test_a_level_moves_with_its_values_and_its_error_does_not(seed: int, by: float) -> None:

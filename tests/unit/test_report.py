@@ -10,7 +10,7 @@ from pathlib import Path
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from made_up import any_logbook
+from made_up import any_logbook, written
 from matplotlib import image
 from msgspec.structs import replace
 
@@ -46,6 +46,16 @@ def text(found: Findings, width: int = 100, **choices: object) -> str:
 
 
 SIZES = [8, 16, 32, 64, 128, 256, 512, 1024]
+
+
+def test_nobody_leads_who_stands_alone(tmp_path: Path) -> None:
+    laws = {("sweep", "bay", None): lambda n: 20 * n, ("grid", "pier", None): lambda n: 90 * n}
+    more = (StudyRecord(name="made-up"), ContenderRecord("sweep"), ContenderRecord("grid"))
+    shown = text(analyse(written(tmp_path / "run.jsonl", laws, more=more)))
+    assert "leads" not in shown and "grid on pier" in shown and "µs a call at n = 512" in shown
+    both = {**laws, ("grid", "bay", None): lambda n: 90 * n}
+    shown = text(analyse(written(tmp_path / "both.jsonl", both, more=more)))
+    assert "bay  sweep leads at every size" in shown and "pier  " not in shown
 
 
 def findings(

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import math
 import time
+from pathlib import Path
+from types import SimpleNamespace
 from typing import Any
 
 import numpy as np
@@ -23,6 +25,7 @@ from logarithm.run.record.budget import Budget
 from logarithm.statistics.comparison.repeated_inputs import bias_of, findings_of, moved
 from logarithm.statistics.growth.regimes import kink, stretches
 from logarithm.statistics.readings.series import Series
+from logarithm.supervisor import templates
 from logarithm.supervisor.programs.instances import InstanceFiles
 
 SIZES_OF_TEN = 2.0 ** np.arange(3, 13)
@@ -72,6 +75,32 @@ def test_what_takes_more_than_a_fifth_and_is_no_trial_is_told_with_its_cause(
     assert ("most of it pandas" in note.text) == (causes.dearest == "pandas")
     assert phases.notes({phase: 0.5, budget.TRIALS: 0.5}, causes) == []  # less than a second is nothing
     assert phases.notes({phase: 1.5, budget.TRIALS: 8.5}, causes) == []
+
+
+def test_templates_are_waited_for_where_that_is_soon_done(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
+    made: list[SimpleNamespace] = []
+
+    def template(*_: object) -> SimpleNamespace:
+        waited: list[bool] = []
+        each = SimpleNamespace(ready=True, loading=0.4, dearest="numpy", waited=waited, end=lambda: None)
+        each.is_ready = lambda: waited.append(True) or True
+        made.append(each)
+        return each
+
+    monkeypatch.setattr(templates, "Template", template)
+    monkeypatch.setattr(templates.sys, "platform", "linux")
+    for patience, are_waited_for in ((0.5, 3), (0.3, 1)):
+        made.clear()
+        own = templates.Templates(tmp_path / "study.py")
+        own.prepare(patience)
+        assert made == []  # the first one is started when it is needed
+        own.of(1)
+        own.prepare(patience)
+        assert len(made) == templates.TEMPLATES
+        assert sum(bool(each.waited) for each in made) == are_waited_for
+        assert own.loading == (0.4, "numpy")
+        own.end()
+        assert own.made == {}
 
 
 def test_what_a_process_needs_before_its_first_trial_is_learnt_from_those_before() -> None:
