@@ -11,7 +11,9 @@ from hypothesis import strategies as st
 from conftest import Harbour
 from logarithm import fit_growth
 from logarithm.errors import AnalysisError
+from logarithm.notation.orders import parse
 from logarithm.results.tasks.forecast import FAR, NONE_FITS
+from logarithm.statistics.growth.catalogue import nearest
 from logarithm.statistics.growth.forecast import cost_at, size_within
 
 SIZES = np.unique(np.round(np.geomspace(8, 8192, 16)))
@@ -63,6 +65,21 @@ def test_a_free_power_and_a_free_base_are_found() -> None:
     # What may be a base that recursions have is called so; 1.4656 without noise was not.
     rough = np.exp([0.0, 0.1, -0.1, 0.05, -0.05, 0.1, 0.1, -0.1])
     assert fit_growth(np.arange(4, 12), 3.0 ** np.arange(4, 12) * rough).order == "3^n"
+
+
+@pytest.mark.parametrize(
+    ("free", "within", "named"),
+    [
+        ("3.14^n", 0.05, "3^n"),
+        ("3.32^n", 0.05, "3.32^n"),
+        ("3.32^n", 0.15, "3^n"),
+        ("1.62^n", 0.05, "1.618^n"),
+        ("n^2.6", 0.05, "n^2.5"),
+        ("n^1.1", 0.05, "n"),
+    ],
+)
+def test_a_free_base_or_power_has_a_name_near_by(free: str, within: float, named: str) -> None:
+    assert str(nearest(parse(free), within)) == named
 
 
 def test_steep_growth_is_not_told_to_span_more() -> None:
