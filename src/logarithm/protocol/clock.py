@@ -161,3 +161,8 @@ def _nothing(_: Any) -> None:
 def _rises() -> list[int]:
     readings = [now() for _ in range(2001)]
     return [later - earlier for earlier, later in pairwise(readings)]
+
+
+def busy_elsewhere() -> int:
+    """Nanoseconds of processor time that this process has used in other threads than this one."""
+    return busy() - busy_here()

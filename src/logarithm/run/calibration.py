@@ -70,7 +70,6 @@ def _fill(run: Run, track: Track) -> None:
         run.tell(f"calibrating: {track.contender.name} on {track.family.name}, n = {size}")
         if not track.allowed(size) or not calibrate(run, track, size, expected, is_further=True):
             break
-        track.steps = dict(sorted(track.steps.items()))
     run.book.flush()
 
 
@@ -120,6 +119,8 @@ def calibrate(run: Run, track: Track, size: Number, expected: float | None = Non
             return False
         found[stage] = step
     track.steps[size] = found
+    if is_further:  # it may lie among the others
+        track.steps = dict(sorted(track.steps.items()))
     return True
 
 

@@ -261,7 +261,5 @@ class Heats:
         log.info("%s on %s: %s", track.contender.name, track.family.name, why)
         with run.budget.during(CALIBRATING):
             is_through = calibrate(run, track, size, expected, is_further=True)
-        if is_through:
-            track.steps = dict(sorted(track.steps.items()))
-            if self.active is not None:
-                self.active.add((track.contender.name, track.family.name, size))
+        if is_through and self.active is not None:
+            self.active.add((track.contender.name, track.family.name, size))

@@ -93,7 +93,7 @@ def watch_helpers() -> Callable[[], bool]:
     They are Python's, or those of a library, which may have started them while it was loaded: linear algebra does.
     Work counts, so that what a study's module started while it was imported, such as a compiler, is no part of a call.
     """
-    count, before, idle, begun = [0], of_children(), of_other_threads(), clock.busy_here()
+    count, before, idle, begun = [0], of_children(), clock.busy_elsewhere(), clock.busy_here()
     start = threading.Thread.start
 
     def counted(thread: threading.Thread) -> None:
@@ -104,14 +104,9 @@ def watch_helpers() -> Callable[[], bool]:
 
     def helped() -> bool:
         bound = max(HELPED_LEAST, HELPED_SHARE * (clock.busy_here() - begun))
-        return count[0] > 0 or of_children() != before or of_other_threads() - idle > bound
+        return count[0] > 0 or of_children() != before or clock.busy_elsewhere() - idle > bound
 
     return helped
-
-
-def of_other_threads() -> int:
-    """Nanoseconds of processor time that this process has used in other threads than this one."""
-    return clock.busy() - clock.busy_here()
 
 
 def of_children() -> object:

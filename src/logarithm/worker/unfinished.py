@@ -29,11 +29,11 @@ def unfinished(call: Callable[[], Any]) -> dict[str, str]:
     others = [each for each in threads if each is not threading.current_thread()]
     if not started and not alive and not others:
         return {}
-    begun, ran = clock.now(), clock.busy() - clock.busy_here()
+    begun, ran = clock.now(), clock.busy_elsewhere()
     used = {each: of_process(each) for each in alive}
     while clock.now() - begun < LOOK_NS:
         sleep(STEP_S)
-        if any(not each.is_alive() for each in started) or clock.busy() - clock.busy_here() - ran > WORKED:
+        if any(not each.is_alive() for each in started) or clock.busy_elsewhere() - ran > WORKED:
             return {"unfinished": "a thread"}
         for each, before in used.items():
             after = of_process(each)

@@ -41,13 +41,13 @@ def work_by_kinds(total: Series, kinds: Mapping[str, Series], timed: Series | No
         timed: the times of the same calls, where there are any.
     """
     counted = {kind: PRICES[kind] * _at(each, total) for kind, each in kinds.items()}
-    wide, steps = _extended(total, counted, timed)
+    sizes, steps = _extended(total, counted, timed)
     largest = {kind: float(np.nanmean(each[-1])) for kind, each in steps.items()}
     kept = [kind for kind, amount in largest.items() if amount > SHARE_LEAST * sum(largest.values())]
     if not kept:
         return work_of(total)
-    weights = _weights(np.stack([np.nanmean(steps[kind], axis=1) for kind in kept], axis=1), wide.sizes, timed)
-    whole = replace(wide, costs=np.einsum("k,kmh->mh", weights, np.stack([steps[kind] for kind in kept])))
+    weights = _weights(np.stack([np.nanmean(steps[kind], axis=1) for kind in kept], axis=1), sizes, timed)
+    whole = replace(total, sizes=sizes, costs=np.einsum("k,kmh->mh", weights, np.stack([steps[kind] for kind in kept])))
     found = {kind: orders_of(replace(total, costs=np.round(counted[kind] / PRICES[kind]))) for kind in kept}
     amounts = np.array([largest[kind] for kind in kept]) * weights
     shares = dict(zip(kept, map(float, amounts / amounts.sum()), strict=True))
@@ -67,25 +67,24 @@ def work_by_kinds(total: Series, kinds: Mapping[str, Series], timed: Series | No
     return replace(work, carriers=carriers, plausible=_with_rising(work.plausible, shares, found), sizes=ends)
 
 
-def _extended(total: Series, steps: Mapping[str, Floats], timed: Series | None) -> tuple[Series, Mapping[str, Floats]]:
-    """The whole and its kinds at larger sizes too, which were timed only, by the law of each kind.
+def _extended(total: Series, steps: Mapping[str, Floats], timed: Series | None) -> tuple[Floats, Mapping[str, Floats]]:
+    """The sizes and the kinds of work at larger ones too, which were timed only, by the law of each kind.
 
     As they are where a kind has more than one order, or these sizes are hardly larger.
     """
     sizes = total.sizes
     if timed is None or len(steps) < 2 or timed.sizes[-1] < BEYOND * sizes[-1]:
-        return total, steps
+        return sizes, steps
     laws = {kind: work_of(replace(total, costs=each)) for kind, each in steps.items()}
     beyond = timed.sizes[timed.sizes > sizes[-1]]
     made: dict[str, Floats] = {}
     for kind, law in laws.items():
         if law is None or len(law.plausible) > 1:
-            return total, steps
+            return sizes, steps
         rows = np.full((len(beyond), total.costs.shape[1]), np.nan)
         rows[:, 0] = law.at(beyond)
         made[kind] = np.concatenate([steps[kind], rows])
-    wide = np.concatenate([sizes, beyond])
-    return replace(total, sizes=wide, costs=sum(made.values(), np.zeros(()))), made
+    return np.concatenate([sizes, beyond]), made
 
 
 def _with_rising(
