@@ -32,7 +32,7 @@ from ..protocol.scheduling import of_process
 from ..study.parts import LANGUAGES, Agreement, Contender
 from .failed import Failed
 from .limits import limits
-from .processes import family_of, halt, held_by
+from .processes import halt, held_by, pids_of
 from .validate import Kind
 from .worker import Worker
 
@@ -166,7 +166,7 @@ def seen_from_outside(worker: Worker, instances: Sequence[Any], limit: float) ->
     Raises:
         Failed: where it does.
     """
-    known = _family(worker.process.pid)
+    known = pids_of(worker.process.pid)
     before = _spent(known)
     worker.ask(Take(list(instances)), Done, limit)
     taken = _spent(known)
@@ -176,7 +176,7 @@ def seen_from_outside(worker: Worker, instances: Sequence[Any], limit: float) ->
     passed = time.perf_counter() - begun
     queued = _queued([*known, os.getpid()]) - queued
     # Looking for what it may have started takes a while, and is done once.
-    others = [each for each in _family(worker.process.pid) if each not in known]
+    others = [each for each in pids_of(worker.process.pid) if each not in known]
     after = _spent([*known, *others])
     if reply.too_large or len(reply.answers) != len(instances):
         raise Failed("nonsense", "it did not answer every instance")
@@ -220,11 +220,6 @@ def file_name(path: str) -> str:
 def _queued(processes: Iterable[int]) -> float:
     """Seconds that processes stood in the queue for a processor so far; 0 where the system does not tell."""
     return sum(found[1] for each in processes if (found := of_process(each)) is not None) * NANO
-
-
-def _family(pid: int) -> list[int]:
-    """A process and all that it started, as far as they still run."""
-    return [each.pid for each in family_of(pid)]
 
 
 def _spent(pids: Sequence[int]) -> float:

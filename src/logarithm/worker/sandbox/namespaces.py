@@ -56,7 +56,7 @@ def enter_sandbox(room: str, hidden: str, readable: Iterable[str]) -> None:
     library = ctypes.CDLL(None, use_errno=True)
     try:
         user = _new_world(library)
-        _enter_process(library)
+        _enter_process()
         _build(library, room, hidden, readable, user)
         _give_up_rights(library, user)
     except (OSError, AttributeError) as error:
@@ -133,7 +133,7 @@ def _show(library: ctypes.CDLL, path: Path, shown: Path) -> None:
     _mount(library, str(path), str(shown), None, BIND | RECURSIVE)
 
 
-def _enter_process(library: ctypes.CDLL) -> None:
+def _enter_process() -> None:
     """Go on as the first process in there; the one outside waits for its end and ends alike."""
     child = os.fork()
     if child:
@@ -145,7 +145,6 @@ def _enter_process(library: ctypes.CDLL) -> None:
             signal.signal(signal.SIGTERM, signal.SIG_DFL)
             os.kill(os.getpid(), os.WTERMSIG(status))
         os._exit(os.waitstatus_to_exitcode(status) & 0xFF)
-    library.prctl(DIE_WITH_PARENT, signal.SIGKILL)
 
 
 def _give_up_rights(library: ctypes.CDLL, user: int) -> None:
@@ -154,6 +153,8 @@ def _give_up_rights(library: ctypes.CDLL, user: int) -> None:
         os.setgroups([])
         os.setresgid(user, user, user)
         os.setresuid(user, user, user)
+    # Asked for here: it is forgotten where a process becomes another user.
+    library.prctl(DIE_WITH_PARENT, signal.SIGKILL)
     _checked(library.prctl(NO_NEW_RIGHTS, 1, 0, 0, 0), "prctl")
     header, none = struct.pack("Ii", CAPABILITIES_VERSION, 0), bytes(24)
     _checked(library.capset(header, none), "capset")
