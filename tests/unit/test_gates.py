@@ -122,6 +122,13 @@ def test_numbers_that_cannot_be_are_told_with_their_line(tmp_path: Path, rows: s
         imported(table)
 
 
+def test_a_first_look_may_stand_in_a_table_twice(tmp_path: Path) -> None:
+    table = tmp_path / "table.csv"
+    table.write_text("contender,size,value,heat\nadd,8,3,0\nadd,8,2,0\nadd,16,5,0\n")
+    trials = [each for each in imported(table) if isinstance(each, Trial)]
+    assert [(each.heat, each.elapsed) for each in trials] == [(0, 3e9), (0, 2e9), (0, 5e9)]
+
+
 def test_a_fingerprint_sees_every_module_of_the_project(tmp_path: Path) -> None:
     for name, text in {
         "pier/__init__.py": "from .deep import inner\n",

@@ -72,7 +72,7 @@ def imported(
 
 def _notes(trials: Sequence[Trial]) -> Iterator[Note]:
     """What to know before anything is believed."""
-    if len(trials) > 1 and max(trial.heat for trial in trials) == 1:
+    if len(trials) > 1 and max(trial.heat for trial in trials) <= 1:
         yield Note(
             topic="single",
             text="each size has one row, so noise cannot be judged: give each size several rows",
@@ -103,7 +103,8 @@ def _trials(table: Table, said: str | None) -> Iterator[Trial]:
                 )
             heat = int(given)
             first = lines.setdefault((*place, heat), cell.line)
-            if first != cell.line and metric not in BESIDE:
+            # A first look, heat 0, may have taken place more than once.
+            if heat and first != cell.line and metric not in BESIDE:
                 raise TableError(
                     f"{table.path}, line {cell.line}: heat {heat} of {cell.contender} at this size stands in line "
                     f"{first} already: take one out, or number the heats"
