@@ -7,15 +7,19 @@ import json
 import os
 import subprocess
 import sys
+import tempfile
 from contextlib import redirect_stderr, redirect_stdout
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
 import pytest
+from tests.forked import FORKS, forked
 
 READING = ("report", "plot", "growth", "crossover", "forecast", "contrast", "import", "export")
 COMMAND = Path(sys.executable).with_name("logarithm")
+
+PATIENCE = 120  # seconds that a command may take
 
 HARBOUR = """
 from logarithm import Study
@@ -57,6 +61,11 @@ class Done:
         return json.loads(self.out)
 
 
+def surroundings() -> dict[str, str]:
+    """The environment of a command."""
+    return {**os.environ, "COLUMNS": "120", "MPLBACKEND": "agg"}
+
+
 class Harbour:
     """A folder with studies in it, and the command run there."""
 
@@ -69,12 +78,22 @@ class Harbour:
         return path
 
     def run(self, *arguments: object, **environment: str) -> Done:
-        """Run the installed command; one that only reads and writes files is called in this process: quicker."""
-        if arguments and arguments[0] in READING and not environment:
+        """Run the command in a process of its own; one that only reads and writes files in this one: quicker."""
+        if environment or FORKS is None:  # what a new Python is to see
+            return self.installed(*arguments, **environment)
+        if arguments and arguments[0] in READING:
             return self.call(*arguments)
-        env = {**os.environ, "COLUMNS": "120", "MPLBACKEND": "agg", **environment}
-        command = [str(COMMAND), *map(str, arguments)]
-        done = subprocess.run(command, cwd=self.folder, capture_output=True, timeout=120, env=env, encoding="utf-8")
+        with tempfile.TemporaryDirectory() as room:
+            code = forked([str(COMMAND), *map(str, arguments)], self.folder, surroundings(), Path(room), PATIENCE)
+            out, err = ((Path(room) / each).read_text(encoding="utf-8") for each in ("out", "err"))
+            return Done(code, out, err)
+
+    def installed(self, *arguments: object, **environment: str) -> Done:
+        """Run the installed command, as a user does."""
+        command, env = [str(COMMAND), *map(str, arguments)], {**surroundings(), **environment}
+        done = subprocess.run(
+            command, cwd=self.folder, capture_output=True, timeout=PATIENCE, env=env, encoding="utf-8"
+        )
         return Done(done.returncode, done.stdout, done.stderr)
 
     def call(self, *arguments: object) -> Done:

@@ -9,7 +9,7 @@ import logarithm
 
 
 def test_the_version_and_the_public_names(harbour) -> None:
-    assert harbour.run("--version").out == f"logarithm {logarithm.__version__}\n"
+    assert harbour.installed("--version").out == f"logarithm {logarithm.__version__}\n"
     assert all(hasattr(logarithm, name) for name in logarithm.__all__)
     with pytest.raises(AttributeError):
         _ = logarithm.nothing
@@ -48,7 +48,7 @@ def test_a_wrong_command_is_told_in_one_line(harbour, arguments: tuple[str, ...]
 
 def test_the_demo_goes_from_start_to_figure(harbour) -> None:
     assert "closest-buoys" in harbour.run("demo", "--list").out
-    done = harbour.run("demo", "--budget", "8s")
+    done = harbour.installed("demo", "--budget", "8s")
     assert done.code == 0, done.err
     assert "Which two buoys have drifted closest?" in done.out
     assert "grows as" in done.out

@@ -31,14 +31,14 @@ def again_and_again(levels):
 GUARDED = """
 if __name__ == "__main__":
     print(study.rehearse("8..32 *2"))
-    found = study.measure(budget="7s", out="one.jsonl")
+    found = study.measure(budget="5s", out="one.jsonl")
     print(found)
     assert list(found.to_frame()["contender"]) == ["add_up", "again_and_again"]
     assert len(found.to_frame("costs")) >= 8 and len(found.to_frame("standings")) >= 1
     assert found.forecast(at=500).to_frame()["value"].iloc[0] > 0
     found.plot("growth").savefig("growth.png")
     found.page("page.html")
-    study.measure(budget="3s", out="two.jsonl", only="add_up", ceiling="1s", quiet=True)
+    study.measure(budget="2s", out="two.jsonl", only="add_up", ceiling="1s", quiet=True)
     print(contrast("one.jsonl", "two.jsonl", anyway=True).to_frame()["contender"].tolist())
 """
 
@@ -65,10 +65,10 @@ if __name__ == "__main__":
     walk = study.walk("by_hand", 4, family="mixed")
     walk.page("walk.html"); walk.plot().savefig("walk.png")
     assert len(walk.events) > 4 and "read levels[0]" in str(walk)
-    verdicts = study.verify("8s", only="by_hand", quiet=True)
+    verdicts = study.verify("4s", only="by_hand", quiet=True)
     assert [each.contender for each in verdicts] == ["by_hand"] and "verdict" in verdicts.to_frame()
     found = study.measure("4s", out="one.jsonl", quiet=True)
-    assert study.measure("7s", resume="one.jsonl", quiet=True).run.trials >= found.run.trials
+    assert study.measure("6s", resume="one.jsonl", quiet=True).run.trials >= found.run.trials
     assert "highest over by hand" in str(found.crossover("highest", "by_hand", family="mixed"))
     assert "candidates" in str(found.growth_in_depth("highest"))
     assert "How many times as fast" in str(found.report("ratios"))

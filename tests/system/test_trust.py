@@ -20,10 +20,10 @@ LIES = [
     *("equals everything", "nested too deep", "reads the study", "copies a neighbour", "swaps the referee"),
     *("replaces the loop", "writes its own verdict", "wrong at large sizes", "fails as a timeout"),
     *("wrong while it is counted", "the counter is patched", "the count is forged", "work in compiled code"),
-    *("work in another process", "slow off the sizes"),
+    "slow off the sizes",
 ]
 HARM = [
-    *("leaves processes behind", "plants a module", "ends all processes", "defaces the study", "floods the pipe"),
+    *("leaves processes behind", "ends all processes", "defaces the study", "floods the pipe"),
     *("escape codes in an error", "half a character in an error", "a reply without its parts", "fills the memory"),
     *("tells secrets", "crashes"),
 ]
@@ -37,7 +37,8 @@ def _enclosed() -> None:
         pytest.skip(f"nothing can be enclosed here: {error}")
 
 
-def test_nobody_gets_through_and_nobody_is_harmed() -> None:
+def test_nobody_gets_through_and_nobody_is_harmed(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(hostile, "STUDY", hostile.STUDY.replace("8..512 *2", "8..128 *2"))
     texts = {f"{name}.py": {**hostile.LIES, **hostile.HARM}[name] for name in (*LIES, *HARM)}
     texts["w" * 240 + ".py"] = texts["<b>.py"] = hostile.FAST + "best = fast\n"
     honest = {name: hostile.HONEST[name] for name in ("anna", "finn")}
@@ -58,7 +59,7 @@ def test_a_weak_referee_is_told_and_does_not_let_nonsense_through() -> None:
 
 
 def test_one_seed_draws_the_same_instances_and_another_draws_others(harbour) -> None:
-    harbour.study(hostile.STUDY.replace("8..512 *2", "8..64 *2"))
+    harbour.study(hostile.STUDY.replace("8..512 *2", "8..32 *2"))
     (harbour.folder / "handed-in").mkdir()
     (harbour.folder / "handed-in" / "anna.py").write_text(hostile.HONEST["anna"])
 
