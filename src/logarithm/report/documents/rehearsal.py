@@ -54,7 +54,7 @@ def _time_needed(found: Rehearsal) -> list[Line]:
 
 def _estimates(rows: list[Estimate], axis: str) -> Table:
     unit = units.unit_for(each.call for each in rows if each.call)
-    table = Table(("contender", "family", f"up to {axis}", f"a call there, {unit.name}", "then"), foot=" ")
+    table = Table(("contender", "family", f"up to {axis}", f"a call there, {unit.name}", "then"))
     for each in rows:
         reach = units.NOTHING if each.reach is None else numbers.size(each.reach)
         call = units.NOTHING if each.reach is None else numbers.number(each.call / unit.size, 2)

@@ -227,7 +227,7 @@ def factored(coefficients: list[int], common: int) -> str:
     """A polynomial, lowest power first, times a whole number, with its small whole roots as factors.
 
     >>> factored([0, -1, 1], 1), factored([-1, 2], 1), factored([0, 1, 3, 2], 1), factored([0, 0, 1], 3)
-    ('n*(n-1)', '2*n - 1', 'n*(n+1)*(2*n + 1)', '3*n^2')
+    ('n*(n-1)', '2*n - 1', 'n*(n+1)*(2*n+1)', '3*n^2')
     """
     zeros = next(at for at, value in enumerate(coefficients) if value)
     rest = coefficients[zeros:]
@@ -243,7 +243,11 @@ def factored(coefficients: list[int], common: int) -> str:
     if len(factors) > 1 or (zeros and len(rest) == 1):
         head = common * rest[0] if len(rest) == 1 else common
         factors = [*([str(head)] if head != 1 else []), *factors]
-        return "*".join([*factors, *([f"({_polynomial(rest, 1)})"] if len(rest) > 1 else [])])
+        if len(rest) > 1:
+            last = _polynomial(rest, 1)
+            # A short factor is written close, as (n+1) is.
+            factors.append(f"({last.replace(' ', '') if len(rest) == 2 else last})")
+        return "*".join(factors)
     return _polynomial(coefficients, common)
 
 
