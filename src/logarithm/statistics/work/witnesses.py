@@ -42,7 +42,7 @@ class Price:
     Attributes:
         sizes, seconds: at each size that was timed, shape (m,).
         slope, low, high: of log price over log size at the upper half of the sizes, with a 90 % interval.
-        is_whole: whether it is known what all operations in the work do.
+        is_whole: whether it is known what all operations in the work do, up to the largest size.
     """
 
     sizes: Floats
@@ -69,6 +69,8 @@ class Price:
 def price_of(work: Work, sizes: Floats, costs: Floats) -> Price:
     """The price of work at sizes, from typical costs in seconds, both of shape (m,)."""
     seconds = costs / work.at(sizes)
+    # Beyond the sizes that were counted a law may take another course, so a price that rises there may be work.
+    is_whole = work.is_whole and (_is_counted(work, sizes) or _is_exact(work))
     x, y = np.log(sizes), np.log(seconds)
     upper = x >= (x[0] + x[-1]) / 2
     if upper.sum() < MANY:
@@ -76,12 +78,12 @@ def price_of(work: Work, sizes: Floats, costs: Floats) -> Price:
     x, y = x[upper] - x[upper].mean(), y[upper]
     spread = float((x * x).sum())
     if spread <= 0:
-        return Price(sizes, seconds, 0.0, 0.0, 0.0, work.is_whole)
+        return Price(sizes, seconds, 0.0, 0.0, 0.0, is_whole)
     slope = float((x * y).sum()) / spread
     rest = y - y.mean() - slope * x
     free = max(len(x) - 2, 1)
     reach = float(student_quantile(free + 2, (1 + SURE) / 2)) * math.sqrt(float((rest**2).sum()) / free / spread)
-    return Price(sizes, seconds, slope, slope - reach, slope + reach, work.is_whole)
+    return Price(sizes, seconds, slope, slope - reach, slope + reach, is_whole)
 
 
 def by_both(growth: Growth, work: Work | None) -> tuple[Growth, Price | None]:
@@ -99,7 +101,7 @@ def by_both(growth: Growth, work: Work | None) -> tuple[Growth, Price | None]:
     rising = [fit for fit in growth.candidates if growth.exponent.allows(fit.cost, growth.at)]
     above = [fit for fit in rising if fit.order.rank > parse(work.order).rank]
     if price.says == "elsewhere":
-        is_counted = work.sizes[1] >= COUNTED * growth.at[-1]
+        is_counted = _is_counted(work, growth.at)
         if not by_work and work.is_whole and (is_counted or _is_exact(work)) and price.seconds.min() >= PRICE_LEAST:
             # Larger inputs may be done in a better way, as by several processors, while that is to be had: so time may
             # rise more slowly than the work for a while, whose order stays open.
@@ -114,9 +116,18 @@ def by_both(growth: Growth, work: Work | None) -> tuple[Growth, Price | None]:
     hidden = weighed(above)
     if price.says == "hidden" or not by_work:
         return _with(growth, hidden), price
-    # Neither is sure: both are said, that of work first.
-    both = [(fit, weight / 2) for fit, weight in (*by_work, *hidden) if weight > 0]
-    return _with(growth, list({str(fit.order): (fit, weight) for fit, weight in reversed(both)}.values())[::-1]), price
+    # Neither is sure: both are said.
+    both: dict[str, tuple[Fit, float]] = {}
+    for fit, weight in (*by_work, *hidden):
+        known = both.get(str(fit.order), (fit, 0.0))
+        both[str(fit.order)] = known[0], known[1] + weight / 2
+    ranked = sorted(both.values(), key=lambda each: -each[1])
+    return _with(growth, [each for each in ranked if each[1] > 0]), price
+
+
+def _is_counted(work: Work, sizes: Floats) -> bool:
+    """Whether work was counted up to near the largest of the sizes that were timed, shape (m,)."""
+    return bool(work.sizes[1] >= COUNTED * sizes[-1])
 
 
 def _is_exact(work: Work) -> bool:
