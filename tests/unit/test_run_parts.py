@@ -81,9 +81,9 @@ def test_templates_are_waited_for_where_that_is_soon_done(monkeypatch: pytest.Mo
     made: list[SimpleNamespace] = []
 
     def template(*_: object) -> SimpleNamespace:
-        waited: list[bool] = []
+        waited: list[float] = []
         each = SimpleNamespace(ready=True, loading=0.4, dearest="numpy", waited=waited, end=lambda: None)
-        each.is_ready = lambda: waited.append(True) or True
+        each.is_ready = lambda within=30.0: waited.append(within) or True
         made.append(each)
         return each
 
@@ -98,6 +98,7 @@ def test_templates_are_waited_for_where_that_is_soon_done(monkeypatch: pytest.Mo
         own.prepare(patience)
         assert len(made) == templates.TEMPLATES
         assert sum(bool(each.waited) for each in made) == are_waited_for
+        assert all(0 <= each.waited[-1] <= patience for each in made[1:] if each.waited)
         assert own.loading == (0.4, "numpy")
         own.end()
         assert own.made == {}

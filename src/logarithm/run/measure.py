@@ -85,6 +85,8 @@ def measure(
     run.book.write(*told)
     run.book.flush()  # killed from here on, the run can be gone on with
     with closing(run):
+        with run.budget.during(STARTING):
+            run.processes.load(run.tracks)
         with working(run):
             with run.budget.during(STARTING):
                 run.processes.begin(1, run.tracks)
@@ -181,8 +183,6 @@ def working(run: Run, but: Collection[str] = ()) -> Iterator[None]:
         where = run.study, processes.study_file, tracks, run.settings, processes.first_seed, seconds
         records.extend(count_work(*where, over.is_set, templates=processes.templates))
 
-    # Begun here, since it must outlive the thread that counts.
-    run.processes.templates.of(run.processes.first_seed)
     counting = threading.Thread(target=count, args=(python,))
     counting.start()
     is_refused = False

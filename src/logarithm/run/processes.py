@@ -18,7 +18,7 @@ from ..supervisor.validate import Kind
 from .plan.settings import Settings
 from .plan.track import DesignPoint, Track
 
-PATIENCE = 0.05  # of the budget: loading the study may take so long in each template, and be waited for
+PATIENCE = 0.05  # of the budget: so long it is waited for templates, where loading the study takes no longer
 
 
 def contenders_of(tracks: Iterable[Track]) -> list[Contender]:
@@ -67,6 +67,16 @@ class Processes:
         """The seed of the first process's instances, from which work is counted."""
         return self._seed(1)
 
+    def load(self, tracks: Iterable[Track]) -> None:
+        """Load the study in all templates, before anything else is at work; not where all contenders are programs.
+
+        Where loading is quick they are waited for, since what loads beside a trial would slow it.
+        """
+        if all(contender.program is not None for contender in contenders_of(tracks)):
+            return
+        self.templates.of(self.first_seed)
+        self.templates.prepare(PATIENCE * self.settings.budget)
+
     def begin(self, number: int, tracks: list[Track], meanwhile: Callable[[], bool] = lambda: True) -> bool:
         """Let the workers of the last process go and start fresh ones, while nothing is timed.
 
@@ -82,7 +92,6 @@ class Processes:
         self.number = number
         self.warmed.clear()
         self.pool.greet()
-        self.templates.prepare(PATIENCE * self.settings.budget)
         self.starting = time.monotonic() - begun
         return True
 

@@ -97,6 +97,7 @@ def resume(
     counted_before = {trial.contender for trial in trials if trial.metric == WORK}
     with closing(run):
         with run.budget.during(STARTING):
+            run.processes.load(run.tracks)
             run.processes.begin(max((trial.process for trial in trials), default=0) + 1, run.tracks)
         if not trials or changed.contenders or changed.families:
             found = rehearsed(run)

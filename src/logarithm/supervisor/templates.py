@@ -92,11 +92,13 @@ class Template:
         self.loading, self.dearest = 0.0, ""
         self.lock = threading.RLock()
 
-    def is_ready(self) -> bool:
-        """Whether it can be forked; waits for the study to be loaded."""
+    def is_ready(self, within: float = LOADING_MOST) -> bool:
+        """Whether it can be forked; waits so many seconds for the study to be loaded."""
         with self.lock:
             if self.ready is None:
-                said = self._word(LOADING_MOST)
+                said = self._word(within)
+                if not said and within < LOADING_MOST:
+                    return False  # it loads still
                 self.ready = said[:1] == [b"ready"]
                 if self.ready:
                     self.loading, self.dearest = float(said[1]), b" ".join(said[2:]).decode()
@@ -204,15 +206,17 @@ class Templates:
         return max(((each.loading, each.dearest) for each in ready), default=(None, ""))
 
     def prepare(self, patience: float) -> None:
-        """Start all of them, so that nobody waits for one; the first has loaded the study by now.
+        """Start all of them, once the first has loaded the study, so that nobody waits for one.
 
-        What loads beside a trial would slow it, so they are waited for, where loading takes at most `patience` seconds.
+        What loads beside a trial would slow it, so they are waited for: at most `patience` seconds, and not at all
+        where loading takes longer.
         """
-        if self.made and all(template.is_ready() for template in self.made.values()):
-            every = [self.of(turn) for turn in range(TEMPLATES)]
-            if (self.loading[0] or 0.0) <= patience:
-                for template in filter(None, every):
-                    template.is_ready()
+        if not self.made or not all(template.is_ready() for template in self.made.values()):
+            return
+        every, until = [self.of(turn) for turn in range(TEMPLATES)], time.monotonic() + patience
+        if (self.loading[0] or 0.0) <= patience:
+            for template in filter(None, every):
+                template.is_ready(max(until - time.monotonic(), 0.0))
 
     def end(self) -> None:
         """End all of them."""
