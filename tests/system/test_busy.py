@@ -13,6 +13,7 @@ from pathlib import Path
 import pytest
 
 from logarithm.protocol.scheduling import own_timing
+from logarithm.supervisor.machine.idle import stolen_share, wanted_time
 
 pytestmark = pytest.mark.skipif(
     not Path("/proc/self/schedstat").exists(), reason="this system does not tell of the queue for a processor"
@@ -71,8 +72,10 @@ def test_where_others_have_the_processor_that_is_taken_off() -> None:
     with burning(here[-1:]):
         try:
             os.sched_setaffinity(0, {here[-1]})
-            ran = time.thread_time_ns()
+            ran, since = time.thread_time_ns(), wanted_time()
             own = own_timing(timing)
+            if (stolen_share(since) or 0.0) > 0.02:
+                pytest.skip("another machine of the host had the processor")
             assert own == pytest.approx(time.thread_time_ns() - ran, rel=0.15)
 
             def asleep() -> int:

@@ -109,16 +109,16 @@ study.count("comparisons", "steps")
 
 def test_claims_in_continuous_integration(harbour) -> None:
     harbour.study(CLAIMS.replace("CLAIM", "n"))
-    good = harbour.run("verify", "study.py", "--budget", "4s", "--junit", "good.xml")
+    good = harbour.run("verify", "study.py", "--budget", "20s", "--junit", "good.xml")
     assert good.code == 0, good.err
     suite = ElementTree.parse(harbour.folder / "good.xml").getroot()[0]
     assert (suite.get("tests"), suite.get("failures")) == ("2", "0")
     harbour.study(CLAIMS.replace("CLAIM", "n^2"))
-    slow = harbour.run("verify", "study.py", "--budget", "4s")
+    slow = harbour.run("verify", "study.py", "--budget", "20s")
     assert (slow.code, "slower" in slow.out) == (0, True)
     assert harbour.run("verify", "--strict").code == 1
     harbour.study(CLAIMS.replace("CLAIM", "log n"))
-    bad = harbour.run("verify", "study.py", "--budget", "9s", "--junit", "bad.xml")
+    bad = harbour.run("verify", "study.py", "--budget", "30s", "--junit", "bad.xml")
     assert bad.code == 1
     assert "measured again, before it is believed: deepest" in bad.err
     suite = ElementTree.parse(harbour.folder / "bad.xml").getroot()[0]
