@@ -103,7 +103,7 @@ def test_a_busy_machine_contradicts_no_true_claim_and_is_called_busy(harbour) ->
     waiting = [note["contender"] for note in found["notes"] if "waiting" in note["text"]]
     assert waiting == ["nap"]
     nap = next(each for each in found["costs"] if each["contender"] == "nap")
-    assert min(point["typical"] for point in nap["points"]) >= 0.0019
+    assert min(point["typical"] for point in nap["points"]) >= 0.0015
     heading = " ".join(done.out.split())
     assert "machine busy: other programs had" in heading
     assert "The machine is busy" in machine.out

@@ -130,7 +130,7 @@ def test_a_walk_shows_every_event(harbour) -> None:
 def test_the_line_that_makes_it_grow_is_named(harbour) -> None:
     path = harbour.study(TIDES)
     source = (harbour.folder / path).read_text().splitlines()
-    assert harbour.run("measure", path, "--only", "by_pairs", "--metric", "steps", "--budget", "24s").code == 0
+    assert harbour.run("measure", path, "--only", "by_pairs", "--metric", "steps", "--budget", "60s").code == 0
     done = harbour.run("growth", "--lines")
     line = next(number for number, text in enumerate(source, start=1) if "if levels[i] > levels[j]" in text)
     assert f"by pairs on ebb and choppy: line {line} makes it quadratic: it runs n(n−1)/2 times" in done.out
