@@ -118,7 +118,7 @@ def test_a_change_in_the_studys_own_file_is_told(project: Harbour, tmp_path: Pat
 
 def test_history_names_the_commit_that_changed_the_cost(project: Harbour, tmp_path: Path) -> None:
     figure = tmp_path / "history.png"
-    words = ("history", "bench/study.py", "v1..HEAD", "--budget", "12s", "--figure", figure)
+    words = ("history", "bench/study.py", "v1..HEAD", "--budget", "40s", "--figure", figure)
     done = project.run(*words, "--format", "json", "-q", "--fail-on-slower", "10%")
     assert done.code == 0, done.err
     (step,) = done.json["steps"]
