@@ -3,10 +3,8 @@
 from __future__ import annotations
 
 import atexit
-import contextlib
 import multiprocessing
 import os
-import signal
 import sys
 from pathlib import Path
 
@@ -39,9 +37,7 @@ def _run(words: list[str], folder: Path, environment: dict[str, str], room: Path
     os.environ.clear()
     os.environ.update(environment)
     sys.argv = words
-    signal.signal(signal.SIGINT, signal.default_int_handler)
-    with contextlib.suppress(BrokenPipeError):
-        try:
-            main()
-        finally:
-            atexit._run_exitfuncs()
+    try:
+        main()
+    finally:
+        atexit._run_exitfuncs()

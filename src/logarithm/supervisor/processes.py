@@ -90,7 +90,7 @@ def _tells_children() -> bool:
 def held_by(pid: int) -> int:
     """Bytes of memory that a process and all that it started hold now; 0 where the system does not tell."""
     held = 0
-    for each in pids_of(pid) if _tells_children() else ():
+    for each in pids_of(pid) if _tells_children() else [pid]:
         with contextlib.suppress(OSError, ValueError, IndexError):
             held += int(Path(f"/proc/{each}/statm").read_text(encoding="ascii").split()[1]) * PAGE
     return held

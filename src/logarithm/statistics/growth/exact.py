@@ -241,13 +241,10 @@ def factored(coefficients: list[int], common: int) -> str:
             rest = divided
             factors.append(f"(n{-root:+d})")
     if len(factors) > 1 or (zeros and len(rest) == 1):
-        head = common * rest[0] if len(rest) == 1 else common
-        factors = [*([str(head)] if head != 1 else []), *factors]
-        if len(rest) > 1:
-            last = _polynomial(rest, 1)
-            # A short factor is written close, as (n+1) is.
-            factors.append(f"({last.replace(' ', '') if len(rest) == 2 else last})")
-        return "*".join(factors)
+        head, last = (common * rest[0], "") if len(rest) == 1 else (common, f"({_polynomial(rest, 1)})")
+        # A short factor is written close, as (n+1) is.
+        last = last.replace(" ", "") if len(rest) == 2 else last
+        return "*".join(each for each in (str(head) if head != 1 else "", *factors, last) if each)
     return _polynomial(coefficients, common)
 
 

@@ -101,13 +101,12 @@ def by_both(growth: Growth, work: Work | None) -> tuple[Growth, Price | None]:
     rising = [fit for fit in growth.candidates if growth.exponent.allows(fit.cost, growth.at)]
     above = [fit for fit in rising if fit.order.rank > parse(work.order).rank]
     if price.says == "elsewhere":
-        is_counted = _is_counted(work, growth.at)
-        if not by_work and work.is_whole and (is_counted or _is_exact(work)) and price.seconds.min() >= PRICE_LEAST:
+        if not by_work and price.is_whole and price.seconds.min() >= PRICE_LEAST:
             # Larger inputs may be done in a better way, as by several processors, while that is to be had: so time may
             # rise more slowly than the work for a while, whose order stays open.
             rest = [(fit, weight * (1 - FASTER)) for fit, weight in growth.plausible]
             return _with(growth, [*rest, (_simple(growth, work.order), FASTER)]), price
-        if not is_counted or price.seconds.min() < PRICE_LEAST:
+        if not _is_counted(work, growth.at) or price.seconds.min() < PRICE_LEAST:
             return growth, price
     if by_work and (price.says in ("work", "elsewhere") or not above):
         return _with(growth, by_work), price
