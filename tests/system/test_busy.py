@@ -13,7 +13,6 @@ from pathlib import Path
 import pytest
 
 from logarithm.protocol.scheduling import own_timing
-from logarithm.supervisor.machine.idle import stolen_share, wanted_time
 
 pytestmark = pytest.mark.skipif(
     not Path("/proc/self/schedstat").exists(), reason="this system does not tell of the queue for a processor"
@@ -72,10 +71,8 @@ def test_where_others_have_the_processor_that_is_taken_off() -> None:
     with burning(here[-1:]):
         try:
             os.sched_setaffinity(0, {here[-1]})
-            ran, since = time.thread_time_ns(), wanted_time()
+            ran = time.thread_time_ns()
             own = own_timing(timing)
-            if (stolen_share(since) or 0.0) > 0.02:
-                pytest.skip("another machine of the host had the processor")
             assert own == pytest.approx(time.thread_time_ns() - ran, rel=0.15)
 
             def asleep() -> int:
@@ -105,7 +102,7 @@ def test_a_busy_machine_contradicts_no_true_claim_and_is_called_busy(harbour) ->
     nap = next(each for each in found["costs"] if each["contender"] == "nap")
     assert min(point["typical"] for point in nap["points"]) >= 0.0015
     heading = " ".join(done.out.split())
-    assert "machine busy: other programs had" in heading
+    assert "machine busy: other programs" in heading
     assert "The machine is busy" in machine.out
     trials = [each for each in harbour.records("trial") if each.get("metric", "time") == "time"]
     assert all("queued" in each for each in trials)

@@ -22,7 +22,7 @@ from logarithm.logbook.reading import read_logbook
 from logarithm.logbook.records import Close, ContenderRecord, Header, Note, StudyRecord, Trial
 from logarithm.logbook.writing import write_logbook
 from logarithm.protocol.replies import Timed
-from logarithm.protocol.scheduling import ThreadQueue, of_process, own_time
+from logarithm.protocol.scheduling import ThreadQueue, of_process, own_time, waits_of
 from logarithm.report.present import rendered
 from logarithm.results.base import Interval
 from logarithm.results.findings import ClaimFinding, RunFinding, WorkFinding
@@ -34,6 +34,8 @@ from logarithm.statistics.logbooks.contrast import contrast
 from logarithm.supervisor.listening import next_line
 from logarithm.supervisor.machine import idle
 from logarithm.worker.limits import watch_helpers
+from logarithm.worker.timing import own_time as own_time_module
+from logarithm.worker.timing.own_time import OwnTime
 
 spans = some.integers(0, 10**9)
 
@@ -118,6 +120,21 @@ def test_a_reply_tells_own_time() -> None:
     assert ThreadQueue().read() is None or of_process(os.getpid()) is not None
 
 
+def test_what_a_thread_did_not_run_is_the_queue_unless_it_waited(monkeypatch: pytest.MonkeyPatch) -> None:
+    """The host of a virtual machine takes a processor away, and no queue tells of it."""
+    count, ran = iter([5, 5, 5, 6]), iter([0, 1_000_000] * 2)
+    monkeypatch.setattr(own_time_module, "waits", lambda: next(count))
+    own = OwnTime()
+    monkeypatch.setattr(own, "_processor", lambda: next(ran))
+    monkeypatch.setattr(own.queue, "read", lambda: 0)
+    for queued in (39_000_000, 0):
+        own.begin()
+        own.before()
+        own.after(40_000_000)
+        assert (own.ran, own.queued) == (1_000_000, queued)
+    assert waits_of(os.getpid()) is None  # it is at work
+
+
 def test_threads_that_stand_in_each_others_way_are_no_other_programs(tmp_path: Path) -> None:
     found = analyse(read_logbook(busy_logbook(tmp_path / "run.jsonl", {"java": 0.3}, threads={"java": 1.8})))
     assert found.run.others is None
@@ -165,7 +182,7 @@ def test_what_the_host_takes_is_told(tmp_path: Path) -> None:
     write_logbook(tmp_path / "run.jsonl", [Header(), StudyRecord(name="tide"), *trials, close])
     found = analyse(read_logbook(tmp_path / "run.jsonl"))
     assert (found.run.noise, found.run.stolen) == ("busy", 0.2)
-    assert "machine busy: its host took 20 %, which is not" in " ".join(rendered(found, "text").split())
+    assert "machine busy: its host took 20 % of the time" in " ".join(rendered(found, "text").split())
     busy, stolen = idle.wanted_time()
     assert busy > stolen >= 0 and idle.stolen_share((busy - 1, stolen)) == pytest.approx(0, abs=0.5)
 

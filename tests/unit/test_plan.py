@@ -130,13 +130,15 @@ def test_trials_are_short_where_there_are_many_points_and_long_where_a_whole_bud
     assert plan.trial_length(tracks, settings, 0.4, few) > plan.trial_length(tracks, settings, 0.4)
 
 
-def test_a_ladder_is_thinned_from_its_upper_end_and_goes_on_in_larger_steps() -> None:
-    (track,) = climbed({"rowing": [1e-6] * 6}, sizes="8..16384 *2")
-    assert track.thin()
-    assert list(track.steps) == [16, 64, 256]
-    track.advance()
-    assert track.next == 2048
-    assert not track.thin()
+def test_ladders_that_are_thinned_share_their_sizes() -> None:
+    short, long = climbed({"rowing": [1e-6] * 6, "sailing": [1e-6] * 7}, sizes="8..16384 *2")
+    assert short.thin() and long.thin()
+    assert list(short.steps) == [8, 32, 128, 256]
+    assert list(long.steps) == [8, 32, 128, 512]
+    short.advance()
+    long.advance()
+    assert (short.next, long.next) == (2048, 2048)
+    assert not short.thin()
 
 
 def test_a_size_beyond_the_ladder_is_as_large_as_a_call_may_be_dear() -> None:

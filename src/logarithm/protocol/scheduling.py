@@ -6,6 +6,11 @@ is left of the clock's without that queue,
 
     own = max(processor time, wall time − queue)
 
+A thread that never gave the processor up by itself has waited for nothing. Then all time in which it did not run was
+taken from it, also by what no queue tells of: the host of a virtual machine, a quota. Linux counts how often a thread
+gave the processor up by itself (`voluntary_ctxt_switches`, `ru_nvcsw`), and leaves what the host took out of the time
+that a thread ran.
+
 A reading of the queue may fall a little before that of the clock, so wall time less the queue may be too small; and
 processor time alone leaves out sleeping, locks and input, which are the contender's own cost. Threads that take turns,
 as those of one interpreter do, are alike: each stands in the queue while none of the others runs. Where more than one
@@ -20,7 +25,14 @@ from collections.abc import Callable
 from pathlib import Path
 from time import thread_time_ns
 
+try:
+    import resource
+except ImportError:  # Windows has none
+    resource = None  # type: ignore[assignment]
+
 TOGETHER = 1.1  # threads that run on average, from which on several work at once
+_USAGE = None if resource is None else resource.getrusage  # taken before any code under study runs
+_OURS = getattr(resource, "RUSAGE_THREAD", getattr(resource, "RUSAGE_SELF", 0))
 
 
 class ThreadQueue:
@@ -60,6 +72,47 @@ def of_process(process: int) -> tuple[int, int] | None:
     return ran, queued
 
 
+def waits() -> int | None:
+    """How often this thread gave the processor up by itself so far; None where the system does not tell."""
+    return None if _USAGE is None else _USAGE(_OURS).ru_nvcsw
+
+
+def waits_of(process: int) -> int | None:
+    """How often a process gave the processor up by itself so far, the wait that it is in included.
+
+    None where it does not wait now, has several threads, has ended, or the system does not tell.
+    """
+    told = {}
+    with contextlib.suppress(OSError):
+        for line in Path(f"/proc/{process}/status").read_bytes().splitlines():
+            name, _, value = line.partition(b":")
+            told[name] = value.split()
+    if told.get(b"Threads") != [b"1"] or told.get(b"State", [b""])[0] != b"S":
+        return None
+    return int(told[b"voluntary_ctxt_switches"][0]) if told.get(b"voluntary_ctxt_switches") else None
+
+
+def may_have_waited(before: int | None, after: int | None, usual: int = 0) -> bool:
+    """Whether there were other waits between two counts of them than are `usual`, or that is not told."""
+    return before is None or after is None or after - before != usual
+
+
+def queue_of(idle: int, told: int | None, waited: bool) -> int | None:
+    """What of the time in which a thread did not run it could have run; all in nanoseconds.
+
+    Args:
+        idle: the time in which it did not run.
+        told: what the system tells of the queue; None where it does not.
+        waited: whether the thread may have waited by itself.
+
+    >>> queue_of(30, 10, waited=True), queue_of(30, 10, waited=False), queue_of(30, None, waited=True)
+    (10, 30, None)
+    """
+    if not waited:
+        return max(idle, 0)
+    return None if told is None else max(min(told, idle), 0)
+
+
 def own_time(wall: float, ran: float | None, queued: float | None) -> float:
     """What of a time was the contender's own; all in one unit.
 
@@ -75,9 +128,10 @@ def own_time(wall: float, ran: float | None, queued: float | None) -> float:
 
 def own_timing(timing: Callable[[], int]) -> float:
     """Nanoseconds of a timing in this thread that were its own; it tells what passed."""
-    queue = ThreadQueue()
+    queue, waited = ThreadQueue(), waits()
     before, ran = queue.read(), thread_time_ns()
     passed = timing()
     ran, after = thread_time_ns() - ran, queue.read()
     queue.close()
-    return own_time(passed, ran, None if before is None or after is None else min(after - before, max(passed - ran, 0)))
+    told = None if before is None or after is None else after - before
+    return own_time(passed, ran, queue_of(passed - ran, told, may_have_waited(waited, waits())))

@@ -231,9 +231,9 @@ class About(Part):
 class RunFinding(Part, rename={"processes": "lives", "noise": "weather"}):
     """How it was measured; `noise` is the machine's: quiet, noisy or busy, empty where it is not known.
 
-    `stolen` is the share that the host of a virtual machine had it, which is not taken off.
-    `others` is the share of the time of trials that other programs had the processor, which is taken off; None where
-    the system does not tell. Where it is `too_busy`, own time spreads so far that verdicts on orders stay open.
+    `others` is the share of the time of trials that others had the processor, which is taken off: other programs, the
+    host of a virtual machine; None where the system does not tell. `stolen` is what that host took of all processors.
+    Where it is `too_busy`, own time spreads so far that verdicts on orders stay open.
 
     `settled` is whether more trials within the `budget` would change no verdict, None where nobody asked; `unsettled`
     names what is open, `untold` what cannot be told within reach, `orders_untold` the same of orders. Where there are

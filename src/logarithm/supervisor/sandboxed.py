@@ -28,7 +28,7 @@ from ..protocol.clock import NANO
 from ..protocol.message import line_of
 from ..protocol.replies import CallsMade, Done
 from ..protocol.requests import NO_SANDBOX, CallAll, Case, Take
-from ..protocol.scheduling import of_process
+from ..protocol.scheduling import may_have_waited, of_process, waits_of
 from ..study.parts import LANGUAGES, Agreement, Contender
 from .failed import Failed
 from .limits import limits
@@ -170,17 +170,19 @@ def seen_from_outside(worker: Worker, instances: Sequence[Any], limit: float) ->
     before = _spent(known)
     worker.ask(Take(list(instances)), Done, limit)
     taken = _spent(known)
-    queued = _queued([*known, os.getpid()])
+    queued, waited = _queued([*known, os.getpid()]), _waits(known)
     begun = time.perf_counter()
     reply = worker.ask(CallAll(), CallsMade, limit)
     passed = time.perf_counter() - begun
-    queued = _queued([*known, os.getpid()]) - queued
+    queued, waiting = _queued([*known, os.getpid()]) - queued, _waits(known)
     # Looking for what it may have started takes a while, and is done once.
     others = [each for each in pids_of(worker.process.pid) if each not in known]
     after = _spent([*known, *others])
     if reply.too_large or len(reply.answers) != len(instances):
         raise Failed("nonsense", "it did not answer every instance")
     ran = max(after - taken, 0.0)
+    if not others and not may_have_waited(waited, waiting, usual=1):
+        passed = min(passed, ran)  # its one wait was for the next request, so all else is not its own
     # What it and we stood in the queue is nobody's cost; where several processes worked at once, no less than `ran` is.
     own = min(passed, max(ran, passed - max(queued, 0.0)))
     return Seen(own, ran, max(taken - before, 0.0), reply.answers)
@@ -220,6 +222,12 @@ def file_name(path: str) -> str:
 def _queued(processes: Iterable[int]) -> float:
     """Seconds that processes stood in the queue for a processor so far; 0 where the system does not tell."""
     return sum(found[1] for each in processes if (found := of_process(each)) is not None) * NANO
+
+
+def _waits(processes: Iterable[int]) -> int | None:
+    """How often processes gave the processor up by themselves so far; None where one has threads or is at work."""
+    found = [waits_of(each) for each in processes]
+    return None if None in found else sum(each for each in found if each is not None)
 
 
 def _spent(pids: Sequence[int]) -> float:

@@ -68,7 +68,7 @@ class Conditions(Result):
         empty: what a call of a function that does nothing costs.
         smallest: the smallest cost of a call that can be told from one that does nothing.
         quickest, typical, slowest: the first percentile, median and ninth decile of a fixed piece of work.
-        others: the share of the time in which others had the processor: in the queue for it, or in another machine that
+        others: the share of the time in which others had the processor: other programs, or another machine that
             shares it.
         pressure: the share of the last minute in which something waited for a processor; None where that is not told.
         processor: the one that contenders are kept to, None where all may be used.

@@ -96,7 +96,8 @@ class DesignPoint:
 class Track:
     """The calibration of one contender on one family: sizes still to come, and what was found at those done.
 
-    `first` is the size to begin at where none are planned, `stride` how many sizes it goes on at once. `waits` is known
+    `first` is the size to begin at where none are planned. Of all sizes it takes those whose place is a multiple of
+    `stride`, so that contenders whose sizes were thinned share as many as they can. `waits` is known
     once calls take longer than the processor works for them, also when they are looked at again. Of two sizes, only
     those are `allowed` that make sense beside the second.
     """
@@ -112,6 +113,7 @@ class Track:
     next: Number | None = None
     steps: dict[Number, dict[str | None, Step]] = field(default_factory=dict)
     stride: int = 1
+    places: dict[Number, int] = field(init=False, default_factory=dict)
     waits: bool = False
 
     def __post_init__(self) -> None:
@@ -122,17 +124,24 @@ class Track:
 
     def advance(self) -> None:
         """Turn to the next size, or to None after the last."""
-        for _ in range(self.stride):
-            self.next = next(self.sizes, None)
+        while (size := next(self.sizes, None)) is not None:
+            self.places[size] = len(self.places)
+            if not self.places[size] % self.stride:
+                break
+        self.next = size
 
     def thin(self) -> bool:
-        """Take every other size only, of those that were calibrated as of those to come. Returns whether it was."""
-        sizes = list(self.steps)
-        if self.stride >= STRIDE_MOST or len(sizes) < THIN_LEAST:
+        """Take every other size only, of those that were calibrated but for the last, as of those to come.
+
+        Returns whether it was done.
+        """
+        if self.stride >= STRIDE_MOST or len(self.steps) < THIN_LEAST:
             return False
-        kept = sizes[::-1][::2]
-        self.steps = {size: step for size, step in self.steps.items() if size in kept}
         self.stride *= 2
+        last = max(self.steps)
+        # What lies between the sizes of the ladder has no place.
+        off = {size for size in self.steps if self.places.get(size, 1) % self.stride}
+        self.steps = {size: step for size, step in self.steps.items() if size == last or size not in off}
         return True
 
     def end(self) -> None:

@@ -141,20 +141,13 @@ def pressure() -> float | None:
     return None
 
 
-def stolen_time(processor: int | None) -> float:
-    """Seconds since the start that another machine had a processor, or one of them on average; 0 where not told."""
-    try:
-        each = psutil.cpu_times(percpu=True)
-    except (OSError, RuntimeError):
-        return 0.0
-    some = each if processor is None or processor >= len(each) else [each[processor]]
-    return sum(getattr(times, "steal", 0.0) for times in some) / max(len(some), 1)
-
-
 def wanted_time() -> tuple[float, float]:
     """Seconds since the start that something wanted a processor, and those of them that another machine had it."""
     busy = sum(each for each, _ in _times().values())
-    stolen = stolen_time(None) * (psutil.cpu_count() or 1)
+    try:
+        stolen = getattr(psutil.cpu_times(), "steal", 0.0)
+    except (OSError, RuntimeError):
+        stolen = 0.0
     return busy, stolen
 
 

@@ -8,11 +8,11 @@ from typing import Any
 
 from ...protocol import clock
 from ...protocol.clock import NANO
-from ...protocol.scheduling import ThreadQueue, own_timing
+from ...protocol.scheduling import own_timing
 from ...results.tasks.machine import Conditions
 from ..processes import on_processor
 from .facts import this_machine
-from .idle import idlest_processor, pressure, stolen_time
+from .idle import idlest_processor, pressure
 from .repeated_inputs import repeated_bias
 
 WATCHED = 2.0
@@ -28,11 +28,10 @@ def conditions(watch: float = WATCHED) -> Conditions:
     cost = clock.overheads()
     processor, paces = idlest_processor(), []
     with on_processor(processor):
-        queue, stolen = ThreadQueue(), stolen_time(processor)
-        queued, begun = queue.read() or 0, time.monotonic()
+        ran, begun = time.thread_time(), time.monotonic()
         while (passed := time.monotonic() - begun) < watch:
             paces.append(clock.pace() * NANO)
-        others = ((queue.read() or 0) - queued) * NANO + stolen_time(processor) - stolen
+        others = passed - (time.thread_time() - ran)  # it never waits
     cuts = quantiles(paces, n=100)
     # A call that does nothing, timed as contenders are: what its readings differ by is what cannot be seen.
     tens: list[Any] = [(None,) * clock.UNROLLED] * TENS

@@ -11,7 +11,7 @@ from typing import IO
 
 from ...errors import one_line
 from ...protocol.requests import Limits, PoolKey
-from ...protocol.scheduling import of_process
+from ...protocol.scheduling import may_have_waited, of_process, queue_of, waits_of
 from ..failed import Failed
 from ..listening import listen, next_line
 from ..processes import bound, end_with_children, on_processor, peak_memory
@@ -86,10 +86,10 @@ class Kept:
 
     def run(self, calls: int, among: int, limit: float) -> Ran:
         """Make some calls on so many of the instances that are loaded, in turn."""
-        before = of_process(self.process.pid)
+        before, waited = of_process(self.process.pid), waits_of(self.process.pid)
         self.say(self.request(calls, among))
         said = self.read(limit, "done")
-        after = of_process(self.process.pid)
+        after, waiting = of_process(self.process.pid), waits_of(self.process.pid)
         words = said.split(" ", 2)
         if words[0] != "done" or len(words) < 2 or not words[1].isdigit():
             raise self.wrong('"done NANOSECONDS ANSWER" after run', said)
@@ -97,8 +97,9 @@ class Kept:
         if before is not None and after is not None:
             ran, queued = after[0] - before[0], after[1] - before[1]
             if ran <= elapsed:
-                # It stands in the queue also before it reads the line, which its own clock does not see.
-                queued = min(queued, elapsed - ran)
+                # It stands in the queue also before it reads the line, which its own clock does not see. The one wait
+                # that it should have is that for the next line.
+                queued = queue_of(elapsed - ran, queued, may_have_waited(waited, waiting, usual=1))
         return Ran(elapsed, ran, queued, peak_memory(self.process.pid), words[2] if len(words) > 2 else "")
 
     def order(self, line: str) -> None:

@@ -1,7 +1,6 @@
 """Readings around the timings of a trial: processor time, and the queue for a processor; see `protocol.scheduling`.
 
-Where a system does not tell of the queue, it may tell how often a thread gave the processor up by itself. If it never
-did, all the time in which it did not run was the queue.
+Where a thread never gave the processor up by itself, all the time in which it did not run was the queue.
 """
 
 from __future__ import annotations
@@ -10,7 +9,7 @@ import os
 import threading
 
 from ...protocol import clock
-from ...protocol.scheduling import ThreadQueue, of_process
+from ...protocol.scheduling import ThreadQueue, may_have_waited, of_process, queue_of, waits
 
 READING_MOST = 20_000  # nanoseconds for all readings around a timing
 
@@ -30,7 +29,7 @@ class OwnTime:
         self.queue = ThreadQueue()
         self._begun = self._ran = 0
         self._queued: int | None = None
-        self._yields: int | None = None
+        self._waits: int | None = None
         self.begin()
 
     def watch_threads(self) -> None:
@@ -61,8 +60,7 @@ class OwnTime:
 
     def before(self) -> None:
         """Read right before a timing."""
-        if self.queue.file is None:
-            self._yields = _yielded()
+        self._waits = waits()
         self._begun, self._queued, self._ran = clock.now(), self.queue.read(), self._processor()
 
     def after(self, took: int, aside: int = 0) -> None:
@@ -73,16 +71,14 @@ class OwnTime:
         """
         ran = max(self._processor() - self._ran - aside, 0)
         queued = self.queue.read()
-        yielded = _yielded() if self.queue.file is None else None
+        waited = self.has_threads or may_have_waited(self._waits, waits())
         around = clock.now() - self._begun - took
         self.ran += ran
-        if queued is not None and self._queued is not None and self.queued is not None:
-            outside = max(around - READING_MOST, 0)
-            self.queued += max(min(queued - self._queued - outside, took - aside - ran), 0)
-        elif yielded is not None and yielded == self._yields and not self.has_threads and self.queued is not None:
-            self.queued += max(took - aside - ran, 0)  # it never gave the processor up, so others took it
-        else:
-            self.queued = None
+        told = None
+        if queued is not None and self._queued is not None:
+            told = queued - self._queued - max(around - READING_MOST, 0)
+        more = queue_of(took - aside - ran, told, waited)
+        self.queued = None if more is None or self.queued is None else self.queued + more
 
     def end(self) -> None:
         """End a trial. What other threads stood in the queue is added."""
@@ -100,12 +96,3 @@ class OwnTime:
         # While a timer of processor time is set, as in a long trial, the system tells that of a process in coarse
         # steps.
         return clock.busy() if self.has_threads else clock.busy_here()
-
-
-def _yielded() -> int | None:
-    """How often this thread gave the processor up by itself, by waiting; None where the system does not tell."""
-    try:
-        import resource
-    except ImportError:
-        return None
-    return resource.getrusage(getattr(resource, "RUSAGE_THREAD", resource.RUSAGE_SELF)).ru_nvcsw

@@ -100,10 +100,12 @@ def heading(findings: Findings, is_short: bool = False) -> Document:
     if run.elapsed is not None:
         facts.append(_ended(findings))
     if run.noise:
-        taken = run.others is not None and run.others >= OTHERS_QUIET
-        busy = f": other programs had {100 * (run.others or 0):.0f} % of the time, which is taken off" if taken else ""
-        if (run.stolen or 0.0) >= OTHERS_QUIET:
-            busy += f"{'; ' if taken else ': '}its host took {100 * (run.stolen or 0):.0f} %, which is not"
+        others, stolen, busy = run.others or 0.0, run.stolen or 0.0, ""
+        if others >= OTHERS_QUIET:
+            who = "other programs and its host" if stolen >= OTHERS_QUIET else "other programs"
+            busy = f": {who} had {100 * others:.0f} % of the time, which is taken off"
+        elif stolen >= OTHERS_QUIET:
+            busy = f": its host took {100 * stolen:.0f} % of the time"
         facts.append(f"machine {run.noise}{busy}")
     if run.reason == "interrupted":
         facts.append("interrupted")
