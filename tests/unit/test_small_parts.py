@@ -136,6 +136,14 @@ def test_the_safe_choice_is_not_changed_for_little() -> None:
     assert choice.worst == pytest.approx(1.03, abs=0.001)
 
 
+def test_nothing_is_chosen_where_the_safe_one_was_not_measured() -> None:
+    ebb = paired(series("a", 5 * SIZES), series("b", SIZES), series("c", 9 * SIZES))
+    few = SIZES[:-2]
+    flood = paired(series("a", 2 * SIZES), series("b", few, few), series("c", 3 * SIZES))
+    choices = safe_choices(None, "time", [ebb, flood], ["a", "b", "c"])
+    assert [(each.contender, each.end) for each in choices] == [("b", few[-1])]
+
+
 def test_a_cutoff_is_only_for_a_lead_that_changes_once() -> None:
     other = series("other", np.full(6, 50.0))
     once = {"bay": paired(series("one", SIZES), other)}

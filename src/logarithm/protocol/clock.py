@@ -141,7 +141,7 @@ def overheads() -> Overheads:
     tens: list[Any] = [(None,) * UNROLLED] * 200
     pairs: list[Any] = [(_nothing, None)] * 2000
     rows = []
-    for _ in range(25):
+    for _ in range(9):
         bare = in_tens_dropped(_nothing, tens, list[Any]().append)
         rows.append(
             (

@@ -56,17 +56,19 @@ def halt(group: int, wanted: bool) -> None:
 
 def family_of(pid: int) -> list[psutil.Process]:
     """A process and all that it and they started, as far as they still run."""
-    try:
-        first = psutil.Process(pid)
-        return [first, *first.children(recursive=True)]
-    except psutil.Error:
-        return []
+    found = []
+    for each in pids_of(pid):
+        with contextlib.suppress(psutil.Error):
+            found.append(psutil.Process(each))
+    return found
 
 
 def pids_of(pid: int) -> list[int]:
     """The numbers of a process and of all that it and they started, as far as they still run."""
     if not _tells_children():
-        return [each.pid for each in family_of(pid)]
+        with contextlib.suppress(psutil.Error):
+            return [pid, *(each.pid for each in psutil.Process(pid).children(recursive=True))]
+        return []
     found, left = [], [pid]
     while left:
         each = left.pop()

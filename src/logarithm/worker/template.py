@@ -12,6 +12,7 @@ from __future__ import annotations
 import builtins
 import contextlib
 import gc
+import importlib
 import json
 import os
 import random
@@ -32,6 +33,7 @@ from .serve import serve_study
 ORDER_MOST, PIPES = 2**16, 3
 UNSAFE = ("torch", "tensorflow", "jax", "pyarrow", "cupy", "ray", "distributed")
 """Libraries that hold devices, or threads that a fork would lose."""
+LATE = {"numpy": ("numpy.random", "numpy.fft")}
 BLOCKS, BLOCK_MOST, PADDING_MOST = 2000, 700, 2**20  # how many pieces of memory are filled, and their bytes
 
 _PADDING: list[bytearray] = []
@@ -48,6 +50,7 @@ def main() -> None:
     try:
         with timed_imports(imports):
             study = load(sys.argv[1])
+            load_late_parts()
     except (Exception, SystemExit):  # whoever starts anew will say why
         control.sendall(b"unsafe\n")
         return
@@ -71,6 +74,14 @@ def main() -> None:
             os.close(each)
         with contextlib.suppress(OSError):
             control.sendall(b"forked %d\n" % child)
+
+
+def load_late_parts() -> None:
+    """Load what libraries load at their first use only, where the study has loaded these: once for all processes."""
+    for library, parts in LATE.items():
+        for part in parts if library in sys.modules else ():
+            with contextlib.suppress(ImportError):
+                importlib.import_module(part)
 
 
 @contextlib.contextmanager

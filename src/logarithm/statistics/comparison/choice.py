@@ -38,15 +38,22 @@ def safe_choices(
     names = sorted({name for family in pairs for pair in family for name in pair}, key=[*ranked].index)
     common = [{float(size) for each in family.values() for size in each.sizes[each.tells]} for family in pairs]
     sizes = sorted(set.intersection(*common)) if common else []
-    # Rows are sizes; infinite where a contender is not to be had on each family.
+    # Rows are sizes; NaN where a contender is not to be had on each family.
     rows = {size: _regrets(size, pairs, names) for size in sizes}
-    rows = {size: row for size, row in rows.items() if math.isfinite(min(row))}
+    last = [max((size for size, row in rows.items() if not math.isnan(row[at])), default=0) for at in range(len(names))]
+    # Where one is missing that is there again further on, it might be the one to take.
+    rows = {
+        size: row
+        for size, row in rows.items()
+        if np.nanmin([*row, math.inf]) < math.inf
+        and not any(math.isnan(each) and size < end for each, end in zip(row, last, strict=True))
+    }
     if not rows or len(names) < 2:
         return []
     sizes, worst = [*rows], np.array([*rows.values()])
     kept: list[int] = []
-    for row, name in enumerate(_path(np.log(worst))):
-        if not math.isfinite(worst[row, name]):
+    for row, name in enumerate(_path(np.log(np.nan_to_num(worst, nan=math.inf, posinf=math.inf)))):
+        if not math.isfinite(worst[row, name]) or (kept and math.isnan(worst[row, kept[-1]])):
             break  # beyond this the comparison would be with those that are left only
         kept.append(name)
     found: list[SafeChoice] = []
@@ -62,7 +69,7 @@ def safe_choices(
 def _regrets(size: float, families: Sequence[Pairs], names: Sequence[str]) -> list[float]:
     """The largest ratio of each contender's cost to that of one that nobody beats, at a size, over all families.
 
-    At least 1; infinite where it was not measured there on each of them, and where another one leads on all.
+    At least 1; infinite where another one leads on all of them, NaN where it was not measured there on each.
     """
     worst = dict.fromkeys(names, 1.0)
     better: dict[str, list[set[str]]] = {name: [] for name in names}
@@ -85,7 +92,7 @@ def _regrets(size: float, families: Sequence[Pairs], names: Sequence[str]) -> li
             if name in ahead:
                 better[name].append(ahead[name])
             else:
-                worst[name] = math.inf
+                worst[name] = math.nan
     return [math.inf if better[name] and set.intersection(*better[name]) else worst[name] for name in names]
 
 
