@@ -29,7 +29,7 @@ from logarithm.report.figure.ticks import of_cost
 from logarithm.report.text.markdown import escaped
 from logarithm.statistics.comparison.choice import cutoffs, safe_choices
 from logarithm.statistics.comparison.crossover import Axis
-from logarithm.statistics.comparison.pair import PairComparison, compare_pair
+from logarithm.statistics.comparison.pair import PairComparison, SizeRange, compare_pair
 from logarithm.statistics.comparison.standings import standings
 from logarithm.statistics.comparison.startup import startups
 from logarithm.statistics.growth.catalogue import log_values, shape
@@ -120,6 +120,14 @@ def test_a_size_that_only_some_were_measured_at_changes_no_standing() -> None:
     comparisons = {(a.contender, b.contender): found for a, b in pairs if (found := compare_pair(a, b)) is not None}
     ranges = standings(("bay", None, "time"), [low, high, odd], comparisons)
     assert [(leading.leader, leading.start, leading.end) for leading in ranges] == [("low", 8, 256)]
+
+
+def test_a_lead_is_not_said_of_a_size_at_which_the_other_is_ahead() -> None:
+    wild = series("wild", SIZES)
+    wild.costs[0] *= np.array([0.2, 0.9, 0.15, 2.0, 0.3])  # it seems ahead there, but that is not sure
+    pair = compare_pair(series("steady", 0.5 * SIZES), wild)
+    assert pair is not None
+    assert pair.zones[0] == SizeRange(8.0, pair.zones[0].end, 0)
 
 
 def paired(*group: Series) -> dict[tuple[str, str], PairComparison]:

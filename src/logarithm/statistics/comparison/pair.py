@@ -169,7 +169,7 @@ def compare_pair(one: Series, other: Series, law: Law | None = None) -> PairComp
         signs[np.nanmax(np.abs(ratios[at]), axis=1) == 0] = 0  # counts may be equal each time
     weak = np.where(np.abs(told.typical) > told.reach(), np.sign(told.typical), 0).astype(int)
     signs[(signs == 0) & (np.abs(told.typical) + told.reach() <= math.log1p(TIE_WITHIN))] = TIED
-    found, zones = _ranges(names, axis, level.at(at), _Signs(signs, weak), law)
+    found, zones = _ranges(names, axis, level.at(at), _Signs(signs, weak, np.sign(told.typical).astype(int)), law)
     ratio, reach = np.exp(level.typical), np.exp(level.reach())
     return PairComparison(*names, sizes, ratio, ratio / reach, ratio * reach, tuple(found), tuple(zones), tells, smooth)
 
@@ -240,20 +240,21 @@ def _without_flukes(signs: NDArray[np.int_], typical: Floats, strength: Floats) 
 
 @dataclass(frozen=True, slots=True)
 class _Signs:
-    """Of each size: who clearly leads or that it is a tie; and who seems to lead, with 95 % at this size alone."""
+    """Of each size: who clearly leads or that it is a tie; who seems to, with 95 % at this size alone; who is ahead."""
 
     clear: NDArray[np.int_]
     weak: NDArray[np.int_]
+    ahead: NDArray[np.int_]
 
     def first(self) -> int:
-        """The first size of the first lead: a single size before it that is not clear and does not speak against it."""
+        """The first size of the first lead: a single size before it that is not clear, but where it is ahead, too."""
         at = int(np.flatnonzero(np.abs(self.clear) == 1)[0])
-        return 0 if at == 1 and not self.clear[0] and self.weak[0] != -self.clear[1] else at
+        return 0 if at == 1 and not self.clear[0] and self.ahead[0] == self.clear[1] else at
 
     def last(self) -> int:
         """The last size of the last lead, in the same way."""
         at = int(np.flatnonzero(np.abs(self.clear) == 1)[-1])
-        is_next = at == len(self.clear) - 2 and not self.clear[-1] and self.weak[-1] != -self.clear[at]
+        is_next = at == len(self.clear) - 2 and not self.clear[-1] and self.ahead[-1] == self.clear[at]
         return at + 1 if is_next else at
 
 

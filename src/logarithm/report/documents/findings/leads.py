@@ -56,10 +56,10 @@ def _span(standing: Standing, where: Place, findings: Findings) -> str:
         return f"at {axis} = {numbers.size(low)}" if findings.study.axis == "size" else ""
     if standing.start <= low and standing.end >= high:
         return "at every size"
+    if standing.start == standing.end:
+        return f"at {axis} = {start}" if standing.start <= low else f"at {start}"
     if standing.start <= low:
         return f"up to {axis} = {end}"
-    if standing.start == standing.end:
-        return f"at {start}"
     return f"from {start} on" if standing.end >= high else f"from {start} to {end}"
 
 
