@@ -21,7 +21,7 @@ from .settings import Settings
 
 STEEPEST, FIRST = 8.0, 8  # the steepest power that is foreseen, and the first size where none is said
 TRACK_SIZE_MOST = 2**26
-STRIDE_MOST, THIN_LEAST = 4, 5  # sizes are thinned to every fourth size at most, and only if there are so many
+STRIDE_MOST, THIN_LEAST = 4, 7  # sizes are thinned to every fourth size at most, and only if there are so many
 LOOK_S, LOOK_SHARE, SIZES_ENOUGH = 0.03, 0.2, 8  # seconds of a first look at one size, of the budget; and sizes to keep
 ALONG_LEAST = 5  # points along either size of a map, at least
 FURTHER_MOST = 64  # a size beyond the last planned one is at most so many times as large

@@ -217,7 +217,7 @@ def smoother(x: Floats) -> Floats:
         near = np.arange(max(0, index - NEIGHBOURS), min(len(x), index + NEIGHBOURS + 1))
         reach = 1.5 * float(np.abs(x[near] - x[index]).max()) + 1e-9
         weight = (1 - (np.abs(x[near] - x[index]) / reach) ** 3) ** 3
-        design = np.vander(x[near] - x[index], 2 if len(near) > 2 else 1)
+        design = np.vander(x[near] - x[index], min(len(near), 2))
         line = np.linalg.pinv(design * np.sqrt(weight)[:, None]) * np.sqrt(weight)
         made[index, near] = line[-1]
     return made

@@ -28,6 +28,7 @@ from .forms import Form, best_forms, least_chi
 
 SIZES_LEAST, SMALLEST = 5, 3  # sizes, and the smallest of them that tells of the order
 WORK_SPAN_LEAST, SIZES_MANY = 8.0, 10  # the largest size over the smallest, at least, unless there are so many
+NEAR = 0.02  # a law that typically misses by so little, where instances differ, is followed by all sizes
 FIRST_OFF, SIZES_SURE, FAR_BETTER = 4, 7, 10.0  # a quarter of the sizes; so many left at least, so much better without
 GRAIN = 0.004  # relative: what counts are irregular by
 PLAUSIBLE, NEARLY, TEMPER = 6.0, 12.0, 2.0  # in the score
@@ -146,8 +147,9 @@ def _named(sizes: Floats, costs: Floats, among: frozenset[str]) -> Work | None:
         return work and replace(work, stairs=stairs[0], sizes=(float(sizes[0]), float(sizes[-1])))
     exact = closed_form(x.tolist(), np.maximum(np.nanmean(table, axis=1), 1.0).tolist()) if _is_same(table) else None
     best, between = _fitted(x, table)
+    is_followed = not _is_same(table) and min((form.miss for form in best.values()), default=0.0) < NEAR
     for part, far in _parts(x):
-        if best and least_chi(best) > 1:
+        if best and least_chi(best) > 1 and not is_followed:
             rest, step = _fitted(x[part], table[part])
             if rest and FAR_BETTER * least_chi(rest) < least_chi(best) and least_chi(rest) < far:
                 best, between = rest, step
