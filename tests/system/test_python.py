@@ -67,8 +67,8 @@ if __name__ == "__main__":
     assert len(walk.events) > 4 and "read levels[0]" in str(walk)
     verdicts = study.verify("4s", only="by_hand", quiet=True)
     assert [each.contender for each in verdicts] == ["by_hand"] and "verdict" in verdicts.to_frame()
-    found = study.measure("4s", out="one.jsonl", quiet=True)
-    assert study.measure("6s", resume="one.jsonl", quiet=True).run.trials >= found.run.trials
+    found = study.measure("8s", out="one.jsonl", quiet=True)
+    assert study.measure("10s", resume="one.jsonl", quiet=True).run.trials >= found.run.trials
     assert "highest over by hand" in str(found.crossover("highest", "by_hand", family="mixed"))
     assert "candidates" in str(found.growth_in_depth("highest"))
     assert "How many times as fast" in str(found.report("ratios"))

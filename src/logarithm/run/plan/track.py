@@ -21,7 +21,7 @@ from .settings import Settings
 
 STEEPEST, FIRST = 8.0, 8  # the steepest power that is foreseen, and the first size where none is said
 TRACK_SIZE_MOST = 2**26
-STRIDE_MOST, THIN_LEAST = 4, 7  # sizes are thinned to every fourth size at most, and only if there are so many
+THIN_LEAST = {1: 5, 2: 7}  # sizes there must be to take every other one of them; at most, it is every fourth
 LOOK_S, LOOK_SHARE, SIZES_ENOUGH = 0.03, 0.2, 8  # seconds of a first look at one size, of the budget; and sizes to keep
 ALONG_LEAST = 5  # points along either size of a map, at least
 FURTHER_MOST = 64  # a size beyond the last planned one is at most so many times as large
@@ -135,7 +135,7 @@ class Track:
 
         Returns whether it was done.
         """
-        if self.stride >= STRIDE_MOST or len(self.steps) < THIN_LEAST:
+        if len(self.steps) < THIN_LEAST.get(self.stride, math.inf):
             return False
         self.stride *= 2
         last = max(self.steps)
@@ -326,7 +326,7 @@ def _thinned(tracks: list[Track], budget: float) -> list[Track]:
     """The tracks, with fewer of their planned sizes where a first look at all would take too much of a budget."""
     looks = LOOK_S * sum(len(track.planned or ()) * len(track.contender.stages) for track in tracks)
     stride = 1
-    while looks / stride > LOOK_SHARE * budget and stride < STRIDE_MOST:
+    while looks / stride > LOOK_SHARE * budget and stride in THIN_LEAST:
         stride *= 2
     return [
         replace(track, planned=_every(track.planned, stride)) if track.planned and track.is_size else track
