@@ -148,7 +148,7 @@ def main() -> None:
         study = Path(closest_buoys.__file__)
         quicker = study.read_text(encoding="utf-8").replace("across = max(1, math.isqrt(len(buoys)))", QUICKER)
         (room / "study.py").write_text(quicker, encoding="utf-8")
-        run([COMMAND, "measure", "study.py", "--ceiling", "100ms", "--budget", "20s", "--out", "after.jsonl"])
+        run([COMMAND, "measure", "study.py", "--ceiling", "70ms", "--budget", "6s", "--out", "after.jsonl"])
         photograph("contrast", f"logarithm contrast {before} after.jsonl | head -n 40", room)
         remember(room / "project")
         words = [
@@ -179,7 +179,7 @@ def main() -> None:
         photograph("rehearse", "logarithm rehearse traps.py", room)
         photograph("machine", "logarithm machine 2>/dev/null", room)
         photograph("help", "logarithm --help", room)
-        photograph("live", "logarithm demo", room, after=6.5)
+        photograph("live", "logarithm demo", room, after=4.5)
         soundings = Path(closest_buoys.__file__).with_name("soundings.py")
         searched = subprocess.run([COMMAND, "worst", soundings, "--figure", "worst.png"], cwd=room, check=False)
         assert searched.returncode in (0, 1)

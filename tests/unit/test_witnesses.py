@@ -104,6 +104,13 @@ def test_a_course_that_work_took_at_small_sizes_rules_out_no_faster_one() -> Non
     assert "n^2" in [str(fit.order) for fit, _ in found.plausible]
 
 
+def test_where_work_has_several_orders_at_small_sizes_and_its_price_rises_both_are_said() -> None:
+    few = replace(counted("n"), plausible=(("n", 0.75), ("n log n", 0.25)), exact=None)
+    costs = 2e-8 * few.at(SIZES) * SIZES**0.32
+    assert price_of(replace(few, sizes=(8.0, float(SIZES[-1]))), SIZES, costs).says == "work"
+    assert price_of(replace(few, sizes=(8.0, float(SIZES[-1]) / 8)), SIZES, costs).says == "open"
+
+
 @settings(deadline=None, max_examples=40)
 @given(
     order=st.sampled_from(KNOWN),

@@ -36,7 +36,7 @@ from .state import Progress, Rule, Run, prepared, refuse, rehearsed
 log = logging.getLogger(__name__)
 
 COUNTING_SHARE, COUNTING_LEAST = 0.4, 0.1  # of what is left of the budget after calibration
-WORK_SHARE = 0.12  # of the budget, at most
+WORK_SHARE, WORK_LEAST, WORK_MOST = 0.12, 1.2, 0.25  # of the budget; seconds that it has at least, up to this share
 
 
 @dataclass(frozen=True, slots=True)
@@ -175,7 +175,8 @@ def working(run: Run, but: Collection[str] = ()) -> Iterator[None]:
     taking = [track for track in run.tracks if track.contender.name not in but]
     own = [track for track in taking if asked and is_ours(track.contender)]
     python = [track for track in own if track.contender.program is None]
-    seconds = min(WORK_SHARE * run.settings.budget, 0.5 * max(run.budget.left, 0.0))
+    budget = run.settings.budget
+    seconds = min(max(WORK_SHARE * budget, min(WORK_LEAST, WORK_MOST * budget)), 0.5 * max(run.budget.left, 0.0))
     over, records = threading.Event(), list[AnyRecord]()
 
     def count(tracks: list[Track]) -> None:

@@ -171,7 +171,7 @@ def demo(
     loaded = load(found.file)
     most = seconds(budget) if budget else found.budget
     if not quiet:
-        tell(f"{found.name}: {found.about}; this takes at most {most:.0f} s")
+        tell(f"{found.name}: {found.about}; this takes at most {most:g} s")
     if found.is_worst:
         search = tasks.worst(loaded, f"{most}s", quiet=quiet, lost=tell)
         path = Path(search.findings.run.logbook)

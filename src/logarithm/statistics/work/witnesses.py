@@ -27,6 +27,7 @@ from .order import Work
 FALLS, DRIFTS, RISES = -0.3, 0.37, 0.50  # the slope down and up to which a price drifts, and from which on work hides
 SURELY = 0.2  # and it must be so much at least, whatever the noise
 SHARE = 0.05  # of the first choice's weight: less is ruled out
+UNSEEN = 0.25  # so steeply at least, where work has several orders at far smaller sizes than time: both are said
 PRICE_SPAN_LEAST = 4.0  # the largest size must be so many times the smallest, for a price to have a slope
 FRESH = 0.8  # where it is known what all operations do, a price may rise so steeply: as n² numbers in fresh memory do
 PRICE_LEAST = 2e-11  # seconds: no processor does a unit of work in less
@@ -43,6 +44,7 @@ class Price:
         sizes, seconds: at each size that was timed, shape (m,).
         slope, low, high: of log price over log size at the upper half of the sizes, with a 90 % interval.
         is_whole: whether it is known what all operations in the work do, up to the largest size.
+        is_seen: whether work has one order, or was counted up to near the largest size.
     """
 
     sizes: Floats
@@ -51,6 +53,7 @@ class Price:
     low: float
     high: float
     is_whole: bool = False
+    is_seen: bool = True
 
     @property
     def says(self) -> str:
@@ -61,7 +64,7 @@ class Price:
             return "work"
         if self.slope < FALLS and self.high < -SURELY:
             return "elsewhere"
-        if self.slope <= (FRESH if self.is_whole else DRIFTS):
+        if self.slope <= (FRESH if self.is_whole else DRIFTS) and (self.is_seen or self.low <= UNSEEN):
             return "work"
         return "hidden" if self.slope >= RISES and self.low > SURELY else "open"
 
@@ -71,6 +74,7 @@ def price_of(work: Work, sizes: Floats, costs: Floats) -> Price:
     seconds = costs / work.at(sizes)
     # Beyond the sizes that were counted a law may take another course, so a price that rises there may be work.
     is_whole = work.is_whole and (_is_counted(work, sizes) or _is_exact(work))
+    is_seen = len(work.plausible) == 1 or _is_counted(work, sizes)
     x, y = np.log(sizes), np.log(seconds)
     upper = x >= (x[0] + x[-1]) / 2
     if upper.sum() < MANY:
@@ -78,12 +82,12 @@ def price_of(work: Work, sizes: Floats, costs: Floats) -> Price:
     x, y = x[upper] - x[upper].mean(), y[upper]
     spread = float((x * x).sum())
     if spread <= 0:
-        return Price(sizes, seconds, 0.0, 0.0, 0.0, is_whole)
+        return Price(sizes, seconds, 0.0, 0.0, 0.0, is_whole, is_seen)
     slope = float((x * y).sum()) / spread
     rest = y - y.mean() - slope * x
     free = max(len(x) - 2, 1)
     reach = float(student_quantile(free + 2, (1 + SURE) / 2)) * math.sqrt(float((rest**2).sum()) / free / spread)
-    return Price(sizes, seconds, slope, slope - reach, slope + reach, is_whole)
+    return Price(sizes, seconds, slope, slope - reach, slope + reach, is_whole, is_seen)
 
 
 def by_both(growth: Growth, work: Work | None) -> tuple[Growth, Price | None]:

@@ -11,6 +11,8 @@ from ....notation.words import place_said
 from ....results.findings import Findings
 from ....results.pairs import FORECAST, CrossoverFinding
 
+APART = 100.0  # a ratio of which no more is known than that it lies between ends so far apart is not told
+
 
 def axis_of(findings: Findings) -> str:
     """What the horizontal axis is called: n for sizes."""
@@ -31,6 +33,8 @@ def spot(crossover: CrossoverFinding, axis: str) -> str:
 
 def taking(one: str, other: str, low: float, high: float | None) -> str:
     """How many times as long one contender takes as another, as far as that is known."""
+    if high is not None and high > APART * low:
+        return "too few trials, or they differ too much"
     most = " times or more" if high is None else f" to {numbers.number(high, 2)} times"
     return f"{words.said(one)} takes {numbers.number(low, 2)}{most} as long as {words.said(other)}"
 
