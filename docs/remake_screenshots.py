@@ -144,12 +144,12 @@ def main() -> None:
         photograph("report", "logarithm report | head -n 40", room)
         photograph("crossover", "logarithm crossover --only grid --only every_pair --family in_line", room)
         photograph("forecast", "logarithm forecast --within 1s && echo && logarithm verify", room)
-        (before,) = room.glob("logbooks/closest-buoys-*.jsonl")
         study = Path(closest_buoys.__file__)
         quicker = study.read_text(encoding="utf-8").replace("across = max(1, math.isqrt(len(buoys)))", QUICKER)
         (room / "study.py").write_text(quicker, encoding="utf-8")
-        run([COMMAND, "measure", "study.py", "--ceiling", "70ms", "--budget", "6s", "--out", "after.jsonl"])
-        photograph("contrast", f"logarithm contrast {before} after.jsonl | head -n 40", room)
+        for file, out in ((study, "before.jsonl"), ("study.py", "after.jsonl")):
+            run([COMMAND, "measure", file, "--ceiling", "70ms", "--budget", "20s", "--out", out])
+        photograph("contrast", "logarithm contrast before.jsonl after.jsonl | head -n 40", room)
         remember(room / "project")
         words = [
             "history",
