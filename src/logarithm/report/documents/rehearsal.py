@@ -87,9 +87,8 @@ def machine(found: Conditions) -> Document:
     ]
     if found.others >= 0.01:
         share = f"{100 * found.others:.0f} %"
-        lines.append(
-            f"Other programs, or the host of a virtual machine, had the processor for {share} of the time; that is taken off each trial."
-        )
+        whose = "Other programs, or the host of a virtual machine,"
+        lines.append(f"{whose} had the processor for {share} of the time; that is taken off each trial.")
     if (found.pressure or 0.0) >= OTHERS_BUSY:
         share = f"{100 * (found.pressure or 0):.0f} %"
         lines.append(f"In the last minute some program waited for a processor for {share} of the time.")
