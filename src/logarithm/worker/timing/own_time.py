@@ -70,8 +70,8 @@ class OwnTime:
         around a timing was spent in the queue, and is no part of it.
         """
         ran = max(self._processor() - self._ran - aside, 0)
-        queued = self.queue.read()
         waited = self.has_threads or may_have_waited(self._waits, waits())
+        queued = self.queue.read() if waited else None
         around = clock.now() - self._begun - took
         self.ran += ran
         told = None
