@@ -71,7 +71,7 @@ def project(tmp_path_factory: pytest.TempPathFactory) -> Harbour:
 
 
 def test_a_revision_is_measured_beside_todays_code(project: Harbour) -> None:
-    done = project.run("measure", "bench/study.py", "--against", "v1", "--budget", "6s", "--out", "a.jsonl", "-q")
+    done = project.run("measure", "bench/study.py", "--against", "v1", "--budget", "20s", "--out", "a.jsonl", "-q")
     assert done.code == 0, done.err
     found = project.run("report", "a.jsonl", "--format", "json").json
     (change,) = found["changes"]

@@ -24,9 +24,11 @@ from logarithm.notation.encoding import decoded, encoded
 from logarithm.notation.orders import parse
 from logarithm.protocol import answers
 from logarithm.report import units
+from logarithm.report.documents.findings.special.changes import change_said
 from logarithm.report.figure.canvas import styles
 from logarithm.report.figure.ticks import of_cost
 from logarithm.report.text.markdown import escaped
+from logarithm.results.revisions import NOW, UNKNOWN, RevisionChange
 from logarithm.statistics.comparison.choice import cutoffs, safe_choices
 from logarithm.statistics.comparison.crossover import Axis
 from logarithm.statistics.comparison.pair import PairComparison, SizeRange, compare_pair
@@ -134,6 +136,11 @@ def paired(*group: Series) -> dict[tuple[str, str], PairComparison]:
     """Each two of some series, compared."""
     found = {(one.contender, other.contender): compare_pair(one, other) for one, other in combinations(group, 2)}
     return {names: pair for names, pair in found.items() if pair is not None}
+
+
+def test_a_change_of_which_nothing_was_seen_is_told() -> None:
+    change = RevisionChange("spread", "gauge", None, "time", "v1", NOW, UNKNOWN, [], [], None, None)
+    assert change_said(change, "n") == "spread on gauge since v1: not known, there are too few trials"
 
 
 def test_the_safe_choice_is_not_changed_for_little() -> None:

@@ -29,7 +29,9 @@ def draw_change(findings: Findings, linear: bool = False, size: Size | None = No
     """
     changed = {where: group for where, group in places(findings.changes).items() if any(each.sizes for each in group)}
     if not changed:
-        raise LogarithmError("there are no changes to draw: measure with --against a revision whose code differs")
+        raise LogarithmError(
+            "there are no changes to draw: measure with --against a revision whose code differs, and longer"
+        )
     names = [f"{each.contender} since {each.before}" for group in changed.values() for each in group]
     style = canvas.styles(list(dict.fromkeys(names)))
     groups = {where: group for where, group in places(findings.costs).items() if where in changed}

@@ -31,6 +31,8 @@ def change_said(change: RevisionChange, axis: str) -> str:
     who = f"{words.said(change.contender)} on {place_said(change.place)} since {change.before}{until}"
     if change.verdict == SAME:
         return f"{who}: as fast as it was, within 5 %{_orders(change)}"
+    if not change.sizes:
+        return f"{who}: not known, there are too few trials"
     if change.verdict == UNKNOWN:
         low, high = min(each.low for each in change.sizes), max(each.high for each in change.sizes)
         return f"{who}: not known, it takes {numbers.number(low, 2)} to {numbers.number(high, 2)} times as long"
