@@ -179,7 +179,7 @@ def main() -> None:
         photograph("rehearse", "logarithm rehearse traps.py", room)
         photograph("machine", "logarithm machine 2>/dev/null", room)
         photograph("help", "logarithm --help", room)
-        photograph("live", "logarithm demo", room, after=4.5)
+        photograph("live", "logarithm demo --budget 20s", room, after=9.5)
         soundings = Path(closest_buoys.__file__).with_name("soundings.py")
         searched = subprocess.run([COMMAND, "worst", soundings, "--figure", "worst.png"], cwd=room, check=False)
         assert searched.returncode in (0, 1)

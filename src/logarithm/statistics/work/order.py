@@ -148,8 +148,8 @@ def _named(sizes: Floats, costs: Floats, among: frozenset[str]) -> Work | None:
     exact = closed_form(x.tolist(), np.maximum(np.nanmean(table, axis=1), 1.0).tolist()) if _is_same(table) else None
     best, between = _fitted(x, table)
     is_followed = not _is_same(table) and min((form.miss for form in best.values()), default=0.0) < NEAR
-    for part, far in _parts(x):
-        if best and least_chi(best) > 1 and not is_followed:
+    for part, far in _parts(x, is_followed):
+        if best and least_chi(best) > 1:
             rest, step = _fitted(x[part], table[part])
             if rest and FAR_BETTER * least_chi(rest) < least_chi(best) and least_chi(rest) < far:
                 best, between = rest, step
@@ -173,18 +173,19 @@ def _named(sizes: Floats, costs: Floats, among: frozenset[str]) -> Work | None:
     return Work(plausible, terms, first.miss, (float(sizes[0]), float(sizes[-1])), exact, between=between)
 
 
-def _parts(x: Floats) -> Iterator[tuple[NDArray[np.bool_], float]]:
+def _parts(x: Floats, is_followed: bool) -> Iterator[tuple[NDArray[np.bool_], float]]:
     """Sizes that an order may follow where it does not follow all, shape (m,), and how near it must follow these.
 
     Small inputs often take another course; an order is what the larger ones follow. What halves its input does so
-    otherwise at sizes between powers of two; where that is not by one factor, the powers speak alone.
+    otherwise at sizes between powers of two; where that is not by one factor, the powers speak alone, unless one law
+    `is_followed` by all sizes nearly.
     """
     at = np.arange(len(x))
     for fewer, least, far in ((len(x) // FIRST_OFF, SIZES_SURE, math.inf), (len(x) // 2, SIZES_HALF, CLOSE)):
         if len(x) - fewer >= least:
             yield at >= fewer, far
     powers = ~_is_between(x)
-    if SIZES_LEAST <= powers.sum() < len(x):
+    if SIZES_LEAST <= powers.sum() < len(x) and not is_followed:
         yield powers, CLOSE
 
 
