@@ -89,7 +89,8 @@ def waits_of(process: int) -> int | None:
             told[name] = value.split()
     if told.get(b"Threads") != [b"1"] or told.get(b"State", [b""])[0] != b"S":
         return None
-    return int(told[b"voluntary_ctxt_switches"][0]) if told.get(b"voluntary_ctxt_switches") else None
+    count = told.get(b"voluntary_ctxt_switches")
+    return int(count[0]) if count else None
 
 
 def may_have_waited(before: int | None, after: int | None, usual: int = 0) -> bool:

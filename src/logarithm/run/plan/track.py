@@ -140,8 +140,8 @@ class Track:
         self.stride *= 2
         last = max(self.steps)
         # What lies between the sizes of the ladder has no place.
-        off = {size for size in self.steps if self.places.get(size, 1) % self.stride}
-        self.steps = {size: step for size, step in self.steps.items() if size == last or size not in off}
+        kept = (size for size in self.steps if size == last or not self.places.get(size, 1) % self.stride)
+        self.steps = {size: self.steps[size] for size in kept}
         return True
 
     def end(self) -> None:

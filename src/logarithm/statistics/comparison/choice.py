@@ -11,6 +11,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Collection, Mapping, Sequence
+from itertools import compress, groupby
 
 import numpy as np
 
@@ -39,30 +40,24 @@ def safe_choices(
     common = [{float(size) for each in family.values() for size in each.sizes[each.tells]} for family in pairs]
     sizes = sorted(set.intersection(*common)) if common else []
     # Rows are sizes; NaN where a contender is not to be had on each family.
-    rows = {size: _regrets(size, pairs, names) for size in sizes}
-    last = [max((size for size, row in rows.items() if not math.isnan(row[at])), default=0) for at in range(len(names))]
+    worst = np.array([_regrets(size, pairs, names) for size in sizes]).reshape(len(sizes), len(names))
+    missing = np.isnan(worst)
     # Where one is missing that is there again further on, it might be the one to take.
-    rows = {
-        size: row
-        for size, row in rows.items()
-        if np.nanmin([*row, math.inf]) < math.inf
-        and not any(math.isnan(each) and size < end for each, end in zip(row, last, strict=True))
-    }
-    if not rows or len(names) < 2:
+    returning = missing & ~np.logical_and.accumulate(missing[::-1])[::-1]
+    told = np.isfinite(worst).any(axis=1) & ~returning.any(axis=1)
+    if not told.any() or len(names) < 2:
         return []
-    sizes, worst = [*rows], np.array([*rows.values()])
+    sizes, worst, missing = [*compress(sizes, told)], worst[told], missing[told]
     kept: list[int] = []
-    for row, name in enumerate(_path(np.log(np.nan_to_num(worst, nan=math.inf, posinf=math.inf)))):
-        if not math.isfinite(worst[row, name]) or (kept and math.isnan(worst[row, kept[-1]])):
+    for row, name in enumerate(_path(np.log(np.where(missing, math.inf, worst)))):
+        if not math.isfinite(worst[row, name]) or (kept and missing[row, kept[-1]]):
             break  # beyond this the comparison would be with those that are left only
         kept.append(name)
-    found: list[SafeChoice] = []
-    for row, at in enumerate(kept):
-        if found and found[-1].contender == names[at]:
-            found[-1].end, found[-1].worst = plain(sizes[row]), max(found[-1].worst, float(worst[row, at]))
-        else:
-            size = plain(sizes[row])
-            found.append(SafeChoice(metric, stage, size, size, names[at], float(worst[row, at])))
+    found = []
+    for name, group in groupby(range(len(kept)), key=kept.__getitem__):
+        here = [*group]
+        ends = plain(sizes[here[0]]), plain(sizes[here[-1]])
+        found.append(SafeChoice(metric, stage, *ends, names[name], float(worst[here, name].max())))
     return found
 
 

@@ -216,9 +216,8 @@ def smoother(x: Floats) -> Floats:
     for index in range(len(x)):
         near = np.arange(max(0, index - NEIGHBOURS), min(len(x), index + NEIGHBOURS + 1))
         reach = 1.5 * float(np.abs(x[near] - x[index]).max()) + 1e-9
-        weight = (1 - (np.abs(x[near] - x[index]) / reach) ** 3) ** 3
-        design = np.vander(x[near] - x[index], min(len(near), 2))
-        line = np.linalg.pinv(design * np.sqrt(weight)[:, None]) * np.sqrt(weight)
+        root = np.sqrt((1 - (np.abs(x[near] - x[index]) / reach) ** 3) ** 3)
+        line = np.linalg.pinv(np.vander(x[near] - x[index], min(len(near), 2)) * root[:, None]) * root
         made[index, near] = line[-1]
     return made
 
@@ -252,10 +251,8 @@ class _Signs:
         return 0 if at == 1 and not self.clear[0] and self.ahead[0] == self.clear[1] else at
 
     def last(self) -> int:
-        """The last size of the last lead, in the same way."""
-        at = int(np.flatnonzero(np.abs(self.clear) == 1)[-1])
-        is_next = at == len(self.clear) - 2 and not self.clear[-1] and self.ahead[-1] == self.clear[at]
-        return at + 1 if is_next else at
+        """The last size of the last lead: the first one from the other end."""
+        return len(self.clear) - 1 - _Signs(self.clear[::-1], self.weak[::-1], self.ahead[::-1]).first()
 
 
 def _ranges(

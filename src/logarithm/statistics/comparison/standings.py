@@ -56,15 +56,12 @@ def standings(
         leader = min(names, key=lambda name: _mean_cost(name, start, end, series))
         border = _border(before, leader, float(made[-1].end), start, comparisons) if made and not follows_gap else None
         if border is not None:
-            seen = made[-1].end
-            if is_whole:
-                # The range before keeps the size that it was seen at, even where the border lies on it.
-                start = max(math.ceil(border - ROUNDING * abs(border)), math.floor(made[-1].start) + 1)
-                made[-1].end = max(start - 1, made[-1].start)
-            else:
-                start, made[-1].end = border, max(math.nextafter(border, -math.inf), float(made[-1].start))
-            if beaten(comparisons, float(made[-1].end)) & {*before}:
-                made[-1].end = seen  # somebody else leads in between
+            # The range before keeps the size that it was seen at, even where the border lies on it.
+            low = made[-1].start
+            start = max(math.ceil(border - ROUNDING * abs(border)), math.floor(low) + 1) if is_whole else border
+            until = max(start - 1, low) if is_whole else max(math.nextafter(border, -math.inf), float(low))
+            if not beaten(comparisons, float(until)) & {*before}:  # else a third one leads in between
+                made[-1].end = until
         made.append(_standing(family, stage, metric, start, end, leader, names, comparisons))
         before = names
     return made

@@ -73,8 +73,9 @@ def price_of(work: Work, sizes: Floats, costs: Floats) -> Price:
     """The price of work at sizes, from typical costs in seconds, both of shape (m,)."""
     seconds = costs / work.at(sizes)
     # Beyond the sizes that were counted a law may take another course, so a price that rises there may be work.
-    is_whole = work.is_whole and (_is_counted(work, sizes) or _is_exact(work))
-    is_seen = len(work.plausible) == 1 or _is_counted(work, sizes)
+    is_counted = _is_counted(work, sizes)
+    is_whole = work.is_whole and (is_counted or _is_exact(work))
+    is_seen = len(work.plausible) == 1 or is_counted
     x, y = np.log(sizes), np.log(seconds)
     upper = x >= (x[0] + x[-1]) / 2
     if upper.sum() < MANY:

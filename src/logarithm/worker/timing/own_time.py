@@ -66,8 +66,8 @@ class OwnTime:
     def after(self, took: int, aside: int = 0) -> None:
         """Read right after a timing of so many nanoseconds, those included that were spent on something else.
 
-        The queue is read before the clock, and after it. Reading takes some microseconds; what is more of the time
-        around a timing was spent in the queue, and is no part of it.
+        The queue is read before the clock and, where the thread may have waited, after it. Reading takes some
+        microseconds; what is more of the time around a timing was spent in the queue, and is no part of it.
         """
         ran = max(self._processor() - self._ran - aside, 0)
         waited = self.has_threads or may_have_waited(self._waits, waits())
