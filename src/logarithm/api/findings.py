@@ -297,7 +297,8 @@ def import_table(
     import tempfile
 
     from ..logbook.exchange.importing import imported
-    from ..logbook.writing import fresh_path, write_logbook
+    from ..logbook.folder import fresh_path
+    from ..logbook.writing import write_logbook
 
     if isinstance(table, str | Path):
         name, records = Path(table).stem, imported(Path(table), unit, dict(column or {}), baseline)

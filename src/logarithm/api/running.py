@@ -12,9 +12,10 @@ from ..errors import DisagreementError, LogbookError, MeasuringError, StudyError
 from ..executors.cluster import cluster
 from ..executors.machines import MeasureJob, measured_there
 from ..logbook.files import write_file
+from ..logbook.folder import fresh_path
 from ..logbook.reading import read_logbook
 from ..logbook.records import Note
-from ..logbook.writing import LogbookWriter, fresh_path
+from ..logbook.writing import LogbookWriter
 from ..notation.durations import capacity, seconds
 from ..notation.numbers import span
 from ..notation.words import axis

@@ -7,10 +7,10 @@ from contextlib import contextmanager
 from pathlib import Path
 
 from ..errors import LogbookError, StudyError, there
+from ..logbook.folder import fresh_path, newest
 from ..logbook.memory import Logbook
 from ..logbook.reading import read_logbook as read
 from ..logbook.slices import at_second
-from ..logbook.writing import fresh_path, newest
 from ..report.present import Reports
 from ..results.base import present_with
 from ..study.current import is_loading

@@ -195,7 +195,7 @@ def history(
     Raises:
         StudyError: where there is no such range, or nothing in it runs.
     """
-    from ..logbook.writing import fresh_path
+    from ..logbook.folder import fresh_path
     from ..notation.durations import seconds
     from .findings import findings_of
     from .options import BUDGET, check_in, check_options, names_of

@@ -34,8 +34,8 @@ class Form(enum.StrEnum):
 def completed(incomplete: str) -> list[str]:
     """What a name that is being typed may become: a logbook of this folder, or a contender of the newest one."""
     from ..errors import LogarithmError
+    from ..logbook.folder import newest
     from ..logbook.reading import read_logbook
-    from ..logbook.writing import newest
 
     books = [str(each) for folder in (Path(), Path("logbooks")) for each in sorted(folder.glob("*.jsonl"))]
     try:

@@ -6,7 +6,6 @@ import contextlib
 import os
 import time
 from collections.abc import Iterable, Iterator, Sequence
-from datetime import datetime
 from pathlib import Path
 from types import TracebackType
 from typing import IO
@@ -21,8 +20,6 @@ from .reading import builder_of
 from .records import AnyRecord
 
 SYNC_EVERY = 2.0
-FOLDER = Path("logbooks")
-
 
 _ENCODER = msgspec.json.Encoder()
 
@@ -128,33 +125,6 @@ def write_logbook(path: Path, records: Iterable[AnyRecord]) -> None:
     """Write a whole logbook at once."""
     with LogbookWriter(path) as writer:
         writer.write(*records)
-
-
-def fresh_path(study: str, folder: Path | None = None, suffix: str = ".jsonl") -> Path:
-    """`logbooks/STUDY-YYYYMMDD-HHMMSS.jsonl`, with a count added where that exists."""
-    where = FOLDER if folder is None else folder
-    safe = "".join(letter if letter.isalnum() or letter in "-_." else "-" for letter in study).strip(".-") or "study"
-    stem = f"{safe}-{datetime.now():%Y%m%d-%H%M%S}"
-    path = where / f"{stem}{suffix}"
-    count = 1
-    while path.exists():
-        count += 1
-        path = where / f"{stem}-{count}{suffix}"
-    return path
-
-
-def newest(folder: Path | None = None) -> Path:
-    """The logbook written last in the folder.
-
-    Raises:
-        LogbookError: where there is none.
-
-    """
-    where = FOLDER if folder is None else folder
-    found = sorted(where.glob("*.jsonl"), key=lambda path: path.stat().st_mtime)
-    if not found:
-        raise LogbookError(f"no logbook in {where}/: name one, or make one with logarithm measure STUDY")
-    return found[-1]
 
 
 def _whole_lines(file: IO[bytes]) -> int:

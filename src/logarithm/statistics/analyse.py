@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import replace
 from typing import Any, TypeVar, overload
 
@@ -36,6 +36,7 @@ from .costs import costs_of, failure_of, samples_of
 from .growth.fit import Growth
 from .moment import is_too_busy
 from .naming import name_growth
+from .readings.arrays import median_of
 from .readings.series import Series, arrange
 from .readings.speed import Noise, at_typical_speed
 from .revisions import changes_of, moved_between
@@ -231,10 +232,15 @@ def series_of(logbook: Logbook) -> tuple[list[Series], Noise]:
     return [each for each in series if each.metric not in BESIDE], noise
 
 
-def every_series(logbook: Logbook) -> tuple[list[Series], Noise]:
-    """The same, with those that stand beside time: on repeated inputs, and before a process was warm."""
+def every_series(logbook: Logbook, among: Collection[str] = ()) -> tuple[list[Series], Noise]:
+    """The same, with those that stand beside time: on repeated inputs, and before a process was warm.
+
+    Args:
+        logbook: what was observed.
+        among: the metrics that are wanted; all where none is named.
+    """
     costs, noise = at_typical_speed(logbook.trials)
-    series = _in_order(arrange(logbook.trials, costs, True, is_ours(logbook), false_times(logbook)), logbook)
+    series = _in_order(arrange(logbook.trials, costs, True, is_ours(logbook), false_times(logbook), among), logbook)
     asked = logbook.study.metrics
     # Where time was not asked for, that of calibration is no finding.
     return [each for each in series if not asked or each.metric != "time" or "time" in asked], noise
@@ -309,7 +315,7 @@ def occupation(logbook: Logbook) -> list[NoteFinding]:
         several = max(len(np.unique(each[own])) for each in (trials.process, trials.size))
         if own.sum() < 5 or several < AGREEING or wall[own].sum() < OCCUPIED_ENOUGH:
             continue
-        typical = float(np.median(busy[own] / wall[own]))
+        typical = median_of(busy[own] / wall[own])
         if typical < WAITING:
             text = f"uses the processor for {100 * typical:.0f} % of its time; the rest is waiting"
             told.append(NoteFinding("occupation", text, contender))

@@ -9,6 +9,7 @@ import numpy as np
 
 from ..notation.metrics import RANKED_TIMES
 from ..results.tasks.machine import OTHERS_QUIET
+from .readings.arrays import median, median_of
 from .readings.series import Series
 from .readings.speed import Noise
 
@@ -27,10 +28,10 @@ def spread_of(series: Iterable[Series]) -> float:
             with np.errstate(divide="ignore", invalid="ignore"):
                 logs = np.log(each.costs)
             logs[~np.isfinite(logs)] = np.nan
-            rest = np.abs(logs - np.nanmedian(logs, axis=1, keepdims=True))
+            rest = np.abs(logs - median(logs)[:, None])
             apart.append(rest[np.isfinite(rest) & (np.isfinite(logs).sum(axis=1, keepdims=True) > 2)])
     every = np.concatenate(apart) if apart else np.empty(0)
-    return NORMAL_MAD * float(np.median(every)) if len(every) else math.inf
+    return NORMAL_MAD * median_of(every) if len(every) else math.inf
 
 
 def is_too_busy(series: Iterable[Series], noise: Noise) -> bool:

@@ -17,6 +17,7 @@ from .growth.exact import Exact
 from .growth.fit import Growth
 from .growth.naming import exact_form, named_growth
 from .growth.straight import straight
+from .readings.arrays import median_of
 from .readings.series import Series
 from .work.order import Work
 from .work.witnesses import Price, by_both
@@ -106,7 +107,7 @@ def _fit(growth: Growth | None, exact: Exact | None) -> dict[str, Any]:
 
 def _fits(growth: Growth, series: Series) -> bool:
     """Whether the first choice fits about as well as noise and a drift allow."""
-    unsure = float(np.median(growth.level.error)) if series.metric in TIMED else 0.0
+    unsure = median_of(growth.level.error) if series.metric in TIMED else 0.0
     is_near = growth.best.miss <= MISSES + unsure and growth.best.misfit <= ASTRAY + 3 * unsure
     return is_near and not _rests_on_one(growth)
 

@@ -49,7 +49,7 @@ def assess(
 ) -> None:
     """Assess what a class handed in: right or not, the order against what is asked, time and steps."""
     from ...api.assessment import classes
-    from ...logbook.writing import fresh_path
+    from ...logbook.folder import fresh_path
     from ...report.documents.grades import as_csv
     from ...study.files.loading import load
 

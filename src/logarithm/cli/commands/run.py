@@ -71,7 +71,7 @@ def measure(
 ) -> None:
     """Check that the contenders agree, measure them into a logbook until everything is settled, and report."""
     from ...api import tasks
-    from ...logbook.writing import fresh_path
+    from ...logbook.folder import fresh_path
     from ...study.files.loading import load
 
     guard(out, overwrite)
@@ -125,7 +125,7 @@ def race(
     """Race functions or expressions over ready-made families or an input of your own, without a study file."""
     from ...api import tasks
     from ...api.options import named_sizes
-    from ...logbook.writing import fresh_path
+    from ...logbook.folder import fresh_path
     from ...study.files.plain import Plain, study_of
 
     guard(out, overwrite)
@@ -162,7 +162,7 @@ def demo(
     if found is None:
         raise LogarithmError(f"there is no demo '{name}': {there([each.name for each in DEMOS])}")
     from ...api import tasks
-    from ...logbook.writing import fresh_path
+    from ...logbook.folder import fresh_path
     from ...notation.durations import seconds
     from ...report.figure.charts.worst import save_worst
     from ...report.figure.views import save

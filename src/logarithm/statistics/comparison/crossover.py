@@ -15,7 +15,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..readings.arrays import Floats
+from ..readings.arrays import Floats, quantiles
 from ..uncertainty.level import Level
 from ..uncertainty.paths import paths
 
@@ -23,7 +23,7 @@ Law = Callable[[Floats], Floats]
 """The logarithm of the ratio of two fitted costs, at sizes of shape (k,)."""
 
 DRAWS = 600
-GRID = 120
+GRID = 64
 SPREAD = 4.0  # sizes that rise by a larger factor lie on a logarithmic axis
 
 
@@ -93,7 +93,7 @@ def locate(axis: Axis, level: Level, between: tuple[int, int], law: Law | None =
     mean, drawn = paths(x, level, level.typical - base(axis.sizes), grid, DRAWS)
     root = float(_zero(grid, (start + mean)[None], float(x[low] + x[high]) / 2)[0])
     roots = _zero(grid, start + drawn, root)
-    ends = np.quantile(roots, [0.025, 0.975])
+    ends = quantiles(roots, (0.025, 0.975))
     first, last = min(float(ends[0]), root), max(float(ends[1]), root)
     return axis.size(root * scale), axis.size(first * scale), axis.size(last * scale)
 

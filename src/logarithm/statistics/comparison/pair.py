@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from ...notation.metrics import TIMED
 from ...results.pairs import TIE_WITHIN
-from ..readings.arrays import Floats
+from ..readings.arrays import Floats, median
 from ..readings.series import NONE, Series
 from ..uncertainty.level import Level, level_of
 from ..uncertainty.repeated_looks import lead_share
@@ -149,7 +149,7 @@ def compare_pair(one: Series, other: Series, law: Law | None = None) -> PairComp
     names = one.contender, other.contender
     ratios, processes = paired(one, other, rows, columns)
     if one.is_exact and other.is_exact:
-        return _exactly(one, other, sizes, np.nanmedian(ratios, axis=1), law)
+        return _exactly(one, other, sizes, median(ratios), law)
     tells = one.tells[rows] & other.tells[columns]
     at = np.flatnonzero(tells)
     axis = Axis.of(sizes[at])
@@ -162,16 +162,17 @@ def compare_pair(one: Series, other: Series, law: Law | None = None) -> PairComp
     weights[np.ix_(at, at)] = smoother(axis.positions)
     smooth = level.through(weights)
     told = smooth.at(at)
+    reach = told.reach()
     strength = np.abs(told.typical) / np.maximum(told.reach(lead_share(len(at))), EFFECT)
     signs = np.where(strength > 1, np.sign(told.typical), 0).astype(int)
     signs = _without_flukes(signs, level.typical[at], strength)
     if one.metric not in TIMED:
         signs[np.nanmax(np.abs(ratios[at]), axis=1) == 0] = 0  # counts may be equal each time
-    weak = np.where(np.abs(told.typical) > told.reach(), np.sign(told.typical), 0).astype(int)
-    signs[(signs == 0) & (np.abs(told.typical) + told.reach() <= math.log1p(TIE_WITHIN))] = TIED
+    weak = np.where(np.abs(told.typical) > reach, np.sign(told.typical), 0).astype(int)
+    signs[(signs == 0) & (np.abs(told.typical) + reach <= math.log1p(TIE_WITHIN))] = TIED
     found, zones = _ranges(names, axis, level.at(at), _Signs(signs, weak, np.sign(told.typical).astype(int)), law)
-    ratio, reach = np.exp(level.typical), np.exp(level.reach())
-    return PairComparison(*names, sizes, ratio, ratio / reach, ratio * reach, tuple(found), tuple(zones), tells, smooth)
+    ratio, apart = np.exp(level.typical), np.exp(level.reach())
+    return PairComparison(*names, sizes, ratio, ratio / apart, ratio * apart, tuple(found), tuple(zones), tells, smooth)
 
 
 def _exactly(one: Series, other: Series, sizes: Floats, ratios: Floats, law: Law | None) -> PairComparison:
@@ -212,14 +213,16 @@ def smoother(x: Floats) -> Floats:
     Neighbouring sizes tell much the same about who leads; together they tell it more surely. The weights are
     the tricube's: Cleveland, Journal of the American Statistical Association 74 (1979), 829-836.
     """
-    made = np.zeros((len(x), len(x)))
-    for index in range(len(x)):
-        near = np.arange(max(0, index - NEIGHBOURS), min(len(x), index + NEIGHBOURS + 1))
-        reach = 1.5 * float(np.abs(x[near] - x[index]).max()) + 1e-9
-        root = np.sqrt((1 - (np.abs(x[near] - x[index]) / reach) ** 3) ** 3)
-        line = np.linalg.pinv(np.vander(x[near] - x[index], min(len(near), 2)) * root[:, None]) * root
-        made[index, near] = line[-1]
-    return made
+    apart = x[None, :] - x[:, None]
+    place = np.arange(len(x))
+    near = np.abs(place[None, :] - place[:, None]) <= NEIGHBOURS
+    reach = 1.5 * np.where(near, np.abs(apart), 0.0).max(axis=1, keepdims=True, initial=0.0) + 1e-9
+    weights = np.where(near, (1 - np.minimum(np.abs(apart) / reach, 1.0) ** 3) ** 3, 0.0)
+    # The height at its middle of the line that fits best, by the sums of its normal equations.
+    zeroth, first, second = ((weights * apart**power).sum(axis=1, keepdims=True) for power in range(3))
+    if len(x) < 2:
+        return np.ones_like(apart)
+    return np.asarray(weights * (second - apart * first) / (zeroth * second - first**2), dtype=np.float64)
 
 
 def _without_flukes(signs: NDArray[np.int_], typical: Floats, strength: Floats) -> NDArray[np.int_]:

@@ -15,7 +15,7 @@ from ...notation.places import Who
 from ...notation.sizes import plain
 from ...results.pairs import CrossoverFinding
 from ...results.side_findings import RepeatedFinding
-from ..readings.arrays import Floats, median
+from ..readings.arrays import Floats, median, median_of
 from ..readings.series import Series
 from .crossover import Axis
 
@@ -62,7 +62,7 @@ def bias_of(every: list[Series]) -> dict[Who, Bias]:
             near = [ratio for _, some in rows[max(0, at - 1) : at + 2] for ratio, _ in some]
             if len(near) >= TRIALS_LEAST:
                 sizes.append(size)
-                ratios.append(float(np.median(near)))
+                ratios.append(median_of(near))
                 agreeing = [ratio > np.log(BIAS_TOLD) for ratio in _by_process(own)]
                 sure.append(sum(agreeing) >= AGREEING and np.mean(agreeing) > MAJORITY)
         if sizes:
@@ -77,7 +77,7 @@ def bias_of(every: list[Series]) -> dict[Who, Bias]:
 def _by_process(own: list[tuple[float, int]]) -> list[float]:
     """The median of the ratios of each process."""
     processes = dict.fromkeys(process for _, process in own)
-    return [float(np.median([ratio for ratio, each in own if each == process])) for process in processes]
+    return [median_of([ratio for ratio, each in own if each == process]) for process in processes]
 
 
 def _paired(repeated: Series, fresh: Series) -> list[tuple[float, list[tuple[float, int]]]]:

@@ -9,6 +9,7 @@ import numpy as np
 from ...logbook.memory import Logbook
 from ...notation.sizes import plain
 from ...results.side_findings import WarmUpFinding
+from ..readings.arrays import median_of
 from ..readings.series import Series
 
 COLD = 1.3  # the first calls cost so many times as much as the last
@@ -40,7 +41,7 @@ def warm_ups(logbook: Logbook, series: list[Series]) -> list[WarmUpFinding]:
             or sum(cold > COLD for _, cold, *_ in seen) < PROCESSES_LEAST
         ):
             continue
-        cold, seconds, extra, calls = (float(np.median([each[at] for each in seen])) for at in range(1, 5))
+        cold, seconds, extra, calls = (median_of([each[at] for each in seen]) for at in range(1, 5))
         if cold < COLD or extra < WORTH:
             continue
         over, size, repaid = _repaid(contender, family, stage, extra, series)

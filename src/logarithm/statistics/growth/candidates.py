@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from ...notation.orders import Order, parse
-from ..readings.arrays import Floats, median
+from ..readings.arrays import Floats, median, median_of
 from .catalogue import COMMON_TIMED, RARE_TIMED, log_values, shape
 from .exponent import DRIFT, DRIFT_LENGTH, FREEDOM, SIZE_MISFIT
 from .least_squares import weights_to_one
@@ -98,7 +98,9 @@ class Costs:
         return cls(x, y, error, usual, tuple(drifts))
 
 
-def fits(orders: Sequence[Order], series: Costs, extra: int = 0, has_begun: bool = False) -> list[Fit]:
+def fits(
+    orders: Sequence[Order], series: Costs, extra: int = 0, has_begun: bool = False, most: int | None = None
+) -> list[Fit]:
     """The best form of each order that fits at all, the best order first.
 
     The forms are: the leading term alone; with a fixed cost; for steep orders with a linear part; and each of
@@ -110,20 +112,31 @@ def fits(orders: Sequence[Order], series: Costs, extra: int = 0, has_begun: bool
         series: costs with their covariance.
         extra: how many parameters of the orders themselves were fitted too.
         has_begun: whether a fixed part may be less than nothing, because growth began at a size.
+        most: how many of the best are wanted; None for all.
     """
-    best: dict[int, Fit] = {}
+    best: dict[int, tuple[float, _Weighed, int]] = {}
     for forms, columns in _groups(tuple(map(float, series.x)), tuple(orders)):
-        for index, fit in _solved(forms, columns, orders, series, extra, has_begun).items():
-            if index not in best or fit.score < best[index].score:
-                best[index] = fit
-    return sorted(best.values(), key=lambda fit: fit.score)
+        found = _weighed(forms, columns, series, has_begun)
+        if found is None:
+            continue
+        scores = _scored(found, series, extra)
+        for at in np.argsort(scores, kind="stable"):
+            score, index = float(scores[at]), found.forms[at].index
+            if score < best.get(index, (math.inf,))[0]:
+                best[index] = score, found, int(at)
+    ranked = sorted(best.items(), key=lambda item: item[1][0])[:most]
+    return [_fit(found, at, orders[index], score, float(series.x[-1])) for index, (score, found, at) in ranked]
 
 
 @dataclass(frozen=True, slots=True)
 class _Form:
-    """A choice of terms for one order: columns of shape (m, k), the leading one first; where a step is, if any."""
+    """A choice of terms for one order: columns of shape (m, k), the leading one first; where a step is, if any.
+
+    `rare` is what its score has to make good, as minus twice the logarithm of how common it is.
+    """
 
     index: int
+    rare: float
     columns: Floats
     has_fixed: bool
     has_linear: bool
@@ -150,41 +163,28 @@ def _forms(orders: Sequence[Order], x: Floats) -> Iterator[_Form]:
     for index, order in enumerate(orders):
         if order.log_value(float(x[-1])) - order.log_value(float(x[0])) > LOG_COST_MOST:
             continue  # no cost that anyone has measured rises so far: the term would be nil but at the last size
-        leading = shape(order, x)
+        leading, common = shape(order, x), COMMON_TIMED.get(str(order), RARE_TIMED)
+        rare, rarer = -2 * math.log(common), -2 * math.log(common * STEP_RARITY)
         fixed = (False,) if order == CONSTANT else (False, True)
         straight = (False, True) if order.rank > LINEAR.rank else (False,)
         for has_fixed in fixed:
             for has_linear in straight:
                 terms = [leading, *([ones] if has_fixed else []), *([linear] if has_linear else [])]
-                yield _Form(index, np.stack(terms, axis=1), has_fixed, has_linear, None)
+                yield _Form(index, rare, np.stack(terms, axis=1), has_fixed, has_linear, None)
             # What is rare already is not tried with a step as well.
-            if order == CONSTANT or order.base or order.factorial or COMMON_TIMED.get(str(order), RARE_TIMED) < STEPPED:
+            if order == CONSTANT or order.base or order.factorial or common < STEPPED:
                 continue
             for place, step in zip(places, steps, strict=True):
                 terms = [leading, *([ones] if has_fixed else []), leading * step]
-                yield _Form(index, np.stack(terms, axis=1), has_fixed, False, float(np.exp(place)))
+                yield _Form(index, rarer, np.stack(terms, axis=1), has_fixed, False, float(np.exp(place)))
 
 
-def _solved(
-    forms: list[_Form], columns: Floats, orders: Sequence[Order], series: Costs, extra: int, has_begun: bool
-) -> dict[int, Fit]:
-    """The best of some forms of equally many terms for each order, where one fits."""
-    found = _weighed(forms, columns, series, has_begun)
-    if found is None:
-        return {}
+def _scored(found: _Weighed, series: Costs, extra: int) -> Floats:
+    """The score of each form, infinite where there are too few sizes for so many terms, shape (f,)."""
     # How high the drift is nobody knows: laws are compared by their likelihood over all heights.
     parameters = found.weights.shape[1] + extra + found.stepped
     each = np.stack([_scores(found.whitened(whiten), parameters) + less for whiten, less in series.drifts])
-    score = -2 * np.logaddexp.reduce(-each / 2, axis=0) + _handicaps(found, orders)
-    first: dict[int, int] = {}
-    for at in np.argsort(score, kind="stable"):
-        if math.isfinite(score[at]):
-            first.setdefault(found.forms[at].index, int(at))
-    last = float(series.x[-1])
-    return {
-        index: _fit(found.forms[at], orders[index], found.weights[at], found.log_miss[at], float(score[at]), last)
-        for index, at in first.items()
-    }
+    return np.asarray(-2 * np.logaddexp.reduce(-each / 2, axis=0) + _handicaps(found), dtype=np.float64)
 
 
 @dataclass(frozen=True, slots=True)
@@ -240,17 +240,17 @@ def _of_last_only(columns: Floats, weights: Floats, y: Floats) -> NDArray[np.boo
     return np.asarray(((share < LATE) & is_unseen) | (later < NOTHING), dtype=np.bool_)
 
 
-def _handicaps(found: _Weighed, orders: Sequence[Order]) -> Floats:
+def _handicaps(found: _Weighed) -> Floats:
     """What the score of each form has to make good: how rare its order and a step are, how little its term leads."""
     own, stepped = found.weights, found.stepped
     leading = own[:, 0] + np.where(stepped, own[:, -1], 0.0)
-    rare = -2 * np.log([COMMON_TIMED.get(str(orders[form.index]), RARE_TIMED) for form in found.forms])
     led = LEADING * np.maximum(0.0, np.log(LEADS * own.sum(axis=1) / leading))
-    return np.asarray(rare - 2 * math.log(STEP_RARITY) * stepped + led, dtype=np.float64)
+    return np.asarray(led + [form.rare for form in found.forms], dtype=np.float64)
 
 
-def _fit(form: _Form, order: Order, own: Floats, log_miss: Floats, score: float, last: float) -> Fit:
-    """A form with its weights, relative to the largest size, as a fit."""
+def _fit(found: _Weighed, at: int, order: Order, score: float, last: float) -> Fit:
+    """One of the forms, whose weights are relative to the largest size, as a fit."""
+    form, own, log_miss = found.forms[at], found.weights[at], found.log_miss[at]
     scale = math.log(own[0]) - order.log_value(last)
     return Fit(
         order=order,
@@ -258,7 +258,7 @@ def _fit(form: _Form, order: Order, own: Floats, log_miss: Floats, score: float,
         linear=float(own[1 + form.has_fixed]) / last if form.has_linear else 0.0,
         scale=math.exp(max(scale, -700.0)),
         step=None if form.step is None else (form.step, float(own[-1] / own[0])),
-        miss=float(median(np.abs(np.expm1(log_miss)))),
+        miss=median_of(np.abs(np.expm1(log_miss))),
         score=score,
         misfit=float(np.abs(log_miss).max()),
     )

@@ -2,13 +2,13 @@
 
 A form is a sum of few terms with rational coefficients: powers of n, alone or times ⌊log₂ n⌋ or ⌈log₂ n⌉, powers of
 two, the rounded square root; or two polynomials, one for even and one for odd n. Its coefficients are solved
-exactly, in rational arithmetic, from as many sizes as it has terms. It is believed only where it also gives the
+exactly, in whole numbers, from as many sizes as it has terms. It is believed only where it also gives the
 count at every other size, and at no fewer than three of them: sizes that were not used to find it.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from itertools import combinations
@@ -121,13 +121,19 @@ def closed_form(sizes: Sequence[float], counts: Sequence[float]) -> Exact | None
         bases.append(STEEP)
     if points[-1][0] <= FACTORIAL_MOST:
         bases.append((Term("factorial", "n!", factorial), ONE))
+    table = _table({term for basis in bases for term in basis}, points)
     for many in range(1, TERMS_MOST + 1):
         for basis in bases:
             for terms in combinations(basis, many):
-                found = _solved(terms, points)
+                found = _solved([table[term] for term in terms], [count for _, count in points])
                 if found is not None:
                     return Exact(spelled(terms, found), _leading(terms, found), many, (_sum_of(terms, found),))
     return _by_parity(points)
+
+
+def _table(terms: Iterable[Term], points: list[tuple[int, int]]) -> dict[Term, list[int]]:
+    """The value of each term at each size."""
+    return {term: [term.value(n) for n, _ in points] for term in terms}
 
 
 def _by_parity(points: list[tuple[int, int]]) -> Exact | None:
@@ -135,10 +141,10 @@ def _by_parity(points: list[tuple[int, int]]) -> Exact | None:
     halves = [[point for point in points if point[0] % 2 == odd] for odd in (0, 1)]
     parts = []
     for half in halves:
-        own = None
+        own, table = None, _table(POWERS, half)
         for many in range(1, TERMS_MOST + 1):
             for terms in combinations(POWERS, many):
-                found = _solved(terms, half)
+                found = _solved([table[term] for term in terms], [count for _, count in half])
                 if found is not None:
                     own = terms, found
                     break
@@ -159,47 +165,56 @@ def _sum_of(terms: Sequence[Term], coefficients: Sequence[Fraction]) -> Sum:
     return tuple(zip(coefficients, terms, strict=True))
 
 
-def _solved(terms: Sequence[Term], points: list[tuple[int, int]]) -> list[Fraction] | None:
-    """The coefficients by which the terms give every count; None where there are none that people would believe."""
-    many = len(terms)
-    if len(points) < many + SPARE:
+def _solved(terms: Sequence[Sequence[int]], counts: Sequence[int]) -> list[Fraction] | None:
+    """The coefficients by which the terms give every count; None where there are none that people would believe.
+
+    Args:
+        terms: of each term its value at each size.
+        counts: at each size.
+    """
+    many, sizes = len(terms), len(counts)
+    if sizes < many + SPARE:
         return None
     # The sizes to solve with: as many as there are terms, spread over all of them; where these cannot tell the terms
     # apart, as powers of two cannot tell n from 2^⌊log₂ n⌋, the next ones in their place.
     solution = None
     for shift in range(SHIFTS):
-        chosen = [
-            points[(round(at * (len(points) - 1) / max(many - 1, 1)) + shift * at) % len(points)] for at in range(many)
-        ]
-        rows = [[Fraction(term.value(n)) for term in terms] + [Fraction(count)] for n, count in chosen]
-        solution = _eliminated(rows)
+        chosen = [(round(at * (sizes - 1) / max(many - 1, 1)) + shift * at) % sizes for at in range(many)]
+        solution = _eliminated([[*(values[at] for values in terms), counts[at]] for at in chosen])
         if solution is not None:
             break
-    if solution is None or any(not value for value in solution):
+    if solution is None:
         return None
-    if any(value.denominator > DENOMINATOR_MOST or abs(value) > WHOLE_MOST for value in solution):
+    parts, whole = solution
+    if any(not part or abs(part) > WHOLE_MOST * abs(whole) for part in parts):
         return None
-    for n, count in points:
-        if sum(value * term.value(n) for value, term in zip(solution, terms, strict=True)) != count:
+    if any(abs(whole) // gcd(part, whole) > DENOMINATOR_MOST for part in parts):
+        return None
+    for at, count in enumerate(counts):
+        if sum(part * values[at] for part, values in zip(parts, terms, strict=True)) != count * whole:
             return None
-    return solution
+    return [Fraction(part, whole) for part in parts]
 
 
-def _eliminated(rows: list[list[Fraction]]) -> list[Fraction] | None:
-    """The solution of a linear system by Gauss's elimination, None where there is not just one."""
-    many = len(rows)
+def _eliminated(rows: list[list[int]]) -> tuple[list[int], int] | None:
+    """The solution of a linear system in whole numbers, over one denominator; None where there is not just one.
+
+    By elimination without fractions, in which every division is exact (Bareiss, Mathematics of Computation 22, 1968,
+    565-578).
+    """
+    many, former = len(rows), 1
     for column in range(many):
         pivot = next((at for at in range(column, many) if rows[at][column]), None)
         if pivot is None:
             return None
         rows[column], rows[pivot] = rows[pivot], rows[column]
-        head = rows[column][column]
-        rows[column] = [value / head for value in rows[column]]
-        for at in range(many):
-            factor = rows[at][column]
-            if at != column and factor:
-                rows[at] = [value - factor * own for value, own in zip(rows[at], rows[column], strict=True)]
-    return [row[-1] for row in rows]
+        own, head = rows[column], rows[column][column]
+        for at, row in enumerate(rows):
+            if at != column:
+                factor = row[column]
+                rows[at] = [(head * value - factor * beside) // former for value, beside in zip(row, own, strict=True)]
+        former = head
+    return [row[-1] for row in rows], former
 
 
 def _leading(terms: Sequence[Term], coefficients: Sequence[Fraction]) -> str:

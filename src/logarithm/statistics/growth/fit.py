@@ -31,7 +31,7 @@ from numpy.typing import ArrayLike
 
 from ...errors import AnalysisError, counted
 from ...notation.orders import Order, parse
-from ..readings.arrays import Floats
+from ..readings.arrays import Floats, median_of
 from ..readings.series import NONE, low
 from ..uncertainty.level import Level, exact_level, level_of
 from .candidates import Costs, Fit, fits, plain_score
@@ -139,7 +139,7 @@ def _fitted(
         raise AnalysisError(f"{_few(len(x), 'too few')} to name growth: measure at least {SIZES_LEAST}")
     typical, error = np.exp(level.typical), level.own
     y = low(table, QUICK)
-    raised = float(np.exp(np.median(np.log(typical / y))))
+    raised = math.exp(median_of(np.log(typical / y)))
     series = Costs.of(x, y, error)
     named = fits(orders, series, has_begun=has_begun)
     if not named:
@@ -160,7 +160,7 @@ def _fitted(
     plausible = tuple(weighed(fitting or candidates))
     first = plausible[0][0]
     # A step that noise could make is part of the curve, but is not told.
-    told = first.step is not None and math.log1p(first.step[1]) > STEP_TOLD + STEP_ERRORS * float(np.median(error))
+    told = first.step is not None and math.log1p(first.step[1]) > STEP_TOLD + STEP_ERRORS * median_of(error)
     step = first.step[0] if first.step is not None and told else None
     parts = stretches(x, str(first.order), first.fixed, first.cost(x), step, None)
     ends = float(x[0]), float(x[-1])
@@ -213,8 +213,8 @@ def advice_for(x: Floats, error: Floats, plausible: tuple[tuple[Fit, float], ...
     steep = [fit.order for fit, _ in plausible if fit.order.base or fit.order.factorial]
     if x[-1] / x[0] < NARROW and not steep:  # of exponential growth few sizes are within reach
         told.append(f"the sizes span a factor of {x[-1] / x[0]:.2g} only: measure over a factor of {NARROW:g} or more")
-    if float(np.median(error)) > UNSURE:
-        told.append(f"each cost is uncertain by ± {100 * float(np.median(error)):.0f} %: a longer budget helps")
+    if median_of(error) > UNSURE:
+        told.append(f"each cost is uncertain by ± {100 * median_of(error):.0f} %: a longer budget helps")
     if len(plausible) > 1 and not told:
         one, other = sorted((plausible[0][0].order, plausible[1][0].order), key=lambda order: order.rank)
         names, telling = f"{one} from {other}", telling_size(x, plausible)
@@ -302,8 +302,8 @@ def _freest(series: Costs, named: Fit) -> Fit | None:
         return None
     powers = np.arange(0.06, 6.0, 0.04)
     rates = np.exp(np.linspace(math.log(1e-3), math.log(3.0), 150))
-    coarse = fits([Order(power=round(float(power), 3)) for power in powers], series, extra=1)[:1]
-    coarse += fits([Order(base=round(math.exp(float(rate)), 4)) for rate in rates], series, extra=1)[:1]
+    coarse = fits([Order(power=round(float(power), 3)) for power in powers], series, extra=1, most=1)
+    coarse += fits([Order(base=round(math.exp(float(rate)), 4)) for rate in rates], series, extra=1, most=1)
     best = min(coarse, key=lambda fit: fit.score, default=None)
     if best is None or best.score >= named.score:
         return None

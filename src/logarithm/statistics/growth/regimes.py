@@ -8,10 +8,9 @@ the same score; a cut is believed only where it gains clearly more than its term
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
-from itertools import product
+from itertools import permutations, product
 
 import numpy as np
 
@@ -21,6 +20,8 @@ from .catalogue import shape
 from .least_squares import weights_to_one
 
 LAWS: tuple[Order, ...] = tuple(map(parse, ("1", "log n", "n", "n log n", "n^1.5", "n^2", "n^3")))
+CONSTANT = 0  # which of the laws that is
+LEFT, RIGHT = 0, 1  # of a cut
 SIDE_LEAST = 4  # sizes on either side of a kink
 MISFIT_MOST = 0.12  # where a single law is nowhere off by more than this, no kink is looked for
 GAIN = 12.0  # by how much the score must fall
@@ -61,48 +62,51 @@ def kink(x: Floats, y: Floats, whiten: Floats, freedom: float, single: float) ->
         single: the score of the best single law.
     """
     best: Kink | None = None
-    for width, (group, terms) in _cuts_by_width(tuple(map(float, x))).items():
+    for width, (group, terms) in _cuts(tuple(map(float, x))).items():
+        spare = len(x) - width - 2
         columns = terms / y[None, :, None]
         weights = weights_to_one(columns, whiten)
-        for place in np.flatnonzero((weights > 0).all(axis=1)):
-            index, before = group[place]
-            miss = whiten @ np.log(columns[place] @ weights[place])
-            parameters = width + 1
-            spare = len(x) - parameters - 1
-            if spare <= 0:
-                continue
-            score = (freedom + len(x)) * math.log1p(float(miss @ miss) / freedom) + 2 * parameters * len(x) / spare
-            if best is None or score < best.score:
-                best = Kink(index, before, score)
+        fitting = np.flatnonzero((weights > 0).all(axis=1))
+        if spare <= 0 or not len(fitting):
+            continue
+        miss = np.log(np.einsum("fmk,fk->fm", columns[fitting], weights[fitting])) @ whiten.T
+        squares = np.einsum("fm,fm->f", miss, miss)
+        least = int(squares.argmin())
+        score = (freedom + len(x)) * math.log1p(float(squares[least]) / freedom) + 2 * (width + 1) * len(x) / spare
+        if best is None or score < best.score:
+            index, before = group[fitting[least]]
+            best = Kink(index, before, score)
     return best if best is not None and best.score + GAIN < single else None
 
 
 @lru_cache(maxsize=8)
-def _cuts_by_width(sizes: tuple[float, ...]) -> dict[int, tuple[list[tuple[int, Order]], Floats]]:
-    """The cuts with 2, 3 and 4 terms, and their terms, shape (cuts, m, terms). Series of a study share their sizes."""
-    groups: dict[int, tuple[list[tuple[int, Order]], list[Floats]]] = {}
-    for index, before, terms in _cuts(np.array(sizes)):
-        names, columns = groups.setdefault(terms.shape[1], ([], []))
-        names.append((index, before))
-        columns.append(terms)
-    return {width: (names, np.stack(columns)) for width, (names, columns) in sorted(groups.items())}
+def _cuts(sizes: tuple[float, ...]) -> dict[int, tuple[list[tuple[int, Order]], Floats]]:
+    """Every cut by how many terms it has, with these, shape (cuts, m, terms). Series of a study share their sizes."""
+    x, cuts = np.array(sizes), range(SIDE_LEAST, len(sizes) - SIDE_LEAST + 1)
+    shapes = np.stack([shape(law, x) for law in LAWS])
+    is_left = np.arange(len(x)) < np.array(cuts)[:, None, None, None]
+    made = {}
+    for width, choices in _choices().items():
+        laws, sides = np.array(choices).transpose(2, 0, 1)
+        # A term is zero on the side that it is not for.
+        terms = shapes[laws] * (is_left == (sides[..., None] == LEFT))
+        names = [(index, LAWS[choice[0][0]]) for index in cuts for choice in choices]
+        made[width] = names, np.ascontiguousarray(terms.reshape(-1, width, len(x)).transpose(0, 2, 1))
+    return made
 
 
-def _cuts(x: Floats) -> Iterator[tuple[int, Order, Floats]]:
-    """Every cut with its two laws and their terms, zero on the side that they are not for."""
-    shapes = {law: shape(law, x) for law in LAWS}
-    for index in range(SIDE_LEAST, len(x) - SIDE_LEAST + 1):
-        left = (np.arange(len(x)) < index).astype(np.float64)
-        for before, after in product(LAWS, LAWS):
-            if before == after:
-                continue  # the same law on either side is a step, which is not a change of law
-            for fixed_left, fixed_right in product((False, True), (False, True)):
-                if (fixed_left and before == LAWS[0]) or (fixed_right and after == LAWS[0]):
-                    continue
-                terms = [shapes[before] * left, shapes[after] * (1 - left)]
-                terms += [left] if fixed_left else []
-                terms += [1 - left] if fixed_right else []
-                yield index, before, np.stack(terms, axis=1)
+@lru_cache(maxsize=1)
+def _choices() -> dict[int, list[list[tuple[int, int]]]]:
+    """The choices of 2, 3 and 4 terms, each as which of the laws it is, and for which side of a cut."""
+    found: dict[int, list[list[tuple[int, int]]]] = {2: [], 3: [], 4: []}
+    # The same law on either side is a step, which is not a change of law.
+    for before, after in permutations(range(len(LAWS)), 2):
+        for fixed in product((False, True), (False, True)):
+            if (fixed[LEFT] and before == CONSTANT) or (fixed[RIGHT] and after == CONSTANT):
+                continue
+            terms = [(before, LEFT), (after, RIGHT), *((CONSTANT, side) for side in (LEFT, RIGHT) if fixed[side])]
+            found[len(terms)].append(terms)
+    return found
 
 
 def stretches(

@@ -7,7 +7,7 @@ import numpy as np
 from ...notation.metrics import TIMED
 from ...results.base import Interval
 from ...results.findings import Straight
-from ..readings.arrays import Floats
+from ..readings.arrays import Floats, median_of
 from ..readings.quantiles import student_quantile
 from ..readings.series import Series
 from ..uncertainty.level import level_of
@@ -47,4 +47,4 @@ def _errors(series: Series, costs: Floats) -> tuple[Floats, float]:
         return np.maximum(costs * 1e-6, 1e-12), 100.0
     told = series.tells
     level = level_of(np.log(series.costs[told]), series.processes, series.is_ours)
-    return costs * np.maximum(level.error, 1e-4), max(float(np.median(level.own_freedom)), 2.0)
+    return costs * np.maximum(level.error, 1e-4), max(median_of(level.own_freedom), 2.0)

@@ -15,7 +15,7 @@ from ...notation.places import Place
 from ...results.base import Interval
 from ...results.maps import Boundary, Constant
 from ...results.pairs import MEASURED
-from ..readings.arrays import Floats
+from ..readings.arrays import Floats, median_of
 from .grids.grid import Grid
 from .pair import PairOnMap
 
@@ -151,7 +151,7 @@ def _law(points: Sequence[Point], names: Names, is_along_second: bool) -> tuple[
     off = y - power * x - middle
     typically = float(np.sqrt(np.average(off**2, weights=weights**2)))
     at_most = float((np.abs(off) - (high - low) / 2).max())
-    if typically > max(NEAR, float(np.median(high - low)) / 2) or at_most > ANYWHERE:
+    if typically > max(NEAR, median_of(high - low) / 2) or at_most > ANYWHERE:
         return None, None
     ends = [float(np.average(end - power * x, weights=weights**2)) for end in (low, high)]
     value = Interval(*map(math.exp, (middle, *ends)))

@@ -9,7 +9,7 @@ import numpy as np
 
 from ...notation.metrics import TIMED
 from ..comparison.pair import paired
-from ..readings.arrays import Floats
+from ..readings.arrays import Floats, median
 from ..uncertainty.level import Level, exact_level, level_of
 from ..uncertainty.repeated_looks import lead_share
 from .grids.places import OnMap
@@ -63,7 +63,7 @@ def compare_on_map(
     ratios, processes = paired(one.series, other.series, rows, columns)
     is_exact = one.series.is_exact and other.series.is_exact
     level = (
-        exact_level(np.nanmedian(ratios, axis=1))
+        exact_level(median(ratios))
         if is_exact
         else level_of(ratios, processes, one.series.is_ours and one.series.metric in TIMED)
     )

@@ -14,7 +14,7 @@ from ...logbook.memory import Trials
 from ...notation.metrics import BESIDE, TIMED
 from ...notation.places import Key, Keyed
 from ...results.findings import PROCESSES_LEAST, TRIALS_LEAST
-from .arrays import Floats, median
+from .arrays import Floats, median, quantiles
 from .quantiles import log_factorial
 
 HUBER = 1.345
@@ -132,7 +132,7 @@ class Series(Keyed):
 
     def quantiles(self, *shares: float) -> Floats:
         """Quantiles over the heats at each size, shape (len(shares), m)."""
-        return np.asarray(np.nanquantile(self.costs, shares, axis=1), dtype=np.float64)
+        return quantiles(self.costs, shares)
 
 
 def shared_sizes(sizes: Iterable[Floats]) -> set[float]:
@@ -142,7 +142,12 @@ def shared_sizes(sizes: Iterable[Floats]) -> set[float]:
 
 
 def arrange(
-    trials: Trials, costs: Floats, beside: bool = False, is_ours: bool = False, false: Collection[str] = ()
+    trials: Trials,
+    costs: Floats,
+    beside: bool = False,
+    is_ours: bool = False,
+    false: Collection[str] = (),
+    among: Collection[str] = (),
 ) -> list[Series]:
     """All series of a logbook, in the order in which they first appear.
 
@@ -152,6 +157,7 @@ def arrange(
         beside: also those that stand beside time and are never ranked.
         is_ours: whether processes are those of a run of ours.
         false: contenders whose times are not those of their work.
+        among: the metrics that are wanted; all where none is named.
 
     Calibration (heat 0) counts only at sizes that no later heat reached. Several trials of one heat at one design
     point are averaged.
@@ -163,6 +169,8 @@ def arrange(
     by_series = np.argsort(trials.series, kind="stable")
     ends = np.searchsorted(trials.series[by_series], np.arange(len(trials.keys) + 1))
     for code, key in enumerate(trials.keys):
+        if among and key[3] not in among:
+            continue
         rows = by_series[ends[code] : ends[code + 1]]
         rows = rows[np.isfinite(costs[rows])]
         if len(rows) and (beside or key[3] not in BESIDE):

@@ -29,7 +29,7 @@ from ...logbook.memory import Trials
 from ...notation.metrics import TIMED
 from ...protocol.scheduling import TOGETHER
 from ...results.tasks.machine import noise_word
-from .arrays import Floats
+from .arrays import Floats, median_of, quantiles
 
 CHANGED = 0.12  # the pace before and after a trial differs by this share: the trial is disturbed
 KEPT = 4  # a design point keeps its disturbed trials where fewer undisturbed ones than this are left
@@ -41,6 +41,7 @@ ROWS_LEAST = 12
 AWAY_SHARE, AWAY_LEAST_S = 0.1, 0.002  # others had the processor for this share of a trial of so many seconds at least
 MOST_AWAY = 0.5  # of the trials of a design point: with more, its contender waits
 HUBER = 1.345
+CONVERGED = 1e-5  # steps of a slope that are smaller change nothing
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,7 +93,7 @@ def at_typical_speed(trials: Trials, pace_of_another: float | None = None) -> tu
         through = during > 0
         pace = np.where(through, np.log(np.where(through, during, 1.0)), pace)
         disturbed &= ~through
-    low, middle, high = np.quantile(pace, [0.1, 0.5, 0.9])
+    low, middle, high = quantiles(pace, (0.1, 0.5, 0.9))
     typical = middle if pace_of_another is None else math.log(pace_of_another)
     log_cost = np.log(cost[read])
     series = trials.series[read]
@@ -192,9 +193,11 @@ def _slope(pace: Floats, log_cost: Floats, point: NDArray[np.int64], weight: Flo
         spread = float(weights @ (x * x))
         if spread < 1e-9:
             return None
-        slope = float(weights @ (x * y)) / spread
+        former, slope = slope, float(weights @ (x * y)) / spread
         rest = np.abs(y - slope * x)
-        scale = 1.4826 * float(np.median(rest)) + 1e-9
+        if abs(slope - former) < CONVERGED:
+            break
+        scale = 1.4826 * median_of(rest) + 1e-9
         weights = weight * np.minimum(1.0, HUBER * scale / np.maximum(rest, 1e-12))
     error = math.sqrt(float((weights**2 * x * x) @ (rest * rest))) / spread
     return min(max(slope, 0.0), SLOPE_MOST), max(error, 1e-4)

@@ -35,7 +35,7 @@ from ..comparison.crossover import Axis, Crossing
 from ..comparison.pair import PairComparison, SizeRange
 from ..comparison.pairs import PairComparisons
 from ..growth.fit import Growth, telling_size
-from ..readings.arrays import Floats
+from ..readings.arrays import Floats, median_of
 from ..readings.series import Series
 from ..uncertainty.repeated_looks import DOUBTLESS, lead_share
 
@@ -192,7 +192,7 @@ def _of_order(series: Series, growth: Growth, rest: Remaining) -> Question:
         return replace(asked, state=SETTLED)
     larger = telling_size(growth.at, growth.plausible)
     within = larger is not None and larger <= rest.reach.get((series.contender, series.family), last)
-    rough = float(np.median(growth.level.own)) > ROUGH
+    rough = median_of(growth.level.own) > ROUGH
     at = tuple(float(size) for size in series.sizes[len(series.sizes) // 2 :])
     state = OPEN if within or rough else BEYOND
     return replace(asked, state=state, size=larger if within else None, at=at, by_noise=rough)
@@ -210,7 +210,7 @@ def _foreseen(asked: Question, about: PairComparison | Growth, more: float) -> Q
     times = (level.processes + more) / max(level.processes, 1)
     later = level.after(times)
     if asked.kind == CROSSOVER:
-        width = Axis.of(about.sizes).apart(asked.start, asked.end) * float(np.median(later.reach() / level.reach()))
+        width = Axis.of(about.sizes).apart(asked.start, asked.end) * median_of(later.reach() / level.reach())
         return asked if HOPE * width <= 2 * math.log1p(asked.within) else replace(asked, state=BEYOND)
     here = (about.sizes >= asked.start) & (about.sizes <= asked.end)
     apart = np.abs(level.typical)[here]

@@ -46,14 +46,13 @@ class StoppingRule:
             logbook: as far as it is written.
             rest: what is left of the run.
         """
-        every, _ = every_series(logbook)
-        series = [each for each in every if each.metric in RANKED_TIMES and not each.is_false]
+        series = [each for each in every_series(logbook, RANKED_TIMES)[0] if not each.is_false]
         failed = {(failure.contender, failure.family) for failure in logbook.failures}
         going = [each for each in series if (each.contender, each.family) not in failed] or series
         processes = min((len(np.unique(each.processes[each.heats > 0])) for each in going), default=0)
-        counted = sum(each.costs.size for each in every if each.metric == WORK)
+        counted = _trials_of(logbook, WORK)
         if self.counted != counted:
-            self.counted, self.works = counted, works_of(every)
+            self.counted, self.works = counted, works_of(every_series(logbook)[0])
             self.growths.clear()
         named: dict[Series, Growth] = {}
         # Of two sizes, orders are named on the whole map.
@@ -114,6 +113,12 @@ class StoppingRule:
             return None
         self.growths[key] = growth, processes, len(series.sizes)
         return growth
+
+
+def _trials_of(logbook: Logbook, metric: str) -> int:
+    """How many trials of a metric there are."""
+    of_it = [code for code, key in enumerate(logbook.trials.keys) if key[3] == metric]
+    return int(np.isin(logbook.trials.series, of_it).sum())
 
 
 def _of_revisions(logbook: Logbook, comparisons: PairComparisons) -> Iterator[PairComparisons]:

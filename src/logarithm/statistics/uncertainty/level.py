@@ -26,7 +26,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from ..readings.arrays import Floats, median
+from ..readings.arrays import Floats, median, median_of
 from ..readings.quantiles import student_quantile
 from .scatter import excess, freedom_of
 
@@ -194,7 +194,7 @@ def _without_spikes(values: Floats) -> Floats:
     count = np.isfinite(values).sum(axis=1)
     middle = median(values)
     scale = 1.4826 * median(np.abs(values - middle[:, None]))
-    common = float(np.median(scale[count > 2])) if (count > 2).any() else 0.05
+    common = median_of(scale[count > 2]) if (count > 2).any() else 0.05
     # Few heats may lie close together by chance.
     scale = np.where(count > 2, np.maximum(scale, (scale + common) / 2), max(common, 0.05))
     # Of a few values nobody can tell which is a spike.

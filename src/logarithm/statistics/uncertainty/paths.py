@@ -12,7 +12,7 @@ import math
 
 import numpy as np
 
-from ..readings.arrays import Floats
+from ..readings.arrays import Floats, median_of
 from .level import Level
 
 HEIGHTS = np.geomspace(0.003, 1.0, 13)
@@ -50,7 +50,7 @@ def paths(
     prior = (MORE * height) ** 2 * matern(both, both, length)
     smooth = generator.standard_normal((draws, len(both))) @ np.linalg.cholesky(prior + 1e-10 * np.eye(len(both))).T
     drift = smooth[:, : len(grid)] - smooth[:, len(grid) :] @ weights.T
-    errors = level.own * _student(generator, float(np.median(level.own_freedom)), (draws, len(x)))
+    errors = level.own * _student(generator, median_of(level.own_freedom), (draws, len(x)))
     common = level.shared * _student(generator, level.shared_freedom, (draws, 1))
     return mean, np.asarray(mean + errors @ weights.T + common + drift, dtype=np.float64)
 
@@ -83,14 +83,15 @@ def likeliest(
 ) -> tuple[float, float]:
     """The height and length that make what laws leave over most likely, at positions of shape (m,) or (m, sizes)."""
     best = (math.inf, USUAL, 1.0)
+    unlikely = np.log(HEIGHTS / USUAL) ** 2
     for length in lengths:
-        smooth = matern(x, x, length)
-        for height in HEIGHTS:
-            low = np.linalg.cholesky(height**2 * smooth + trend + np.diag(noise))
-            z = np.linalg.solve(low, rest)
-            score = float(z @ z) + 2 * float(np.log(np.diag(low)).sum()) + math.log(height / USUAL) ** 2
-            if score < best[0]:
-                best = score, float(height), length
+        own = HEIGHTS[:, None, None] ** 2 * matern(x, x, length) + trend + np.diag(noise)
+        low = np.linalg.cholesky(own)
+        z = np.linalg.solve(low, rest[:, None])[..., 0]
+        scores = (z**2).sum(axis=1) + 2 * np.log(np.diagonal(low, axis1=1, axis2=2)).sum(axis=1) + unlikely
+        at = int(scores.argmin())
+        if scores[at] < best[0]:
+            best = float(scores[at]), float(HEIGHTS[at]), length
     return best[1], best[2]
 
 

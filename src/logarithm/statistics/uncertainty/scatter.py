@@ -14,11 +14,11 @@ import math
 
 import numpy as np
 
-from ..readings.arrays import Floats
+from ..readings.arrays import Floats, median_of
 
 WINDOW = 4
-QUIETER = {1: 1.0, 2: 0.585, 3: 0.62, 4: 0.375}
-"""Of so many windows, what the mean of the quieter half is where errors are told rightly: found by simulation."""
+QUIETER = np.array([1.0, 1.0, 0.585, 0.62, 0.375])
+"""Of so many windows, from none on, what the mean of the quieter half is where errors are right, by simulation."""
 NORMAL_MEDIAN = 0.4549  # the median of a squared normal variable
 COMMON_FREEDOM = 2.0  # how much what is common to all sizes counts, in windows
 TOLD_FREEDOM = 2.0  # how much it counts, in windows, that errors are told rightly
@@ -42,23 +42,28 @@ def excess(x: Floats, values: Floats, variances: Floats, widest: float = math.in
     if len(x) < WINDOW:
         return np.ones_like(x)
     at = np.arange(len(x) - WINDOW + 1)[:, None] + np.arange(WINDOW)
-    at = at[x[at[:, -1]] - x[at[:, 0]] <= widest]
-    windows = len(at)
+    speaks = x[at[:, -1]] - x[at[:, 0]] <= widest
+    windows = np.count_nonzero(speaks)
     if not windows:
         return np.ones_like(x)
     apart = x[at] - x[at].mean(axis=1, keepdims=True)
     apart /= np.abs(apart).max(axis=1, keepdims=True)
-    # What is at right angles to every parabola: the last of the left singular vectors.
-    weights = np.linalg.svd(np.stack([np.ones_like(apart), apart, apart**2], axis=2))[0][:, :, -1]
+    # What is at right angles to every parabola: the weights of the third divided difference.
+    weights = 1 / (apart[:, :, None] - apart[:, None, :] + np.eye(WINDOW)).prod(axis=2)
     left = (weights * values[at]).sum(axis=1) ** 2
     ratio = left / np.maximum((weights**2 * variances[at]).sum(axis=1), 1e-300)
-    own = np.empty_like(x)
-    for place in range(len(x)):
-        around = np.sort(ratio[(at == place).any(axis=1)])
-        # Where no window says anything, what is common does.
-        own[place] = around[: (len(around) + 1) // 2].mean() / QUIETER[len(around)] if len(around) else 1.0
-    common = float(np.median(ratio)) / NORMAL_MEDIAN
+    # The windows around each size, those that say something first, the quietest before the others.
+    around = np.full((len(x), WINDOW), np.nan)
+    for place in range(WINDOW):
+        around[place : place + len(ratio), place] = np.where(speaks, ratio, np.nan)
+    around.sort(axis=1)
+    many = np.isfinite(around).sum(axis=1)
+    quieter = (many + 1) // 2
+    total = np.where(np.arange(WINDOW) < quieter[:, None], around, 0.0).sum(axis=1)
+    common = median_of(ratio[speaks]) / NORMAL_MEDIAN
     common = max((common * windows + TOLD_FREEDOM) / (windows + TOLD_FREEDOM), 1.0)
+    # Where no window says anything, what is common does.
+    own = np.where(many > 0, total / np.maximum(quieter, 1) / QUIETER[many], 1.0)
     moderated = (own + COMMON_FREEDOM * common) / (1 + COMMON_FREEDOM)
     return np.asarray(np.maximum(moderated, common), dtype=np.float64)
 

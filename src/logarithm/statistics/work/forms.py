@@ -22,7 +22,7 @@ from numpy.typing import NDArray
 
 from ...notation.orders import Order, parse
 from ..growth.catalogue import COMMON_COUNTED, RARE_COUNTED, log_table
-from ..readings.arrays import Floats
+from ..readings.arrays import Floats, median
 
 LOWER = tuple(map(parse, ("1", "log n", "sqrt n", "n", "n log n", "n^2", "n^2 log n", "n^3")))
 CLOSELY = 0.03  # as the mean square in errors
@@ -63,28 +63,39 @@ def _best_of(forms: _Forms, x: Floats, y: Floats, error: Floats) -> dict[str, Fo
     for many, group in forms.groups.items():
         if len(x) - many - 2 <= 0:
             continue
-        kept = np.flatnonzero(logs[group.terms[:, 0], -1] <= HUGE)
+        kept = np.flatnonzero(logs[group.leading, -1] <= HUGE)
         columns = table[group.terms[kept]].transpose(0, 2, 1)
         scores, weights, misses, chis = _scored(columns, group.rare[kept], group.rarest[kept], y, error)
-        for at in np.flatnonzero(np.isfinite(scores)):
-            name, score = group.names[kept[at]], float(scores[at])
+        for at in _firsts(scores, group.leading[kept]):
+            form, score = group.forms[kept[at]], float(scores[at])
+            name = str(form[0])
             if name not in best or score < best[name].score:
-                best[name] = Form(score, group.forms[kept[at]], weights[at], float(misses[at]), float(chis[at]))
+                best[name] = Form(score, form, weights[at], float(misses[at]), float(chis[at]))
     return best
+
+
+def _firsts(scores: Floats, leading: NDArray[np.intp]) -> NDArray[np.intp]:
+    """Of those that fit, the form of the lowest score of each leading order."""
+    ranked = np.argsort(scores, kind="stable")[: np.count_nonzero(np.isfinite(scores))]
+    return np.asarray(ranked[np.unique(leading[ranked], return_index=True)[1]], dtype=np.intp)
 
 
 @dataclass(frozen=True, slots=True)
 class _Group:
-    """Forms of equally many terms: the names of their leading ones, and which orders their terms are, (forms, terms).
+    """Forms of equally many terms, and which orders their terms are, (forms, terms), the leading ones first.
 
     `rare` is the logarithm of how common each is, `rarest` the least weight that its leading term may have.
     """
 
     forms: list[tuple[Order, ...]]
-    names: list[str]
     terms: NDArray[np.intp]
     rare: Floats
     rarest: Floats
+
+    @property
+    def leading(self) -> NDArray[np.intp]:
+        """The leading order of each, shape (forms,)."""
+        return self.terms[:, 0]
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,13 +114,11 @@ class _Forms:
         place: dict[Order, int] = {}
         groups = {}
         for many, group in by_terms.items():
-            names = [str(form[0]) for form in group]
             rarest = [WEIGHT_LEAST if form[0].base is None and not form[0].factorial else 0.0 for form in group]
             groups[many] = _Group(
                 group,
-                names,
                 np.array([[place.setdefault(each, len(place)) for each in form] for form in group]),
-                np.log([COMMON_COUNTED.get(name, RARE_COUNTED) for name in names]),
+                np.log([COMMON_COUNTED.get(str(form[0]), RARE_COUNTED) for form in group]),
                 np.array(rarest),
             )
         return cls(tuple(place), groups)
@@ -163,4 +172,4 @@ def _scored(
     # that size has of its own, and no law.
     before = weights[:, 0] * columns[:, -3, 0] / y[-3]
     score = np.where((weights[:, 0] > rarest) & (share >= SHARE_LEAST) & (before >= SHARE_BEFORE), score, np.inf)
-    return score, weights, np.median(np.abs(rest * error[None, :]), axis=1), chi / count
+    return score, weights, median(np.abs(rest * error[None, :])), chi / count

@@ -40,15 +40,15 @@ def work_by_kinds(total: Series, kinds: Mapping[str, Series], timed: Series | No
         kinds: those of each kind, of the same shape.
         timed: the times of the same calls, where there are any.
     """
-    counted = {kind: PRICES[kind] * _at(each, total) for kind, each in kinds.items()}
-    sizes, steps = _extended(total, counted, timed)
+    counts = {kind: replace(total, costs=_at(each, total)) for kind, each in kinds.items()}
+    sizes, steps = _extended(total, counts, timed)
     largest = {kind: float(np.nanmean(each[-1])) for kind, each in steps.items()}
     kept = [kind for kind, amount in largest.items() if amount > SHARE_LEAST * sum(largest.values())]
     if not kept:
         return work_of(total)
     weights = _weights(np.stack([np.nanmean(steps[kind], axis=1) for kind in kept], axis=1), sizes, timed)
     whole = replace(total, sizes=sizes, costs=np.einsum("k,kmh->mh", weights, np.stack([steps[kind] for kind in kept])))
-    found = {kind: orders_of(replace(total, costs=np.round(counted[kind] / PRICES[kind]))) for kind in kept}
+    found = {kind: orders_of(counts[kind]) for kind in kept}
     amounts = np.array([largest[kind] for kind in kept]) * weights
     shares = dict(zip(kept, map(float, amounts / amounts.sum()), strict=True))
     bounding = [orders for kind, (orders, _) in found.items() if orders and shares[kind] >= MATTERS]
@@ -67,22 +67,22 @@ def work_by_kinds(total: Series, kinds: Mapping[str, Series], timed: Series | No
     return replace(work, carriers=carriers, plausible=_with_rising(work.plausible, shares, found), sizes=ends)
 
 
-def _extended(total: Series, steps: Mapping[str, Floats], timed: Series | None) -> tuple[Floats, Mapping[str, Floats]]:
-    """The sizes and the kinds of work at larger ones too, which were timed only, by the law of each kind.
+def _extended(total: Series, counts: Mapping[str, Series], timed: Series | None) -> tuple[Floats, Mapping[str, Floats]]:
+    """The sizes and the steps of each kind, at larger ones too, which were timed only, by the law of the kind.
 
-    As they are where a kind has more than one order, or these sizes are hardly larger.
+    At those that were counted alone where a kind has more than one order, or the others are hardly larger.
     """
-    sizes = total.sizes
-    if timed is None or len(steps) < 2 or timed.sizes[-1] < BEYOND * sizes[-1]:
+    sizes, steps = total.sizes, {kind: PRICES[kind] * each.costs for kind, each in counts.items()}
+    if timed is None or len(counts) < 2 or timed.sizes[-1] < BEYOND * sizes[-1]:
         return sizes, steps
-    laws = {kind: work_of(replace(total, costs=each)) for kind, each in steps.items()}
     beyond = timed.sizes[timed.sizes > sizes[-1]]
     made: dict[str, Floats] = {}
-    for kind, law in laws.items():
+    for kind, each in counts.items():
+        law = work_of(each)
         if law is None or len(law.plausible) > 1:
             return sizes, steps
         rows = np.full((len(beyond), total.costs.shape[1]), np.nan)
-        rows[:, 0] = law.at(beyond)
+        rows[:, 0] = PRICES[kind] * law.at(beyond)
         made[kind] = np.concatenate([steps[kind], rows])
     return np.concatenate([sizes, beyond]), made
 

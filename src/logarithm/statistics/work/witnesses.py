@@ -20,7 +20,7 @@ import numpy as np
 from ...notation.orders import parse
 from ..growth.candidates import Fit
 from ..growth.fit import TEMPER, Growth, advice_for, weighed
-from ..readings.arrays import Floats
+from ..readings.arrays import Floats, median_of
 from ..readings.quantiles import student_quantile
 from .order import Work
 
@@ -162,10 +162,10 @@ def _simple(growth: Growth, name: str) -> Fit:
     order = parse(name)
     shapes = np.array([order.log_value(float(size)) for size in growth.at])
     off = growth.level.typical - shapes
-    miss = np.abs(np.expm1(off - np.median(off)))
+    miss = np.abs(np.expm1(off - median_of(off)))
     worst = max((fit.score for fit in growth.candidates), default=0.0)
-    scale = math.exp(max(float(np.median(off)), -700.0))
-    return Fit(order, 0.0, 0.0, scale, float(np.median(miss)), worst, None, float(np.log1p(miss).max()))
+    scale = math.exp(max(median_of(off), -700.0))
+    return Fit(order, 0.0, 0.0, scale, median_of(miss), worst, None, float(np.log1p(miss).max()))
 
 
 def _with(growth: Growth, plausible: list[tuple[Fit, float]]) -> Growth:

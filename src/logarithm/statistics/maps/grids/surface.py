@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ...readings.arrays import Floats
+from ...readings.arrays import Floats, median_of
 from ...readings.quantiles import student_quantile
 from ...uncertainty.level import SURE_SHARE, Level
 from ...uncertainty.paths import likeliest, matern
@@ -73,7 +73,7 @@ class Fit:
         height, length = likeliest(x, rest, noise, plane, LENGTHS)
         spread = (MORE * height) ** 2
         own = spread * matern(x, x, length) + plane + np.diag(noise)
-        few = float(np.median(level.own_freedom)) * math.sqrt(len(rest))
+        few = median_of(level.own_freedom) * math.sqrt(len(rest))
         freedom = min(few, level.shared_freedom * 2) if level.shared else few
         return cls(middle, x, rest, own, spread, length, level.shared, max(freedom, 2.0))
 
