@@ -33,7 +33,7 @@ def paths(
         level: the levels, for their errors.
         rest: what the laws leave over of the levels, shape (m,).
         grid: positions at which curves are wanted, shape (g,).
-        draws: how many curves.
+        draws: how many curves, an even number.
         seed: of the chance.
 
     Returns:
@@ -45,14 +45,15 @@ def paths(
     across = height**2 * matern(grid, x, length) + _line(grid, x, x)
     weights = np.linalg.solve(own, across.T).T
     mean = weights @ rest
-    generator = np.random.default_rng(seed)
+    # Every chance is as likely as its opposite: each draw serves twice, once on either side of the mean.
+    generator, half = np.random.default_rng(seed), draws // 2
     both = np.concatenate([grid, x])
     prior = (MORE * height) ** 2 * matern(both, both, length)
-    smooth = generator.standard_normal((draws, len(both))) @ np.linalg.cholesky(prior + 1e-10 * np.eye(len(both))).T
-    drift = smooth[:, : len(grid)] - smooth[:, len(grid) :] @ weights.T
-    errors = level.own * _student(generator, median_of(level.own_freedom), (draws, len(x)))
-    common = level.shared * _student(generator, level.shared_freedom, (draws, 1))
-    return mean, np.asarray(mean + errors @ weights.T + common + drift, dtype=np.float64)
+    smooth = generator.standard_normal((half, len(both))) @ np.linalg.cholesky(prior + 1e-10 * np.eye(len(both))).T
+    errors = level.own * _student(generator, median_of(level.own_freedom), (half, len(x)))
+    common = level.shared * _student(generator, level.shared_freedom, (half, 1))
+    apart = smooth[:, : len(grid)] + (errors - smooth[:, len(grid) :]) @ weights.T + common
+    return mean, np.asarray(np.concatenate([mean + apart, mean - apart]), dtype=np.float64)
 
 
 def ahead(x: Floats, level: Level, rest: Floats, grid: Floats) -> tuple[Floats, Floats]:
