@@ -29,7 +29,7 @@ from logarithm.statistics.growth.fit import fit_growth, ratio_of
 from logarithm.statistics.growth.forecast import cost_at
 from logarithm.statistics.logbooks.contrast import changes_between
 from logarithm.statistics.readings.series import arrange
-from logarithm.statistics.readings.speed import at_typical_speed
+from logarithm.statistics.readings.speed import at_quick_pace
 
 ALL = ("process", "place", "wave", "spike", "unequal", "drift")
 LAWS: dict[str, Callable] = {"n": lambda n: n, "n log n": lambda n: n * np.log2(n), "n^2": lambda n: n**2}
@@ -125,7 +125,7 @@ def trials_of(chance: np.random.Generator, design: Design, costs: np.ndarray, da
 
 
 def series_of(trials: Trials) -> list:
-    costs, _ = at_typical_speed(trials)
+    costs, _ = at_quick_pace(trials)
     return sorted(arrange(trials, costs, is_ours=True), key=lambda each: each.contender)
 
 
@@ -199,8 +199,8 @@ def twice(chance: np.random.Generator, design: Design, slower: float = 0.0) -> d
     one, two, between = Noise.of(chance), Noise.of(chance), chance.uniform(0.01, 0.04)
     two = Noise(two.factor, two.dwell, one.feels)  # the code feels the machine alike; the machine is as it is
     runs = [trials_of(chance, design, costs * (1 + more), day, between) for more, day in ((0.0, one), (slower, two))]
-    before, noise = at_typical_speed(runs[0])
-    after, _ = at_typical_speed(runs[1], noise.pace)
+    before, noise = at_quick_pace(runs[0])
+    after, _ = at_quick_pace(runs[1], noise.pace)
     series = [arrange(trials, costs, is_ours=True) for trials, costs in zip(runs, (before, after), strict=True)]
     changes = changes_between(*series)
     return {

@@ -16,7 +16,7 @@ from logarithm.results.findings import Findings
 from logarithm.statistics.analyse import analyse
 from logarithm.statistics.readings.arrays import median
 from logarithm.statistics.readings.series import arrange
-from logarithm.statistics.readings.speed import at_typical_speed
+from logarithm.statistics.readings.speed import at_quick_pace
 
 SIZES = [64, 128, 256, 512, 1024]
 
@@ -46,7 +46,7 @@ def run_in_waves(folder: Path, factor: float, feels: float = 0.9, heats: int = 2
 def test_a_slow_moment_is_told_from_a_slow_contender(tmp_path: Path) -> None:
     logbook = run_in_waves(tmp_path, 1.0)
     raw = logbook.trials.cost
-    costs, weather = at_typical_speed(logbook.trials)
+    costs, weather = at_quick_pace(logbook.trials)
     one = (logbook.trials.series == 0) & (logbook.trials.size == 256) & np.isfinite(costs)
     assert np.std(np.log(raw[one])) > 0.2
     assert np.std(np.log(costs[one])) < 0.03
@@ -71,7 +71,7 @@ def test_a_trial_during_which_others_had_the_processor_is_left_out_but_not_one_t
     path = tmp_path / "taken.jsonl"
     write_logbook(path, [Header(), ContenderRecord(name="computes"), ContenderRecord(name="waits"), *trials])
     book = read_logbook(path)
-    costs, _ = at_typical_speed(book.trials)
+    costs, _ = at_quick_pace(book.trials)
     left_out = np.isnan(costs)
     assert left_out.sum() == 1
     assert (book.trials.size[left_out], book.trials.heat[left_out]) == ([1024], [0])
@@ -106,7 +106,7 @@ def test_noise_is_no_finding(tmp_path: Path, seed: int) -> None:
 def test_disturbed_trials_are_set_apart_but_never_all_of_them(tmp_path: Path) -> None:
     logbook = run_in_waves(tmp_path, 1.0, heats=30)
     logbook.trials.pace[logbook.trials.size == 64, 1] *= 1.5  # nothing at this size is undisturbed
-    costs, _ = at_typical_speed(logbook.trials)
+    costs, _ = at_quick_pace(logbook.trials)
     at = logbook.trials.size == 64
     assert np.isfinite(costs[at]).all()
     assert 0 < np.isnan(costs[~at]).sum() < len(costs) / 2
@@ -121,7 +121,7 @@ def test_a_long_trial_is_known_by_the_pace_all_through_it(tmp_path: Path) -> Non
             trial.pace = (40_000 * float(chance.choice([1, 2])), 40_000 * float(chance.choice([1, 2])))
             trials.append(trial)
     write_logbook(tmp_path / "long.jsonl", [Header(), *trials])
-    costs, _ = at_typical_speed(read_logbook(tmp_path / "long.jsonl").trials)
+    costs, _ = at_quick_pace(read_logbook(tmp_path / "long.jsonl").trials)
     assert np.isfinite(costs).all()
     assert np.std(np.log(costs.reshape(-1, len(SIZES))), axis=0).max() < 0.02
 
@@ -132,7 +132,7 @@ def test_what_has_no_pace_is_left_as_it_is(tmp_path: Path) -> None:
     counted = [Trial(contender="a", family="f", size=n, heat=1, metric="comparisons", value=n) for n in SIZES]
     write_logbook(path, [Header(), *trials, *counted])
     logbook = read_logbook(path)
-    costs, weather = at_typical_speed(logbook.trials)
+    costs, weather = at_quick_pace(logbook.trials)
     assert costs == pytest.approx(logbook.trials.cost)
     assert (weather.word, weather.spread) == ("", None)
 

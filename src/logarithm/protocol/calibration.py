@@ -19,7 +19,7 @@ from .replies import Timed, Warmed
 
 PASS = 1_000_000  # nanoseconds of calls, all on other inputs, that no processor learns by heart
 INSTANCES_LEAST = 4  # instances that dear calls take in turn, one heat after another
-FEWER, ALIKE_RATIO = 4, 1.04  # a pool so many times smaller will do where calls cost no more than this share less
+FEWER, ALIKE_RATIO = 4, 1.02  # a pool so many times smaller will do where calls cost no more than this share less
 TRIAL_CALLS_MOST = 10_000_000  # of one trial
 STEADY, STEADY_WITHIN = 3, 1.08  # so many readings within this ratio are steady
 

@@ -38,7 +38,7 @@ from .moment import is_too_busy
 from .naming import name_growth
 from .readings.arrays import median_of
 from .readings.series import Series, arrange
-from .readings.speed import Noise, at_typical_speed
+from .readings.speed import Noise, at_quick_pace
 from .revisions import changes_of, moved_between
 from .work.lines import lines
 from .work.native import diagnosis, native_work
@@ -227,7 +227,7 @@ def works_of(every: list[Series]) -> dict[Who | None, Work]:
 
 
 def series_of(logbook: Logbook) -> tuple[list[Series], Noise]:
-    """The series of a logbook at its typical pace, by family and contender as the study names them."""
+    """The series of a logbook at the pace of quick moments, by family and contender as the study names them."""
     series, noise = every_series(logbook)
     return [each for each in series if each.metric not in BESIDE], noise
 
@@ -239,7 +239,7 @@ def every_series(logbook: Logbook, among: Collection[str] = ()) -> tuple[list[Se
         logbook: what was observed.
         among: the metrics that are wanted; all where none is named.
     """
-    costs, noise = at_typical_speed(logbook.trials)
+    costs, noise = at_quick_pace(logbook.trials)
     series = _in_order(arrange(logbook.trials, costs, True, is_ours(logbook), false_times(logbook), among), logbook)
     asked = logbook.study.metrics
     # Where time was not asked for, that of calibration is no finding.

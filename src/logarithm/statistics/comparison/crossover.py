@@ -4,14 +4,16 @@ The level of the log ratio at the sizes around a change of lead is followed by a
 Where the growth of both contenders is known, the curve starts from the ratio of their fitted costs, and what these
 leave over is a smooth drift: a parametric start with a correction (Hjort and Glad, Annals of Statistics 23, 1995,
 882-904), here a Gaussian process (Kennedy and O'Hagan, Journal of the Royal Statistical Society B 63, 2001, 425-464).
-The interval is that of the zeros of all curves that agree with the levels.
+The interval is that of the zeros of all curves that agree with the levels. What runs between two calls changes what
+these cost: loops that take two contenders in turn, one after another, or in other pieces find crossovers that lie some
+per cent apart. So an interval takes in a little more than the errors of a run.
 """
 
 from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -24,6 +26,7 @@ Law = Callable[[Floats], Floats]
 
 DRAWS = 600
 GRID = 64
+AROUND = 0.015  # what runs around a call changes its cost by: a standard error that no number of processes lessens
 SPREAD = 4.0  # sizes that rise by a larger factor lie on a logarithmic axis
 
 
@@ -87,6 +90,8 @@ def locate(axis: Axis, level: Level, between: tuple[int, int], law: Law | None =
     scale = 1.0 if axis.is_log else max(float(np.abs(axis.positions).mean()), 1e-9)
     x = axis.positions / scale
     low, high = between
+    if level.processes:
+        level = replace(level, shared=math.hypot(level.shared, AROUND))
     grid = np.linspace(x[max(low - 1, 0)], x[min(high + 1, len(x) - 1)], GRID)
     base = law if law is not None else np.zeros_like
     start = base(np.exp(grid) if axis.is_log else grid * scale)

@@ -29,7 +29,7 @@ from ..analyse import analyse, false_times, is_ours, series_of
 from ..comparison.pair import EFFECT
 from ..readings.arrays import Floats
 from ..readings.series import NONE, Series, arrange
-from ..readings.speed import at_typical_speed
+from ..readings.speed import at_quick_pace
 from ..uncertainty.level import SURE_SHARE, level_of, reach
 
 NORMAL = 1.96  # standard errors that hold 95 %
@@ -98,7 +98,7 @@ def contrast(logbooks: Sequence[Logbook], anyway: bool = False) -> Contrast | Co
 def _contrast(one: tuple[Logbook, Findings], other: tuple[Logbook, Findings], warnings: list[str]) -> Contrast:
     """What changed, for every contender in both logbooks."""
     (before, before_found), (after, after_found) = one, other
-    costs, noise = at_typical_speed(before.trials)
+    costs, noise = at_quick_pace(before.trials)
     own = unchanged(before, after)
     # What was not asked for, such as times of a calibration, is no finding; and the order is that of the study.
     order = {each.key: at for at, each in enumerate(series_of(before)[0])}
@@ -110,7 +110,7 @@ def _contrast(one: tuple[Logbook, Findings], other: tuple[Logbook, Findings], wa
         ),
         key=lambda each: order[each.key],
     )
-    costs, _ = at_typical_speed(after.trials, noise.pace)
+    costs, _ = at_quick_pace(after.trials, noise.pace)
     second = arrange(after.trials, costs, is_ours=is_ours(after), false=false_times(after))
     growths = before_found.growth, after_found.growth
     day = day_of([each for each in changes_between(first, second) if each.contender in own and each.metric in TIMED])

@@ -7,7 +7,8 @@ on that pace,
     log cost = (level of the design point) + β · log pace + rest
 
 with the slope β found by iteratively reweighted least squares with Huber's weights (Huber, Robust Statistics,
-1981, chapter 7), and each cost is brought to the run's typical pace. A contender that waits for memory feels a
+1981, chapter 7), and each cost is brought to the pace of the run's quick moments, the tenth from below: a slow one is
+another machine, on which other contenders may lead. A contender that waits for memory feels a
 slow moment less than one that computes, so each series has its own β; long trials average over several waves,
 so they have another than short ones. Where the pace was read all through a long trial, it is treated as a short one
 at that pace. A trial during which the pace changed is left out.
@@ -48,9 +49,9 @@ CONVERGED = 1e-5  # steps of a slope that are smaller change nothing
 class Noise:
     """How noisy the machine was: `spread` is the ratio of the upper to the lower decile of its pace.
 
-    `disturbed` is the share of trials during which the pace changed, `pace` the typical one in seconds; None where pace
-    was not read. `others` is the share of the time of all trials that others had the processor, `stolen` what the host
-    of a virtual machine took; None where that was not.
+    `disturbed` is the share of trials during which the pace changed, `pace` that of quick moments in seconds; None
+    where pace was not read. `others` is the share of the time of all trials that others had the processor, `stolen`
+    what the host of a virtual machine took; None where that was not.
     """
 
     spread: float | None
@@ -65,8 +66,8 @@ class Noise:
         return noise_word(self.spread, max(self.others or 0.0, self.stolen or 0.0))
 
 
-def at_typical_speed(trials: Trials, pace_of_another: float | None = None) -> tuple[Floats, Noise]:
-    """The cost of each trial at the run's typical pace, NaN where it is left out; and the noise.
+def at_quick_pace(trials: Trials, pace_of_another: float | None = None) -> tuple[Floats, Noise]:
+    """The cost of each trial at the pace of quick moments, NaN where it is left out; and the noise.
 
     Args:
         trials: what was read.
@@ -93,8 +94,8 @@ def at_typical_speed(trials: Trials, pace_of_another: float | None = None) -> tu
         through = during > 0
         pace = np.where(through, np.log(np.where(through, during, 1.0)), pace)
         disturbed &= ~through
-    low, middle, high = quantiles(pace, (0.1, 0.5, 0.9))
-    typical = middle if pace_of_another is None else math.log(pace_of_another)
+    least, high = quantiles(pace, (0.1, 0.9))
+    wanted = least if pace_of_another is None else math.log(pace_of_another)
     log_cost = np.log(cost[read])
     series = trials.series[read]
     sizes = np.unique(trials.size[read])
@@ -113,15 +114,15 @@ def at_typical_speed(trials: Trials, pace_of_another: float | None = None) -> tu
     )
     for rows, slope, slow in zip(groups, slopes, far, strict=True):
         beside = slow if slow is not None else LONG_SHARE * (slope or 0.0)
-        quick = (slope or 0.0) * (pace[rows] - typical)
-        long = beside * (pace[rows] - float(pace.mean())) + (slope or 0.0) * (level - typical)
+        quick = (slope or 0.0) * (pace[rows] - wanted)
+        long = beside * (pace[rows] - float(pace.mean())) + (slope or 0.0) * (level - wanted)
         log_cost[rows] -= short[rows] * quick + (1 - short[rows]) * long
     cost[read] = np.exp(log_cost)
     # A long trial lasts over several waves anyway.
     steady = np.bincount(point, weights=~disturbed)
     apart = disturbed & (short > 0.5) & (steady[point] >= KEPT)
     cost[np.flatnonzero(read)[apart]] = np.nan
-    return cost, Noise(float(np.exp(high - low)), float(disturbed.mean()), float(np.exp(middle)), others)
+    return cost, Noise(float(np.exp(high - least)), float(disturbed.mean()), float(np.exp(least)), others)
 
 
 def _taken_away(trials: Trials) -> NDArray[np.bool_]:
