@@ -88,7 +88,7 @@ def likeliest(
     for length in lengths:
         own = HEIGHTS[:, None, None] ** 2 * matern(x, x, length) + trend + np.diag(noise)
         low = np.linalg.cholesky(own)
-        z = np.linalg.solve(low, rest[:, None])[..., 0]
+        z = np.linalg.solve(low, rest[None, :, None])[..., 0]
         scores = (z**2).sum(axis=1) + 2 * np.log(np.diagonal(low, axis1=1, axis2=2)).sum(axis=1) + unlikely
         at = int(scores.argmin())
         if scores[at] < best[0]:
