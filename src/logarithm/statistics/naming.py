@@ -115,7 +115,8 @@ def _fits(growth: Growth, series: Series) -> bool:
 def _rests_on_one(growth: Growth) -> bool:
     """Whether a steep law shows at the last size alone, where it may be one that lies apart."""
     best, last = growth.best, growth.at[-2:]
-    if best.order.power < STEEP or len(last) < 2:
+    is_steep = best.order.power >= STEEP or best.order.base is not None
+    if not is_steep or len(last) < 2:
         return False
     before, at_end = 1 - (best.fixed + best.linear * last) / best.cost(last)
     return bool(before < ALONE < at_end)
