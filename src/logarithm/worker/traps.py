@@ -16,7 +16,7 @@ from functools import partial
 from typing import Any
 
 from ..notation import encoding
-from ..protocol import answers
+from ..protocol import answers, clock
 from ..protocol.requests import FindTraps, Timing
 from .remembering import REPEATS, remembered
 from .timing.bench import Bench
@@ -25,6 +25,8 @@ from .timing.pools import copied, is_changed
 from .unfinished import unfinished
 
 FLAT = 150.0  # nanoseconds: a call as short as this does hardly more than return
+DEAR = 100_000.0  # nanoseconds of a call that nobody takes for one that does nothing, however slow the moment
+NOTHING = 1.8  # or one that takes no longer than so many calls of nothing, where the processor is slow just now
 
 # What a contender may not touch without being told of: taken here before any of its code runs.
 GENUINE = [
@@ -130,12 +132,21 @@ def _undriven(bench: Bench, instance: Any) -> Any:
 def flat(bench: Bench, request: FindTraps) -> dict[str, str]:
     """Return a trap where a call is as short at a far larger size as at a small one, and hardly more than nothing."""
     large = Timing(*request.pool, bench.contender.stages[-1], 10)
-    if bench.timed(large).call > 10 * FLAT or bench.contender.expression is not None:
+    if bench.contender.expression is not None or bench.timed(replace(large, calls=1)).call > DEAR:
+        return {}
+    if min(bench.timed(large).call for _ in range(5)) > 10 * FLAT:
         return {}
     ends = [replace(large, size=size, calls=2000) for size in (request.smallest, request.size)]
     # The least of some, in turn, so that slow moments do not hide it.
-    rounds = [[bench.timed(end).call for end in ends] for _ in range(9)]
-    costs = [min(each) for each in zip(*rounds, strict=True)]
-    if request.size >= 8 * request.smallest and max(costs) < FLAT and costs[1] < 1.3 * costs[0]:
-        return {"flat": f"{costs[1]:.0f}"}
+    rounds = [[*(bench.timed(end).call for end in ends), _of_nothing()] for _ in range(9)]
+    small, cost, nothing = (min(each) for each in zip(*rounds, strict=True))
+    is_short = max(small, cost) < max(FLAT, NOTHING * nothing)
+    if request.size >= 8 * request.smallest and is_short and cost < 1.3 * small:
+        return {"flat": f"{cost:.0f}"}
     return {}
+
+
+def _of_nothing() -> float:
+    """Nanoseconds of a call that does nothing, the loop around it included."""
+    kept: list[Any] = []
+    return clock.in_turn(lambda _: None, [None] * 2000, kept.append) / 2000
