@@ -296,7 +296,7 @@ def walls_of(logbook: Logbook, noise: Noise) -> dict[Key, Series]:
     trials = logbook.trials
     if trials.wall is None or (noise.others or 0.0) < OTHERS_QUIET:
         return {}
-    return {each.key: each for each in arrange(trials, trials.wall) if each.metric in RANKED_TIMES}
+    return {each.key: each for each in arrange(trials, trials.wall, among=RANKED_TIMES)}
 
 
 def occupation(logbook: Logbook) -> list[NoteFinding]:

@@ -13,7 +13,8 @@ from ..notation.places import Place
 from ..notation.sizes import plain
 from ..results.best_values import BestValue
 from ..results.pairs import TIE_WITHIN
-from .comparison.pairs import PairComparisons, pair_of, places
+from .comparison.pair import pair_of
+from .comparison.pairs import PairComparisons, places
 from .readings.arrays import Floats
 from .readings.series import Series, shared_sizes
 from .uncertainty.level import level_of

@@ -12,8 +12,8 @@ from ..notation.sizes import plain
 from ..results.base import Interval
 from ..results.findings import GrowthFinding
 from ..results.revisions import FASTER, NOW, SAME, SLOWER, UNKNOWN, FactorAt, Moved, RevisionChange
-from .comparison.pair import PairComparison
-from .comparison.pairs import PairComparisons, pair_of
+from .comparison.pair import PairComparison, pair_of
+from .comparison.pairs import PairComparisons
 
 
 def changes_of(logbook: Logbook, comparisons: PairComparisons, growth: Sequence[GrowthFinding]) -> list[RevisionChange]:

@@ -25,8 +25,8 @@ from .timing.pools import copied, is_changed
 from .unfinished import unfinished
 
 FLAT = 150.0  # nanoseconds: a call as short as this does hardly more than return
-DEAR = 100_000.0  # nanoseconds of a call that nobody takes for one that does nothing, however slow the moment
 NOTHING = 1.8  # or one that takes no longer than so many calls of nothing, where the processor is slow just now
+DEAR = 100_000.0  # nanoseconds of a call that nobody takes for one that does nothing, however slow the moment
 
 # What a contender may not touch without being told of: taken here before any of its code runs.
 GENUINE = [

@@ -4,9 +4,7 @@ The level of the log ratio at the sizes around a change of lead is followed by a
 Where the growth of both contenders is known, the curve starts from the ratio of their fitted costs, and what these
 leave over is a smooth drift: a parametric start with a correction (Hjort and Glad, Annals of Statistics 23, 1995,
 882-904), here a Gaussian process (Kennedy and O'Hagan, Journal of the Royal Statistical Society B 63, 2001, 425-464).
-The interval is that of the zeros of all curves that agree with the levels. What runs between two calls changes what
-these cost: loops that take two contenders in turn, one after another, or in other pieces find crossovers that lie some
-per cent apart. So an interval takes in a little more than the errors of a run.
+The interval is that of the zeros of all curves that agree with the levels, and takes in what runs around a call.
 """
 
 from __future__ import annotations

@@ -130,6 +130,11 @@ class PairComparison:
         return math.expm1(float((np.abs(self.smooth.typical) + self.smooth.reach())[here].max()))
 
 
+def pair_of(pairs: Mapping[tuple[str, str], PairComparison], one: str, other: str) -> PairComparison | None:
+    """What is known of two contenders, whichever of them it names first."""
+    return pairs.get((one, other)) or pairs.get((other, one))
+
+
 def beaten(pairs: Mapping[tuple[str, str], PairComparison], size: float) -> set[str]:
     """The contenders that another one clearly beats at a size."""
     signs = ((names, each.sign(size)) for names, each in pairs.items())
@@ -213,15 +218,14 @@ def smoother(x: Floats) -> Floats:
     Neighbouring sizes tell much the same about who leads; together they tell it more surely. The weights are
     the tricube's: Cleveland, Journal of the American Statistical Association 74 (1979), 829-836.
     """
-    apart = x[None, :] - x[:, None]
-    place = np.arange(len(x))
-    near = np.abs(place[None, :] - place[:, None]) <= NEIGHBOURS
-    reach = 1.5 * np.where(near, np.abs(apart), 0.0).max(axis=1, keepdims=True, initial=0.0) + 1e-9
-    weights = np.where(near, (1 - np.minimum(np.abs(apart) / reach, 1.0) ** 3) ** 3, 0.0)
+    if len(x) < 2:
+        return np.ones((len(x), len(x)))
+    apart, place = x - x[:, None], np.arange(len(x))
+    near = np.abs(place - place[:, None]) <= NEIGHBOURS
+    reach = 1.5 * np.abs(apart).max(axis=1, keepdims=True, where=near, initial=0.0) + 1e-9
+    weights = near * (1 - np.minimum(np.abs(apart) / reach, 1.0) ** 3) ** 3
     # The height at its middle of the line that fits best, by the sums of its normal equations.
     zeroth, first, second = ((weights * apart**power).sum(axis=1, keepdims=True) for power in range(3))
-    if len(x) < 2:
-        return np.ones_like(apart)
     return np.asarray(weights * (second - apart * first) / (zeroth * second - first**2), dtype=np.float64)
 
 

@@ -6,7 +6,6 @@ import math
 from collections import defaultdict
 from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import TypeVar
 
 from ...notation.metrics import TIMED
 from ...notation.places import Place
@@ -31,13 +30,11 @@ from ..growth.forecast import crossing_beyond, may_cross
 from ..readings.series import Series
 from .breakeven import breakeven
 from .choice import cutoffs, safe_choices
-from .pair import PairComparison, compare_pair
+from .pair import PairComparison, compare_pair, pair_of
 from .screening import CROWD, leaders_of, pairs_of
 from .standings import standings
 
 PairComparisons = dict[Place, dict[tuple[str, str], PairComparison]]
-
-P = TypeVar("P")
 
 
 @dataclass(slots=True)
@@ -50,11 +47,6 @@ class Compared:
     safe: list[SafeChoice] = field(default_factory=list)
     cutoffs: list[Cutoff] = field(default_factory=list)
     breakeven: list[Breakeven] = field(default_factory=list)
-
-
-def pair_of(pairs: Mapping[tuple[str, str], P], one: str, other: str) -> P | None:
-    """What is known of two contenders, whichever of them it names first."""
-    return pairs.get((one, other)) or pairs.get((other, one))
 
 
 def places(series: list[Series]) -> dict[Place, list[Series]]:

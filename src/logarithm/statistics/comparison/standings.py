@@ -12,7 +12,7 @@ from ...notation.sizes import plain
 from ...results.pairs import TIE_WITHIN, Ahead, Rival, Standing
 from ..readings.arrays import Floats
 from ..readings.series import Series
-from .pair import PairComparison, beaten
+from .pair import PairComparison, beaten, pair_of
 
 ROUNDING = 1e-6  # a crossing at 100.00001 is one at 100
 
@@ -102,7 +102,7 @@ def _standing(
     for name in names:
         if name == leader:
             continue
-        pair = comparisons.get((name, leader)) or comparisons.get((leader, name))
+        pair = pair_of(comparisons, name, leader)
         within = pair.within(start, end) if pair is not None else math.inf
         if within <= TIE_WITHIN:
             made.tied.append(name)
@@ -153,10 +153,10 @@ def _border(
     before: Sequence[str], after: str, low: float, high: float, comparisons: Mapping[tuple[str, str], PairComparison]
 ) -> float | None:
     """Where a leader has overtaken all that were unbeaten, between two measured sizes; None where it has not."""
+    pairs = (pair_of(comparisons, name, after) for name in before)
     found = [
         crossing.size
-        for name in before
-        for compared in (comparisons.get((name, after)), comparisons.get((after, name)))
+        for compared in pairs
         for crossing in (compared.crossings if compared else ())
         if low <= crossing.size <= high and crossing.after == after and not crossing.is_bracket
     ]

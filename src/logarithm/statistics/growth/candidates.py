@@ -132,7 +132,7 @@ def fits(
 class _Form:
     """A choice of terms for one order: columns of shape (m, k), the leading one first; where a step is, if any.
 
-    `rare` is what its score has to make good, as minus twice the logarithm of how common it is.
+    `rare` is what its score has to make good, because it is rare.
     """
 
     index: int
@@ -163,8 +163,7 @@ def _forms(orders: Sequence[Order], x: Floats) -> Iterator[_Form]:
     for index, order in enumerate(orders):
         if order.log_value(float(x[-1])) - order.log_value(float(x[0])) > LOG_COST_MOST:
             continue  # no cost that anyone has measured rises so far: the term would be nil but at the last size
-        leading, common = shape(order, x), COMMON_TIMED.get(str(order), RARE_TIMED)
-        rare, rarer = -2 * math.log(common), -2 * math.log(common * STEP_RARITY)
+        leading, rare, rarer = shape(order, x), _rarity(order, False), _rarity(order, True)
         fixed = (False,) if order == CONSTANT else (False, True)
         straight = (False, True) if order.rank > LINEAR.rank else (False,)
         for has_fixed in fixed:
@@ -172,11 +171,16 @@ def _forms(orders: Sequence[Order], x: Floats) -> Iterator[_Form]:
                 terms = [leading, *([ones] if has_fixed else []), *([linear] if has_linear else [])]
                 yield _Form(index, rare, np.stack(terms, axis=1), has_fixed, has_linear, None)
             # What is rare already is not tried with a step as well.
-            if order == CONSTANT or order.base or order.factorial or common < STEPPED:
+            if order == CONSTANT or order.base or order.factorial or COMMON_TIMED.get(str(order), RARE_TIMED) < STEPPED:
                 continue
             for place, step in zip(places, steps, strict=True):
                 terms = [leading, *([ones] if has_fixed else []), leading * step]
                 yield _Form(index, rarer, np.stack(terms, axis=1), has_fixed, False, float(np.exp(place)))
+
+
+def _rarity(order: Order, has_step: bool) -> float:
+    """Minus twice the logarithm of how common an order is, with a step or without."""
+    return -2 * math.log(COMMON_TIMED.get(str(order), RARE_TIMED) * (STEP_RARITY if has_step else 1.0))
 
 
 def _scored(found: _Weighed, series: Costs, extra: int) -> Floats:
@@ -270,8 +274,7 @@ def plain_score(fit: Fit, series: Costs) -> float:
     level = series.whiten.sum(axis=1)
     miss = miss - level * float(miss @ level) / float(level @ level)
     terms = 1 + (fit.fixed != 0) + (fit.linear > 0) + 2 * (fit.step is not None)
-    rare = -2 * math.log(COMMON_TIMED.get(str(fit.order), RARE_TIMED) * (STEP_RARITY if fit.step is not None else 1.0))
-    return float(_scores(miss[None], np.array([terms]))[0]) + rare
+    return float(_scores(miss[None], np.array([terms]))[0]) + _rarity(fit.order, fit.step is not None)
 
 
 def _scores(whitened: Floats, parameters: NDArray[np.int_]) -> Floats:

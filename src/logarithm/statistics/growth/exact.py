@@ -8,7 +8,7 @@ count at every other size, and at no fewer than three of them: sizes that were n
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from itertools import combinations
@@ -33,6 +33,8 @@ class Term:
 
 Sum = tuple[tuple[Fraction, Term], ...]
 """Terms with their coefficients."""
+Form = tuple[Sequence[Term], Sequence[Fraction]]
+"""The same as two rows."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -121,38 +123,30 @@ def closed_form(sizes: Sequence[float], counts: Sequence[float]) -> Exact | None
         bases.append(STEEP)
     if points[-1][0] <= FACTORIAL_MOST:
         bases.append((Term("factorial", "n!", factorial), ONE))
-    table = _table({term for basis in bases for term in basis}, points)
+    found = _simplest(bases, points)
+    if found is None:
+        return _by_parity(points)
+    return Exact(spelled(*found), _leading(*found), len(found[0]), (_sum_of(*found),))
+
+
+def _simplest(bases: Sequence[Sequence[Term]], points: list[tuple[int, int]]) -> Form | None:
+    """The fewest terms of one of the bases that give every count."""
+    table = {term: [term.value(n) for n, _ in points] for basis in bases for term in basis}
+    counts = [count for _, count in points]
     for many in range(1, TERMS_MOST + 1):
-        for basis in bases:
-            for terms in combinations(basis, many):
-                found = _solved([table[term] for term in terms], [count for _, count in points])
-                if found is not None:
-                    return Exact(spelled(terms, found), _leading(terms, found), many, (_sum_of(terms, found),))
-    return _by_parity(points)
-
-
-def _table(terms: Iterable[Term], points: list[tuple[int, int]]) -> dict[Term, list[int]]:
-    """The value of each term at each size."""
-    return {term: [term.value(n) for n, _ in points] for term in terms}
+        for terms in (terms for basis in bases for terms in combinations(basis, many)):
+            found = _solved([table[term] for term in terms], counts)
+            if found is not None:
+                return terms, found
+    return None
 
 
 def _by_parity(points: list[tuple[int, int]]) -> Exact | None:
     """Two polynomials, one for even and one for odd n, where both are of the same degree and leading term."""
-    halves = [[point for point in points if point[0] % 2 == odd] for odd in (0, 1)]
-    parts = []
-    for half in halves:
-        own, table = None, _table(POWERS, half)
-        for many in range(1, TERMS_MOST + 1):
-            for terms in combinations(POWERS, many):
-                found = _solved([table[term] for term in terms], [count for _, count in half])
-                if found is not None:
-                    own = terms, found
-                    break
-            if own:
-                break
-        if own is None:
-            return None
-        parts.append(own)
+    halves = ([point for point in points if point[0] % 2 == odd] for odd in (0, 1))
+    parts = [part for half in halves if (part := _simplest([POWERS], half))]
+    if len(parts) < 2:
+        return None
     even, odd = (spelled(*part) for part in parts)
     orders = [_leading(*part) for part in parts]
     if orders[0] != orders[1]:

@@ -304,16 +304,17 @@ def _freest(series: Costs, named: Fit) -> Fit | None:
     rates = np.exp(np.linspace(math.log(1e-3), math.log(3.0), 150))
     coarse = fits([Order(power=round(float(power), 3)) for power in powers], series, extra=1, most=1)
     coarse += fits([Order(base=round(math.exp(float(rate)), 4)) for rate in rates], series, extra=1, most=1)
-    best = min(coarse, key=lambda fit: fit.score, default=None)
+    best = min(coarse, key=_score, default=None)
     if best is None or best.score >= named.score:
         return None
     if best.order.base is not None:
         near = math.log(best.order.base) * np.linspace(0.96, 1.04, 41)
         bases = sorted({float(f"{math.exp(float(rate)):.3g}") for rate in near} - {1.0})
-        return min(fits([Order(base=base) for base in bases], series, extra=1), key=_score, default=best)
-    near = np.unique(np.round(best.order.power + np.linspace(-0.04, 0.04, 9), 2))
-    finer = fits([Order(power=round(float(power), 2)) for power in near], series, extra=1)
-    return min(finer, key=_score, default=best)
+        finer = [Order(base=base) for base in bases]
+    else:
+        near = np.unique(np.round(best.order.power + np.linspace(-0.04, 0.04, 9), 2))
+        finer = [Order(power=round(float(power), 2)) for power in near]
+    return next(iter(fits(finer, series, extra=1, most=1)), best)
 
 
 def _score(fit: Fit) -> float:

@@ -46,13 +46,15 @@ class StoppingRule:
             logbook: as far as it is written.
             rest: what is left of the run.
         """
-        series = [each for each in every_series(logbook, RANKED_TIMES)[0] if not each.is_false]
+        counted = _trials_of(logbook, WORK)
+        is_new = counted != self.counted
+        every, _ = every_series(logbook, () if is_new else RANKED_TIMES)
+        series = [each for each in every if each.metric in RANKED_TIMES and not each.is_false]
         failed = {(failure.contender, failure.family) for failure in logbook.failures}
         going = [each for each in series if (each.contender, each.family) not in failed] or series
         processes = min((len(np.unique(each.processes[each.heats > 0])) for each in going), default=0)
-        counted = _trials_of(logbook, WORK)
-        if self.counted != counted:
-            self.counted, self.works = counted, works_of(every_series(logbook)[0])
+        if is_new:
+            self.counted, self.works = counted, works_of(every)
             self.growths.clear()
         named: dict[Series, Growth] = {}
         # Of two sizes, orders are named on the whole map.

@@ -8,8 +8,8 @@ from ...notation.sizes import plain
 from ...results.base import Interval
 from ...results.findings import GrowthFinding
 from ...results.versions import VersionStep
-from ..comparison.pair import PairComparison
-from ..comparison.pairs import PairComparisons, pair_of, places
+from ..comparison.pair import PairComparison, pair_of
+from ..comparison.pairs import PairComparisons, places
 from ..readings.series import Series, shared_sizes
 
 Pairs = Mapping[tuple[str, str], PairComparison]
