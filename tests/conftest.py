@@ -16,8 +16,12 @@ from typing import Any
 import pytest
 from tests.forked import FORKS, forked
 
+import profiles
+
 READING = ("report", "plot", "growth", "crossover", "forecast", "contrast", "import", "export")
 COMMAND = Path(sys.executable).with_name("logarithm")
+
+profiles.load_profile()
 
 PATIENCE = 120  # seconds that a command may take
 
@@ -147,7 +151,7 @@ def harbour(tmp_path: Path) -> Harbour:
 @pytest.fixture(autouse=True)
 def nothing_is_withheld(monkeypatch: pytest.MonkeyPatch) -> None:
     """Whatever a test concludes in this process must pass the audit."""
-    for name in ("logarithm.statistics.analyse", "logarithm.statistics.maps.findings"):
+    for name in ("logarithm.statistics.analyse", "logarithm.statistics.map_findings"):
         analysing = sys.modules.get(name)
         if analysing is None:
             continue

@@ -340,6 +340,7 @@ def a_command(line: str) -> str:
     """A command that is a line of Python, to be added to `PEAK`."""
     return f"study.program('other', command=[{sys.executable!r}, '-c', {line!r}, '{{file}}'])\n"
 
+
 LEVELS = """
 import sys
 from pathlib import Path

@@ -138,13 +138,17 @@ def _makers(name: str, other: str | None) -> dict[str, Callable[[], str]]:
         "growth.txt": lambda: rendered(found.growth_in_depth(), "text"),
         "growth --lines.txt": lambda: rendered(lines_in_depth(found, [], ()), "text"),
         "forecast.txt": lambda: rendered(api.forecast(book, at), "text"),
-        "forecast --within.txt": lambda: rendered(api.forecast(book, {"k": 3.0} if len(at) > 1 else None, "1s"), "text"),
+        "forecast --within.txt": lambda: rendered(
+            api.forecast(book, {"k": 3.0} if len(at) > 1 else None, "1s"), "text"
+        ),
         "verify.txt": lambda: rendered(found.verify(), "text"),
         **{f"{view}.svg": partial(svg, view) for view in View},
     }
     if found.study.names:
         value = next(float(each.size if each.second is None else each.second) for each in found.costs)
-        made["report --at.txt"] = lambda: rendered(api.read_logbook(path).at(**{found.study.names[1]: value}).findings(), "text")
+        made["report --at.txt"] = lambda: rendered(
+            api.read_logbook(path).at(**{found.study.names[1]: value}).findings(), "text"
+        )
     if other is not None:
         made[f"contrast {other}.txt"] = lambda: rendered(api.contrast(path, f"{other}.jsonl", anyway=True), "text")
         made[f"contrast {other}.json"] = lambda: rendered(api.contrast(path, f"{other}.jsonl", anyway=True), "json")
@@ -202,11 +206,18 @@ def _example(kind: type) -> Any:
 
 def _value(name: str, written: str, at: int) -> Any:
     """Return a value of a type as it is written in an annotation."""
-    values: dict[str, Any] = {"str": name, "int": at + 1, "float": at + 0.5, "bool": True, "Number": at + 2, "Any": [at]}
+    values: dict[str, Any] = {
+        "str": name,
+        "int": at + 1,
+        "float": at + 0.5,
+        "bool": True,
+        "Number": at + 2,
+        "Any": [at],
+    }
     for start, value in (("list[", [name]), ("dict[", {name: at}), ("tuple[", [at, name])):
         if written.startswith(start):
             return value
-    return values.get(written.split(" ")[0], None)
+    return values.get(written.split(" ")[0])
 
 
 # --- writing and comparing --------------------------------------------------------------------------------------------
@@ -256,7 +267,10 @@ def is_rounding(old: str, new: str) -> bool:
     if NUMBER.sub("", old) != NUMBER.sub("", new):
         return False
     pairs = zip(NUMBER.findall(old), NUMBER.findall(new), strict=True)
-    return all(one == other or math.isclose(float(one), float(other), rel_tol=ROUNDING, abs_tol=ROUNDING) for one, other in pairs)
+    return all(
+        one == other or math.isclose(float(one), float(other), rel_tol=ROUNDING, abs_tol=ROUNDING)
+        for one, other in pairs
+    )
 
 
 def _with_numbered_parts(text: str) -> str:

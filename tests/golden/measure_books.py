@@ -12,6 +12,7 @@ import lzma
 import math
 import os
 import re
+import shlex
 import subprocess
 import sys
 import tempfile
@@ -23,10 +24,19 @@ TESTS = Path(__file__).parents[1]
 sys.path[:0] = [str(TESTS), str(TESTS / "unit")]
 
 import made_up
-import studies
 
+import studies
 from logarithm import demos
-from logarithm.logbook.records import AnyRecord, Close, ContenderRecord, Failure, FamilyRecord, Header, StudyRecord, Trial
+from logarithm.logbook.records import (
+    AnyRecord,
+    Close,
+    ContenderRecord,
+    Failure,
+    FamilyRecord,
+    Header,
+    StudyRecord,
+    Trial,
+)
 from logarithm.logbook.writing import write_logbook
 
 BOOKS = Path(__file__).parent / "books"
@@ -119,7 +129,8 @@ def best(rises):
 HANDED_IN = {
     "handed-in/abel.py": ONE_PASS,
     "handed-in/berta.py": "def best(rises):\n    top = 0\n    for start in range(len(rises)):\n        total = 0\n"
-    "        for rise in rises[start:]:\n            total += rise\n            top = max(top, total)\n    return top\n",
+    "        for rise in rises[start:]:\n            total += rise\n            top = max(top, total)\n"
+    "    return top\n",
     "handed-in/carla.py": "def best(rises):\n    return max(0, sum(rises))\n",
     "handed-in/dirk.py": ONE_PASS.replace("    return", "    rises.clear()\n    return"),
     "handed-in/edda.py": ONE_PASS.replace("    top =", "    while len(rises) > 4: pass\n    top =", 1),
@@ -203,9 +214,7 @@ SCENARIOS: dict[str, tuple[dict[str, str], list[Words]]] = {
     "promises": measured(studies.HARBOUR + studies.PROMISES, "--sizes", "64", "--anyway", budget="8s"),
     "one_size": measured(studies.HARBOUR, "--sizes", "64"),
     "varied": measured(VARIED, budget="8s"),
-    "growing_by_itself": measured(
-        studies.HARBOUR.replace(', sizes="8..64 *2"', ""), "--ceiling", "5ms", budget="8s"
-    ),
+    "growing_by_itself": measured(studies.HARBOUR.replace(', sizes="8..64 *2"', ""), "--ceiling", "5ms", budget="8s"),
     "steep": measured(studies.STEEP),
     "stages": measured(studies.STAGES),
     "mixed": measured(MIXED, budget="8s"),
@@ -225,14 +234,29 @@ SCENARIOS: dict[str, tuple[dict[str, str], list[Words]]] = {
     "race": (
         {"lamps.py": LAMPS},
         [
-            ["race", "lamps.py", "highest", "last_in_order", "twice", "--family", "shuffled", "--family", "descending"]
-            + ["--budget", "8s", "--sizes", "8..4096"]
+            shlex.split(
+                "race lamps.py highest last_in_order twice --family shuffled --family descending --budget 8s"
+                " --sizes 8..4096"
+            )
         ],
     ),
     "race_expressions": ({}, [["race", "-e", "max(x)", "-e", "sorted(x)[-1]", "--budget", "5s"]]),
     "race_c": (
         {"rises.c": RISES},
-        [["race", "rises.c", "rise", "rise_by_pairs", "--family", "decimals", "--sizes", "16..1024 *2", "--budget", "6s"]],
+        [
+            [
+                "race",
+                "rises.c",
+                "rise",
+                "rise_by_pairs",
+                "--family",
+                "decimals",
+                "--sizes",
+                "16..1024 *2",
+                "--budget",
+                "6s",
+            ]
+        ],
     ),
     "race_input": (
         {"lamps.py": LAMPS, "gauge.txt": "3\n9\n4\n12\n7\n"},
@@ -248,7 +272,10 @@ SCENARIOS: dict[str, tuple[dict[str, str], list[Words]]] = {
     ),
     "assessed": ({"study.py": CLASS, **HANDED_IN}, [["assess", "study.py"]]),
     "imported": ({"tidy.csv": TABLES["tidy.csv"]}, [["import", "tidy.csv", "--out", "book.jsonl"]]),
-    "imported_wide": ({"wide.csv": TABLES["wide.csv"]}, [["import", "wide.csv", "--unit", "ms", "--out", "book.jsonl"]]),
+    "imported_wide": (
+        {"wide.csv": TABLES["wide.csv"]},
+        [["import", "wide.csv", "--unit", "ms", "--out", "book.jsonl"]],
+    ),
 }
 
 
@@ -324,9 +351,7 @@ def a_map(path: Path) -> None:
             for k in [each for each in seconds if each <= n]:
                 for name, cost in costs.items():
                     elapsed = cost(n, k) * math.exp(0.01 * chance.normal())
-                    records.append(
-                        Trial(name, "gauges", n, heat, 1 + heat // 3, second=k, elapsed=float(elapsed))
-                    )
+                    records.append(Trial(name, "gauges", n, heat, 1 + heat // 3, second=k, elapsed=float(elapsed)))
     write_logbook(path, records)
 
 

@@ -5,7 +5,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from logarithm import fit_growth
@@ -14,6 +14,7 @@ from logarithm.logbook.reading import read_logbook
 from logarithm.logbook.records import Header, Trial
 from logarithm.logbook.writing import write_logbook
 from logarithm.statistics.analyse import analyse
+from profiles import examples
 
 SIZES = np.array([8, 11, 16, 23, 32, 45, 64, 91, 128, 181, 256, 362, 512])
 LAWS = {
@@ -48,7 +49,7 @@ def test_steep_laws_are_told_from_each_other(law, order: str) -> None:
     st.floats(0, 20),
     st.integers(0, 2**32 - 1),
 )
-@settings(max_examples=60, deadline=None)
+@examples(60)
 def test_the_true_order_is_among_the_plausible(order: str, fixed: float, seed: int) -> None:
     law = LAWS[order](SIZES.astype(float))
     noise = np.random.default_rng(seed).normal(0, 0.03, (len(SIZES), 9))
@@ -59,7 +60,7 @@ def test_the_true_order_is_among_the_plausible(order: str, fixed: float, seed: i
 
 
 @given(st.floats(1e-9, 1e9))
-@settings(max_examples=30, deadline=None)
+@examples(30)
 def test_the_unit_of_the_costs_changes_nothing(scale: float) -> None:
     costs = 50 + SIZES**2.0
     one, other = fit_growth(SIZES, costs), fit_growth(SIZES, costs * scale)

@@ -10,7 +10,7 @@ from typing import Any
 import msgspec
 import numpy as np
 import pytest
-from hypothesis import example, given, settings
+from hypothesis import example, given
 from hypothesis import strategies as st
 from made_up import any_logbook, written
 
@@ -23,6 +23,7 @@ from logarithm.results.base import Interval
 from logarithm.results.findings import Findings, Plausible
 from logarithm.results.pairs import LEADS, NEVER, TIE, UNKNOWN
 from logarithm.statistics.analyse import analyse
+from profiles import examples
 
 SIZES = [8, 16, 32, 64, 128, 256, 512, 1024]
 ZONES = {LEADS, TIE, UNKNOWN}
@@ -62,7 +63,7 @@ def by_law(law: Any, sizes: list[Any] = SIZES) -> dict[Any, float]:
     return {n: law(n) for n in sizes}
 
 
-@settings(deadline=None, max_examples=40)
+@examples(40)
 @given(seed=st.integers(0, 10**9))
 def test_no_statement_breaks_an_invariant(folder: Path, seed: int) -> None:
     path = folder / "run.jsonl"
@@ -181,7 +182,7 @@ def test_an_order_is_never_against_its_exponent(folder: Path, law: Any, counts: 
     assert growth.law.low <= growth.law.value <= growth.law.high
 
 
-@settings(deadline=None, max_examples=40)
+@examples(40)
 @given(seed=st.integers(0, 10**6), at=st.integers(0, 13), by=st.sampled_from([0.2, 0.4, 2.5, 5.0]))
 @example(seed=200, at=13, by=2.5)  # the last size alone was called 1.002^n
 def test_one_outlier_makes_no_kink_and_no_law(folder: Path, seed: int, at: int, by: float) -> None:

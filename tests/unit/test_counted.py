@@ -9,7 +9,7 @@ import sys
 from pathlib import Path
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from logarithm.counting.code.item_counting import ITEMS
@@ -18,6 +18,7 @@ from logarithm.counting.items.counted import counted, plain
 from logarithm.counting.steps import counted_lines
 from logarithm.counting.tallies import counting
 from logarithm.counting.walk.follow import followed
+from profiles import examples
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[2] / "benchmarks" / "counting"))
 PROGRAMS, TRUTHS = importlib.import_module("programs"), importlib.import_module("truths")
@@ -36,7 +37,7 @@ def test_operations_are_those_that_were_counted_by_hand(job: int) -> None:
     assert not any(name.startswith("__counted") for name in vars(TRUTHS))
 
 
-@settings(deadline=None, max_examples=80)
+@examples(80)
 @given(statements=st.lists(st.sampled_from(PROGRAMS.STATEMENTS), min_size=1, max_size=7), seed=st.integers(0, 10**6))
 def test_random_programs_behave_as_on_plain_instances(
     statements: list[str], seed: int, tmp_path_factory: pytest.TempPathFactory

@@ -8,7 +8,7 @@ from fractions import Fraction
 from functools import partial
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from logarithm import expect_faster, expect_order, tally
@@ -18,6 +18,7 @@ from logarithm.counting.tallies import counting
 from logarithm.errors import StudyError
 from logarithm.notation import formulas
 from logarithm.statistics.growth.exact import closed_form
+from profiles import examples
 
 SIZES = [2, 3, 4, 6, 8, 11, 16, 23, 32, 45, 64, 91, 128]
 
@@ -78,7 +79,7 @@ def test_exact_forms_are_found_and_can_be_read_again(form: str) -> None:
         assert all(formulas.parse(found.text).holds(n, count) for n, count in zip(SIZES, counts, strict=True))
 
 
-@settings(deadline=None, max_examples=60)
+@examples(60)
 @given(st.lists(st.integers(-20, 20), min_size=1, max_size=4), st.sampled_from([1, 2, 3, 6]))
 def test_any_whole_polynomial_is_found(coefficients: list[int], below: int) -> None:
     values = [sum(c * Fraction(n) ** at for at, c in enumerate(coefficients)) / below for n in SIZES]
@@ -90,7 +91,7 @@ def test_any_whole_polynomial_is_found(coefficients: list[int], below: int) -> N
             assert all(formula.value(n) == value for n, value in zip(SIZES, values, strict=True))
 
 
-@settings(deadline=None, max_examples=40)
+@examples(40)
 @given(st.integers(0, 2**32), st.integers(0, 12))
 def test_none_is_invented(seed: int, at: int) -> None:
     counts = [n * (n - 1) // 2 for n in SIZES]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from logarithm.statistics.comparison.crossover import Axis, locate
@@ -12,6 +12,7 @@ from logarithm.statistics.readings.series import low
 from logarithm.statistics.uncertainty.level import level_of
 from logarithm.statistics.uncertainty.paths import paths
 from logarithm.statistics.uncertainty.repeated_looks import DOUBTLESS, lead_share
+from profiles import examples
 
 SIZES = np.geomspace(16, 4096, 9)
 
@@ -43,7 +44,7 @@ def test_a_single_trial_a_size_is_known_less_well_than_two() -> None:
     assert (level_of(made[:, :1], one, is_ours=False).own < alone.own).all()
 
 
-@settings(deadline=None, max_examples=40)
+@examples(40)
 @given(st.integers(0, 2**31), st.floats(-3, 3))
 def test_a_level_moves_with_its_values_and_its_error_does_not(seed: int, by: float) -> None:
     made, processes = values(seed)
@@ -105,7 +106,7 @@ def test_paths_go_through_sure_levels_and_spread_where_these_are_not() -> None:
     assert drawn.shape == (300, len(x))
 
 
-@settings(deadline=None, max_examples=20)
+@examples(20)
 @given(st.floats(60, 1500), st.integers(0, 2**31))
 def test_a_crossing_under_drift_is_held_by_its_interval_or_near_it(at: float, seed: int) -> None:
     x = np.log(SIZES)

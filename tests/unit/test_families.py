@@ -3,15 +3,16 @@ from __future__ import annotations
 import random
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from logarithm import Study, families
+from profiles import examples
 
 
 @pytest.mark.parametrize("make", families.ALL, ids=lambda make: make.__name__)
 @given(n=st.integers(1, 60), seed=st.integers(0, 9))
-@settings(max_examples=20, deadline=None)
+@examples(20)
 def test_an_instance_has_its_size_and_follows_from_its_seed(make, n: int, seed: int) -> None:
     instance = make(n, random.Random(seed))
     assert instance == make(n, random.Random(seed))

@@ -5,7 +5,7 @@ import re
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from conftest import Harbour
@@ -15,6 +15,7 @@ from logarithm.notation.orders import parse
 from logarithm.results.tasks.forecast import FAR, NONE_FITS
 from logarithm.statistics.growth.catalogue import nearest
 from logarithm.statistics.growth.forecast import cost_at, size_within
+from profiles import examples
 
 SIZES = np.unique(np.round(np.geomspace(8, 8192, 16)))
 
@@ -34,7 +35,7 @@ def test_a_kink_is_found_and_named_on_both_sides(seed: int) -> None:
 
 
 @given(st.sampled_from([0.5, 1.0, 1.5, 2.0]), st.integers(0, 2**32 - 1))
-@settings(max_examples=40, deadline=None)
+@examples(40)
 def test_no_kink_is_invented_on_smooth_data(power: float, seed: int) -> None:
     growth = fit_growth(SIZES, noisy(SIZES**power, seed, 0.05))
     assert not any(each.why == "kink" for each in growth.regimes)
@@ -97,7 +98,7 @@ def test_advice_names_what_is_missing() -> None:
 
 
 @given(st.sampled_from(["n", "n^2"]), st.floats(1.0, 10.0))
-@settings(max_examples=40, deadline=None)
+@examples(40)
 def test_forecasts_are_inverse_to_each_other_and_widen(order: str, beyond: float) -> None:
     growth = fit_growth(SIZES, SIZES ** (1.0 if order == "n" else 2.0) * 1e-7)
     size = float(SIZES[-1]) * beyond

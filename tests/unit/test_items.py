@@ -10,12 +10,13 @@ from collections.abc import Callable
 from typing import Any
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from logarithm.counting.items.counted import counted
 from logarithm.counting.items.values import BASES, item, plain
 from logarithm.counting.tallies import COMPARISONS, HASHES, READS, WRITES, counting
+from profiles import examples
 
 NUMBERS = st.one_of(st.integers(-40, 40), st.floats(-9, 9, allow_nan=False))
 TEXTS = st.text("buoy ", max_size=6)
@@ -70,7 +71,7 @@ def bare(value: Any) -> Any:
 
 
 @given(ANY, ANY, st.sampled_from(PAIRS))
-@settings(max_examples=400, deadline=None)
+@examples(400)
 def test_two_counted_values_do_what_plain_ones_do(one: Any, other: Any, run: Callable[[Any, Any], Any]) -> None:
     expected = outcome(run, one, other)
     for given_to in ((item(one), item(other)), (item(one), other), (one, item(other))):
@@ -80,7 +81,7 @@ def test_two_counted_values_do_what_plain_ones_do(one: Any, other: Any, run: Cal
 
 
 @given(ANY, st.sampled_from(SINGLE))
-@settings(max_examples=300, deadline=None)
+@examples(300)
 def test_one_counted_value_does_what_a_plain_one_does(value: Any, run: Callable[[Any], Any]) -> None:
     found, expected = outcome(run, item(value)), outcome(run, value)
     assert (found, type(found)) == (expected, type(expected))
@@ -149,7 +150,7 @@ CHANGES: list[Callable[[Any], Any]] = [
 
 
 @given(st.lists(st.integers(0, 9), max_size=6), st.lists(st.sampled_from(range(len(CHANGES))), max_size=5))
-@settings(max_examples=200, deadline=None)
+@examples(200)
 def test_a_counted_list_does_what_a_plain_one_does(values: list[int], changes: list[int]) -> None:
     plainly, watched = list(values), counted(list(values))
     for number in changes:
@@ -202,7 +203,6 @@ COUNTERS: list[Callable[[Any], Any]] = [
 
 
 @given(st.lists(st.integers(0, 5), max_size=6), st.lists(st.sampled_from(range(len(COUNTERS))), max_size=4))
-@settings(deadline=None)
 def test_a_counted_counter_does_what_a_plain_one_does(values: list[int], changes: list[int]) -> None:
     plainly, watched = Counter(values), counted(Counter(values))
     for number in changes:
@@ -231,7 +231,6 @@ ENDS: list[Callable[[Any], Any]] = [
     st.sampled_from([None, 3]),
     st.lists(st.sampled_from(range(len(ENDS))), max_size=5),
 )
-@settings(deadline=None)
 def test_a_counted_deque_does_what_a_plain_one_does(values: list[int], most: int | None, changes: list[int]) -> None:
     plainly, watched = deque(values, most), counted(deque(values, most))
     for number in changes:

@@ -14,7 +14,7 @@ from typing import Any
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from logarithm import tally
@@ -39,6 +39,7 @@ from logarithm.notation.kinds import (
     SIGNS,
     TOUCHED,
 )
+from profiles import examples
 
 NUMBERS = st.lists(st.integers(0, 50), max_size=40)
 
@@ -85,7 +86,7 @@ ASKING: dict[str, Callable[[list[Any]], Any]] = {
 
 
 @pytest.mark.parametrize("name", ASKING)
-@settings(deadline=None, max_examples=15)
+@examples(15)
 @given(depths=NUMBERS)
 def test_comparisons_are_those_that_are_really_asked(name: str, depths: list[int]) -> None:
     if name in ("min", "max") and not depths:
@@ -101,7 +102,6 @@ def test_comparisons_are_those_that_are_really_asked(name: str, depths: list[int
     assert amounts.get(COMPARED, 0) <= Buoy.asked if name.startswith("n") else amounts.get(COMPARED, 0) == Buoy.asked
 
 
-@settings(deadline=None)
 @given(depths=NUMBERS, more=NUMBERS)
 def test_heaps_ask_what_they_ask_and_stay_heaps(depths: list[int], more: list[int]) -> None:
     plain, own, reference = [], [], []
@@ -294,7 +294,7 @@ def puzzling(values: list[int]) -> Any:
     return total, text, table, chosen, values, a, max(values), any(v == 9 for v in values), [*rest, *chosen], first
 
 
-@settings(deadline=None, max_examples=40)
+@examples(40)
 @given(values=st.lists(st.integers(0, 9), min_size=3, max_size=12))
 def test_rewriting_changes_no_answer(values: list[int]) -> None:
     answers: list[Any] = []

@@ -5,13 +5,14 @@ import tempfile
 from pathlib import Path
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from logarithm.errors import LogbookError
 from logarithm.logbook.reading import read_logbook
 from logarithm.logbook.records import Close, Failure, Header, Note, StudyRecord, Trial
 from logarithm.logbook.writing import LogbookWriter, write_logbook
+from profiles import examples
 
 RECORDS = [
     Header(software="test"),
@@ -30,7 +31,7 @@ def written(folder: str) -> bytes:
 
 
 @given(st.data())
-@settings(max_examples=150, deadline=None)
+@examples(150)
 def test_a_logbook_cut_off_anywhere_reads_back_all_whole_records(data: st.DataObject) -> None:
     with tempfile.TemporaryDirectory() as folder:
         whole = written(folder)

@@ -7,11 +7,12 @@ import sys
 from pathlib import Path
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from logarithm.errors import LogarithmError, is_harmless
 from logarithm.supervisor.failed import Failed
+from profiles import examples
 
 sys.path.insert(0, str(Path(__file__).parents[2] / "benchmarks"))
 import readers
@@ -24,7 +25,7 @@ def test_anything_may_be_read(tmp_path: Path, name: str) -> None:
     read, valid, _ = readers.readers(tmp_path)[name]
 
     @given(st.one_of(st.binary(max_size=300), st.integers(0, 2**32).map(lambda seed: _changed(valid, seed))))
-    @settings(max_examples=60, deadline=None)
+    @examples(60)
     def check(raw: bytes) -> None:
         try:
             read(raw)

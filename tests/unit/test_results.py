@@ -27,7 +27,7 @@ from logarithm.logbook.records import (
     StudyRecord,
     Trial,
 )
-from logarithm.report.present import DOCUMENTS
+from logarithm.report.result_documents import DOCUMENTS
 from logarithm.results.base import Drawn, Interval, Part, Result, frame_of
 from logarithm.results.tasks.grades import Class, SelfCheck
 from logarithm.results.tasks.history import CostAt, History, Skipped, Step

@@ -7,7 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from logarithm.logbook.records import ClaimRecord, ContenderRecord
@@ -20,6 +20,7 @@ from logarithm.statistics.readings.series import Series
 from logarithm.statistics.work.order import Work, work_of
 from logarithm.statistics.work.prices import work_by_kinds
 from logarithm.statistics.work.witnesses import by_both, price_of
+from profiles import examples
 
 SMALL = np.unique(np.round(np.geomspace(4, 256, 16)))
 SIZES = np.unique(np.round(np.geomspace(8, 16384, 16)))
@@ -111,7 +112,7 @@ def test_where_work_has_several_orders_at_small_sizes_and_its_price_rises_both_a
     assert price_of(replace(few, sizes=(8.0, float(SIZES[-1]) / 8)), SIZES, costs).says == "open"
 
 
-@settings(deadline=None, max_examples=40)
+@examples(40)
 @given(
     order=st.sampled_from(KNOWN),
     seen=st.sampled_from(KNOWN),

@@ -12,7 +12,8 @@ from ..logbook.exchange.calls import Calls, of_record, read_calls
 from ..logbook.exchange.exporting import frame_of, wide_frame_of
 from ..logbook.memory import Logbook as Book
 from ..logbook.slices import part_of
-from ..report.present import WIDE, rendered
+from ..report.present import rendered
+from ..report.result_documents import WIDE
 from ..results import findings as plain
 from ..results.logbooks.across import Across
 from ..results.logbooks.contrast import Contrast, Contrasts

@@ -40,7 +40,8 @@ def deliver(
         what: it is called in the word about the file.
         choices: what the document of this result is made with.
     """
-    from ..report.present import document_of, rendered
+    from ..report.present import rendered
+    from ..report.result_documents import document_of
     from ..report.text.terminal import render
 
     if out is None and form is Form.TEXT:

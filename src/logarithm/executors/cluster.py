@@ -30,11 +30,8 @@ RETRIES = 2  # of a job whose function fails by no fault of the contender
 ALLOWED_FAILURES = 2  # of workers by one job, and it is not tried again
 ANSWERING = 5.0  # seconds for a scheduler to answer
 STARTING = 30.0  # seconds for the first worker to come
-WAITING, LOOKING, GONE = (
-    0.05,
-    5.0,
-    30.0,
-)  # seconds between looks at what is done, at who is there; and until one is gone
+# seconds between looks at what is done, at who is there; and until one is gone
+WAITING, LOOKING, GONE = 0.05, 5.0, 30.0
 NOWHERE: Mapping[Any, str] = {}
 
 

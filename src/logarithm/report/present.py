@@ -1,8 +1,7 @@
-"""Which document, figure and page belongs to which result; this is how results show themselves."""
+"""Which figure and page belongs to which result; this is how results show themselves."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -11,68 +10,16 @@ import msgspec
 from ..errors import LogarithmError
 from ..results.base import Result
 from ..results.findings import Findings
-from ..results.logbooks.across import Across
-from ..results.logbooks.contrast import Contrast, Contrasts
-from ..results.tasks.depth import GrowthsInDepth, Lines, PairsInDepth
 from ..results.tasks.exercise import Exercise
-from ..results.tasks.forecast import Forecast
-from ..results.tasks.grades import Class, SelfCheck
+from ..results.tasks.grades import Class
 from ..results.tasks.history import History
-from ..results.tasks.machine import Conditions
-from ..results.tasks.rehearsal import Rehearsal
-from ..results.tasks.verdicts import Verdicts
 from ..results.tasks.walk import Walk
 from ..results.tasks.worst import Search
-from .document import Document
-from .documents import compare, depth, exercise, grades, history, rehearsal, verdicts, walk, worst
-from .documents.findings import first
-from .documents.findings import whole as findings_document
+from .documents import exercise
+from .result_documents import WIDE, document_of
 
 if TYPE_CHECKING:
     from matplotlib.figure import Figure
-
-DOCUMENTS: dict[type[Result], Callable[..., Document]] = {
-    Findings: findings_document.report,
-    Rehearsal: rehearsal.rehearsal,
-    Conditions: rehearsal.machine,
-    Verdicts: verdicts.verdicts,
-    Search: worst.worst,
-    Class: grades.grades,
-    SelfCheck: exercise.own_check,
-    Contrast: compare.contrast,
-    Contrasts: compare.contrasts,
-    Across: compare.across,
-    PairsInDepth: depth.pairs,
-    GrowthsInDepth: depth.growth,
-    Lines: depth.lines,
-    Forecast: depth.forecast,
-    Walk: walk.walk,
-    History: history.history,
-}
-WIDE, SCREEN = 120, 30  # columns of a text, and lines of a first screen
-
-
-def document_of(result: Result, **choices: Any) -> Document:
-    """The document of a result; `choices` are those of the function that makes it."""
-    kind = next(kind for kind in type(result).__mro__ if kind in DOCUMENTS)
-    made = DOCUMENTS[kind](result, **choices)
-    if kind is Findings and not choices.get("everything") and choices.get("only") is None:
-        return _on_one_screen(result, made, **choices)
-    return made
-
-
-def _on_one_screen(findings: Any, made: Document, width: int = WIDE, **choices: Any) -> Document:
-    """The first screen of a report, with fewer lines in a section where all would be too many."""
-    from .text.terminal import text
-
-    rows: dict[str, int] = {}
-    while text(made, width).count("\n") > SCREEN:
-        fewer = first.one_less(made.sections, rows)
-        if fewer is None:
-            break
-        rows = fewer
-        made = findings_document.report(findings, **choices, width=width, rows=rows)
-    return made
 
 
 def rendered(result: Result, form: str, width: int = WIDE, **choices: Any) -> str:

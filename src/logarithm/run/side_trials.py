@@ -19,10 +19,8 @@ from .state import Run
 REPEATED_SHARE = 0.04  # of the time of the heats may go to repeated inputs
 AT_ONCE_SHARE, AT_ONCE = 0.025, 0.2  # of the budget, and seconds at most, beside that: a run may be settled soon
 LEARNED = 1.1  # from this ratio of fresh to repeated on, as calibration saw it, more trials are worth it
-REPEATED_ENOUGH, REPEATED_EACH = (
-    9,
-    3,
-)  # trials on a repeated input at a design point, and in one process: several must agree
+# trials on a repeated input at a design point, and in one process: several must agree
+REPEATED_ENOUGH, REPEATED_EACH = 9, 3
 WARM_PROGRAM, WARM_PYTHON = 0.3, 0.02  # seconds for warming up at one design point
 WARM_SHARE = 0.1  # of the budget, for all warming up of programs
 

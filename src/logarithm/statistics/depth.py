@@ -22,8 +22,9 @@ from ..results.tasks.depth import (
     SizeFit,
     SizeRatio,
 )
-from .analyse import analyse, series_of
+from .analyse import analyse
 from .comparison.pairs import compare_pairs
+from .described import series_of
 from .forecasts import fitted
 from .growth.fit import Growth
 from .maps.depth import map_pairs
@@ -43,7 +44,7 @@ def pairs_in_depth(logbook: Logbook, contenders: Sequence[str] = (), families: S
     """
     if logbook.slices:
         return map_pairs(logbook, contenders, families)
-    findings = analyse(logbook, named=contenders)
+    findings: Findings = analyse(logbook, named=contenders)
     comparisons = compare_pairs(series_of(logbook)[0], {}, named=contenders)
     made = []
     for pair in findings.pairs:

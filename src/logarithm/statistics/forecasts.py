@@ -10,7 +10,7 @@ from ..logbook.memory import Logbook
 from ..notation.metrics import BESIDE
 from ..notation.places import Key
 from ..results.tasks.forecast import FAILS, FEW, REACH, Ahead, Forecast
-from .analyse import every_series, whose, works_of
+from .described import every_series, whose, works_of
 from .growth.exponent import SIZES_LEAST
 from .growth.fit import Growth
 from .growth.forecast import Forecast as Size

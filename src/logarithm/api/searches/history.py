@@ -13,8 +13,8 @@ from ...notation.places import Place
 from ...results.findings import Costs
 from ...results.revisions import FASTER, SLOWER, RevisionChange
 from ...results.tasks.history import CostAt, History, Skipped, Step
+from ...run.git import Commit, changed_files, range_of
 from ...run.revisions.copies import Copies, Copy, changed_in_study
-from ...run.revisions.git import Commit, changed_files, range_of
 from ...study.parts import Contender
 from ...study.study import Study
 from ..findings import Findings

@@ -29,12 +29,8 @@ PLACES_AROUND = [
     for right, up in ((1, -1), (-1, 1), (1, 1), (-1, -1), (1.2, 0), (-1.2, 0), (0, 1.2), (0, -1.2))
 ]
 """Where a label may stand, in points from its mark; what comes first is taken where nothing is better."""
-OUTSIDE, ON_LABEL, MISTAKEN, DISTANCE_COST = (
-    60.0,
-    40.0,
-    30.0,
-    0.05,
-)  # how bad that is, where a point of a curve behind it is 1
+# how bad that is, where a point of a curve behind it is 1
+OUTSIDE, ON_LABEL, MISTAKEN, DISTANCE_COST = 60.0, 40.0, 30.0, 0.05
 SURELY = 4.0  # pixels by which a label must be nearer to its own mark than to others
 RIM = 5.0  # points that a ring is larger than what it holds
 STEP = 4.0  # pixels between two points of a curve that are looked at

@@ -16,34 +16,30 @@ from ...results.base import Result
 from ...results.findings import Findings
 from ...results.tasks.grades import Class, Grade
 from ...results.tasks.walk import Walk
-from ..document import Document, pieces, plain
+from ..document import Document
 from ..documents.findings.notes import how_measured
 from ..documents.findings.whole import heading, sections
 from ..documents.grades import class_view, submission, summary
 from ..figure import canvas
 from ..figure.views import draw, sheets
-from ..present import document_of
+from ..figure.walks import draw_walk
+from ..result_documents import document_of
 from ..view import ON_PAGE, View
 from . import charts
+from .templating import VARIABLES, environment
+from .walk import walk_page
 
 if TYPE_CHECKING:
-    from jinja2 import Environment
     from matplotlib.figure import Figure
 
 SIZES_SHOWN = 8
 COORDINATE = re.compile(r"(?<=[\s,MLCQZz\"])(-?\d+\.\d{2})\d+")
-# What is ink on white paper must be chalk on a dark screen: these colours become variables of the page.
-VARIABLES = {canvas.INK: "ink", canvas.FAINT: "faint", canvas.SOFT: "soft", canvas.PAPER: "paper"} | {
-    colour: f"curve-{number}" for number, colour in enumerate(canvas.COLOURS)
-}
 NAME_MOST = 60  # letters in a page's name
 
 
 def page(result: Result) -> str:
     """A whole HTML page. Everything that comes from a study or a logbook is escaped."""
     if isinstance(result, Walk):
-        from .walk import walk_page
-
         return walk_page(result)
     if not isinstance(result, Findings):
         return written(document_of(result))
@@ -132,8 +128,6 @@ def fragment(result: Result) -> str:
         document.sections = [each for each in document.sections if each.name in ("answer", "crossovers", "growth")]
         drawn = figures(result, (View.GROWTH,))
     elif isinstance(result, Walk):
-        from ..figure.walks import draw_walk
-
         drawn = [("", _svg_of(draw_walk(result), "walk-"))]
     return environment().get_template("fragment.html").render(document=document, figures=drawn)
 
@@ -178,20 +172,3 @@ def inline(svg: str, prefix: str) -> str:
     for colour, name in VARIABLES.items():
         body = body.replace(colour, f"var(--{name})")
     return body
-
-
-def environment() -> Environment:
-    """The templates, in which everything is escaped and nothing may be missing."""
-    from jinja2 import Environment, PackageLoader, StrictUndefined
-
-    made = Environment(
-        loader=PackageLoader("logarithm.report.page", "templates"),
-        autoescape=True,
-        undefined=StrictUndefined,
-        trim_blocks=True,
-        lstrip_blocks=True,
-    )
-    made.filters |= {"pieces": pieces, "plain": plain}
-    made.globals["light"] = {name: colour for colour, name in VARIABLES.items()}
-    made.globals["dark"] = {name: canvas.DARK[colour] for colour, name in VARIABLES.items()}
-    return made

@@ -8,14 +8,13 @@ from ...results.tasks.walk import Walk
 from ..document import plain
 from ..documents.walk import Choice, calls_told, chosen, end_of, kinds_of, one_or_more, state_of, tallied, title_of
 from ..trees import Node, call_nodes, nodes_of
+from .templating import environment
 
 VARIABLES_MOST = 24
 
 
 def walk_page(found: Walk) -> str:
     """The page as HTML. It needs nothing else; without scripts it is a list of all events."""
-    from .page import environment
-
     rows = chosen(found, Choice(tuple(kinds_of(found)), fold=False))  # small variables too
     events = [
         {

@@ -17,9 +17,9 @@ from ...supervisor.machine.facts import this_machine
 from ...supervisor.programs.tools import versions
 from ...version import __version__
 from ..counters.counts import metrics_of
+from ..git import state_of
 from ..plan.settings import Settings
 from ..plan.track import seconds_of
-from ..revisions.git import state_of
 
 SOURCE_MOST = 200_000  # characters
 

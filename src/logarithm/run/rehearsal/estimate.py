@@ -20,10 +20,8 @@ from ..plan.track import AROUND_S, Step, Track
 GLIMPSE = 0.02  # seconds: a call longer than this is forecast, not tried
 TARGET = 500_000  # nanoseconds that a trial lasts here
 GROWS_MOST = 60
-CALIBRATING, PROCESSES = (
-    0.018,
-    5,
-)  # seconds that finding out how many calls a trial needs takes; processes that most need
+# seconds that finding out how many calls a trial needs takes; processes that most need
+CALIBRATING, PROCESSES = 0.018, 5
 LOOK = 0.5  # seconds that a call at one of the first sizes may take
 
 

@@ -22,8 +22,8 @@ from ...study.files.modules import loaded_within
 from ...study.parts import Contender, Revision
 from ...study.study import Study
 from ...supervisor.templates import environment_of
+from ..git import Commit, commit_of, copy_at, range_of, top_of
 from ..record.preamble import code_of
-from .git import Commit, commit_of, copy_at, range_of, top_of
 
 LOOKING_S_MOST, PREPARING_S_MOST = 60.0, 900.0
 INSTALLED = ".installed"  # where pip puts what a revision installs

@@ -20,12 +20,8 @@ from .exponent import DRIFT, DRIFT_LENGTH, FREEDOM, SIZE_MISFIT
 from .least_squares import weights_to_one
 
 CONSTANT, LINEAR = parse("1"), parse("n")
-STEP_PLACES, STEP_WIDTH, STEP_EDGE, STEP_SIZES = (
-    6,
-    0.5,
-    3,
-    8,
-)  # steps are looked for at so many places, no nearer to the ends
+# steps are looked for at so many places, no nearer to the ends
+STEP_PLACES, STEP_WIDTH, STEP_EDGE, STEP_SIZES = 6, 0.5, 3, 8
 STEPPED = 0.1  # how common an order must be to be tried with a step
 STEP_MOST, STEP_RARITY = 7.0, 0.3  # a full cache makes no more than so many times as much again; and it is rare
 SMOOTH = 1.5  # the length of a drift in log n, Matérn 3/2

@@ -48,10 +48,8 @@ NAMED_WORTH = 6.0  # a base that recursions have may score so much higher than o
 FREE_MISS = 0.08  # a free power is only looked for where the best named order typically misses by this share
 QUICK = 0.1  # noise delays and never hurries: of the trials at a size, the tenth from below says most of its law
 SIZES_FEW, NARROW, UNSURE, TELLING = 6, 10.0, 0.1, 0.3
-MISFIT_FAR, DEAR = (
-    64.0,
-    200.0,
-)  # a size is within reach where it is no larger, and a call no dearer, than so many times the last
+# a size is within reach where it is no larger, and a call no dearer, than so many times the last
+MISFIT_FAR, DEAR = 64.0, 200.0
 
 
 @dataclass(frozen=True, slots=True)

@@ -25,8 +25,9 @@ from ...results.pairs import FORECAST
 from ...results.revisions import Moved
 from ...results.tasks.gates import GONE, Breach, disagreeing, is_unexpected, of_failures
 from ...results.tasks.machine import OTHERS_QUIET
-from ..analyse import analyse, false_times, is_ours, series_of
+from ..analyse import analyse
 from ..comparison.pair import EFFECT
+from ..described import false_times, is_ours, series_of
 from ..readings.arrays import Floats
 from ..readings.series import NONE, Series, arrange
 from ..readings.speed import at_quick_pace
@@ -87,7 +88,7 @@ def contrast(logbooks: Sequence[Logbook], anyway: bool = False) -> Contrast | Co
                 f"{before.path} and {after.path} are not alike: {'; '.join(refuse)}. Say --anyway to compare them"
             )
         warnings += [*refuse, *care]
-    found = [(each, analyse(each)) for each in logbooks]
+    found: list[tuple[Logbook, Findings]] = [(each, analyse(each)) for each in logbooks]
     steps = [_contrast(one, other, warnings) for one, other in pairwise(found)]
     if len(steps) == 1:
         return steps[0]

@@ -10,7 +10,7 @@ from ...logbook.memory import Logbook
 from ...notation.sizes import plain
 from ...results.base import Interval
 from ...results.tasks.depth import MapPair, PairsInDepth, PlaceRatio
-from ..analyse import asked_of, every_series
+from ..described import asked_of, every_series
 from .analyse import mapped
 
 

@@ -12,7 +12,7 @@ from ...logbook.memory import Logbook
 from ...notation.laws import Names
 from ...notation.metrics import WORK
 from ...results.tasks.forecast import FAR, FEW, NO_LAW, NONE_FITS, REACH, Ahead, Forecast
-from ..analyse import every_series
+from ..described import every_series
 from ..readings.arrays import Floats
 from ..uncertainty.paths import AHEAD
 from .grids.grid import Grid

@@ -17,7 +17,6 @@ from ...results.findings import PROCESSES_LEAST, TRIALS_LEAST
 from .arrays import Floats, median, quantiles
 from .quantiles import log_factorial
 
-HUBER = 1.345
 CHOSEN_LEAST, CHOSEN_MOST = 5, 20  # of more values, the tenth from below is no longer biased
 NONE = 0.5  # is added to two counts of which one is zero, so that they have a ratio
 RESOLVED = 1e-10  # seconds: a call that seems to cost less than this, or nothing, is taken to cost this much
@@ -59,21 +58,6 @@ def _choices(of: NDArray[np.int_], many: int) -> Floats:
     safe = np.maximum(of, many)
     ways = log_factorial(safe) - log_factorial(many) - log_factorial(safe - many)
     return np.asarray(np.where(of >= many, ways, -np.inf), dtype=np.float64)
-
-
-def location(values: Floats) -> Floats:
-    """A robust mean along the last axis, NaN left out: one step of Huber's from the median.
-
-    Huber, Robust Statistics (1981), 6.7. Nearly as sharp as the mean where noise is normal, and hardly moved by a
-    few values far off.
-    """
-    middle = median(values)
-    rest = values - middle[..., None]
-    scale = 1.4826 * median(np.abs(rest))
-    bound = HUBER * np.maximum(scale, 1e-12)[..., None]
-    inner = np.nansum(np.abs(rest) <= bound, axis=-1)
-    step = np.nansum(np.clip(rest, -bound, bound), axis=-1)
-    return np.asarray(middle + np.divide(step, inner, out=np.zeros_like(step), where=inner > 0), dtype=np.float64)
 
 
 @dataclass(frozen=True, slots=True, eq=False)

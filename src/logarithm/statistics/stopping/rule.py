@@ -15,9 +15,9 @@ from ...notation.places import Key, Who
 from ...notation.sizes import plain
 from ...notation.words import axis
 from ...results.questions import OPEN, ORDER, SETTLED, Look, Question, Remaining
-from ..analyse import every_series, whose, works_of
 from ..comparison.pairs import PairComparisons, compare_pairs, places
 from ..comparison.standings import standings
+from ..described import every_series, whose, works_of
 from ..growth.fit import Growth
 from ..growth.naming import named_growth
 from ..readings.series import Series

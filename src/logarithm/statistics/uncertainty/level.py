@@ -30,10 +30,8 @@ from ..readings.arrays import Floats, median, median_of
 from ..readings.quantiles import student_quantile
 from .scatter import excess, freedom_of
 
-BETWEEN, BETWEEN_FREEDOM = (
-    0.025,
-    2.0,
-)  # what processes are known to differ by, as a standard deviation, and how much that counts
+# what processes are known to differ by, as a standard deviation, and how much that counts
+BETWEEN, BETWEEN_FREEDOM = 0.025, 2.0
 TRIAL, TRIAL_FREEDOM = 0.02, 1.0  # the same for what each size of a process has of its own, trials included
 TRIAL_ALONE = 0.06  # the same where no size has a second trial, which would show what a slow moment does
 ALL_FREEDOM = 2.0  # how much it counts, in processes, that sizes are alike

@@ -10,10 +10,8 @@ alone, whatever they hold (Chow and Robbins, Annals of Mathematical Statistics 3
 
 from __future__ import annotations
 
-LEAD_ERROR, SIZES_A_CHANCE = (
-    0.006,
-    3.0,
-)  # twins may get a leader so rarely, over all sizes; so many neighbours are one chance
+# twins may get a leader so rarely, over all sizes; so many neighbours are one chance
+LEAD_ERROR, SIZES_A_CHANCE = 0.006, 3.0
 DOUBTLESS = 0.0006  # the same for all looks together at which a run may end
 
 

@@ -7,8 +7,8 @@ import subprocess
 from dataclasses import dataclass
 from pathlib import Path
 
-from ...errors import StudyError, one_line
-from ...results.tasks.history import label_of
+from ..errors import StudyError, one_line
+from ..results.tasks.history import label_of
 
 GIT_S_MOST = 120.0
 SUBMODULE = "160000"

@@ -7,19 +7,29 @@ from typing import TypeVar
 import msgspec
 import numpy as np
 
-from ...logbook.memory import Logbook, Slice
-from ...notation.metrics import BESIDE, WORK
-from ...results.audit.audit import audited
-from ...results.findings import Costs, FailureFinding, Findings, NoteFinding
-from ...results.operations import Growing, MixFinding, Shares
-from ...results.versions import VersionStep
-from ...study.parts import GROW
-from ..analyse import asked_of, every_series, few_processes, machine_of, occupation, run_of, told_in, tools_of, walls_of
-from ..comparison.pairs import compare_pairs
-from ..costs import CURVE_POINTS, costs_of, failure_of
-from ..workloads.operations import growing_of, mixes_of, shares_of
-from ..workloads.versions import versions_of
-from .analyse import Mapped, mapped
+from ..logbook.memory import Logbook, Slice
+from ..notation.metrics import BESIDE, WORK
+from ..results.audit.audit import audited
+from ..results.findings import Costs, FailureFinding, Findings, NoteFinding
+from ..results.operations import Growing, MixFinding, Shares
+from ..results.versions import VersionStep
+from ..study.parts import GROW
+from .comparison.pairs import compare_pairs
+from .costs import CURVE_POINTS, costs_of, failure_of
+from .described import (
+    asked_of,
+    every_series,
+    few_processes,
+    machine_of,
+    occupation,
+    run_of,
+    told_in,
+    tools_of,
+    walls_of,
+)
+from .maps.analyse import Mapped, mapped
+from .workloads.operations import growing_of, mixes_of, shares_of
+from .workloads.versions import versions_of
 
 F = TypeVar("F", bound=Findings)
 
