@@ -1,4 +1,4 @@
-"""Remakes every picture in docs/screenshots/ from the demo data.
+"""Remake every picture in docs/screenshots/ from the demo data, and stop at the first command that fails.
 
 Figures are drawn by the installed command. What the command prints is photographed in a real terminal on a
 virtual screen, for which Xvfb, xterm and ImageMagick must be there; without them those pictures are left as
@@ -131,6 +131,20 @@ def best(rises):
 }
 
 
+READING = {
+    "report": ("closest-buoys", "logarithm report"),
+    "crossover": ("closest-buoys", "logarithm crossover grid every_pair --family in_line"),
+    "forecast": ("closest-buoys", "logarithm forecast --within 1s"),
+    "contrast": ("closest-buoys", "logarithm contrast before.jsonl after.jsonl"),
+    "ratio": ("closest-buoys", "logarithm plot --view ratio --out ratio.png --overwrite"),
+    "page": ("closest-buoys", "logarithm report --format html --out page.html --overwrite"),
+    "map": ("lowest-tides", "logarithm plot --view map --out map.png --overwrite"),
+    "lines": ("tides", "logarithm growth --lines --family gauge"),
+}
+"""The commands that only read, each with the demo that they read of. A test runs them on stored logbooks."""
+LINES = 42  # of a terminal
+
+
 def main() -> None:
     with tempfile.TemporaryDirectory() as folder:
         room = Path(folder)
@@ -138,36 +152,26 @@ def main() -> None:
         run([COMMAND, "demo"])
         (figure,) = room.glob("logbooks/closest-buoys-*.png")
         shutil.copy(figure, SHOTS / "growth.png")
-        run([COMMAND, "plot", "--view", "ratio", "--out", SHOTS / "ratio.png", "--overwrite"])
-        run([COMMAND, "report", "--format", "html", "--out", "page.html"])
+        read("ratio", room)
+        shutil.copy(room / "ratio.png", SHOTS)
+        read("page", room)
         browse("page", room / "page.html", 1280, 1000)
-        photograph("report", "logarithm report | head -n 40", room)
-        photograph("crossover", "logarithm crossover --only grid --only every_pair --family in_line", room)
-        photograph("forecast", "logarithm forecast --within 1s && echo && logarithm verify", room)
+        for name in ("report", "crossover", "forecast"):
+            photograph(name, READING[name][1], room)
         study = Path(closest_buoys.__file__)
         quicker = study.read_text(encoding="utf-8").replace("across = max(1, math.isqrt(len(buoys)))", QUICKER)
         (room / "study.py").write_text(quicker, encoding="utf-8")
         for file, out in ((study, "before.jsonl"), ("study.py", "after.jsonl")):
             run([COMMAND, "measure", file, "--ceiling", "70ms", "--budget", "20s", "--out", out])
-        photograph("contrast", "logarithm contrast before.jsonl after.jsonl | head -n 40", room)
+        photograph("contrast", READING["contrast"][1], room)
         remember(room / "project")
-        words = [
-            "history",
-            "bench/study.py",
-            "v1..HEAD",
-            "--prepare",
-            "python build.py",
-            "--budget",
-            "40s",
-            "--figure",
-            SHOTS / "history.png",
-            "--overwrite",
-        ]
-        run([COMMAND, *words], cwd=room / "project")
+        words = shlex.split("history bench/study.py v1..HEAD --prepare 'python build.py' --budget 40s --overwrite")
+        run([COMMAND, *words, "--figure", SHOTS / "history.png"], cwd=room / "project")
         run([COMMAND, "demo", "lowest-tides"])
-        run([COMMAND, "plot", "--view", "map", "--out", SHOTS / "map.png", "--overwrite"])
+        read("map", room)
+        shutil.copy(room / "map.png", SHOTS)
         run([COMMAND, "demo", "tides"])
-        photograph("lines", "logarithm growth --lines --family gauge | head -n 44", room)
+        photograph("lines", READING["lines"][1], room)
         (room / "walked.py").write_text(WALKED)
         run([COMMAND, "walk", "walked.py", "by_depth", "--size", "8", "--out", SHOTS / "walk.png", "--overwrite"])
         run([COMMAND, "walk", "walked.py", "in_halves", "--size", "8", "--out", "walk.html"])
@@ -176,14 +180,20 @@ def main() -> None:
         photograph("class", "logarithm assess class.py --pages back", room)
         browse("class_page", room / "back" / "berta.html", 1280, 900)
         (room / "traps.py").write_text(TRAPS)
-        photograph("rehearse", "logarithm rehearse traps.py", room)
+        photograph("rehearse", "logarithm rehearse traps.py", room, code=1)
         photograph("machine", "logarithm machine 2>/dev/null", room)
         photograph("help", "logarithm --help", room)
-        photograph("live", "logarithm demo --budget 20s", room, after=9.5)
+        photograph("live", "logarithm demo --budget 20s", room, after=9.5)  # taken while it runs
         soundings = Path(closest_buoys.__file__).with_name("soundings.py")
         searched = subprocess.run([COMMAND, "worst", soundings, "--figure", "worst.png"], cwd=room, check=False)
-        assert searched.returncode in (0, 1)
+        if searched.returncode not in (0, 1):  # 1: a claim is contradicted
+            raise SystemExit(f"logarithm worst ended with exit code {searched.returncode}")
         shutil.copy(room / "worst.png", SHOTS / "worst.png")
+
+
+def read(name: str, room: Path) -> None:
+    """Run a command that only reads."""
+    subprocess.run([COMMAND, *shlex.split(READING[name][1])[1:]], cwd=room, check=True, stdout=subprocess.DEVNULL)
 
 
 def remember(folder: Path) -> None:
@@ -216,8 +226,16 @@ def browse(name: str, page: Path, width: int, height: int, dark: bool = False, a
         subprocess.run(command, check=True, stderr=subprocess.DEVNULL, stdout=subprocess.DEVNULL)
 
 
-def photograph(name: str, command: str, folder: Path, after: float = 60.0) -> None:
-    """Take a picture of what a command prints in a terminal of 1280 by 800 pixels, at its end or `after` so long."""
+def photograph(name: str, command: str, folder: Path, after: float = 60.0, code: int = 0) -> None:
+    """Take a picture of the output of a command in a terminal of 1280 by 800 pixels.
+
+    Args:
+        name: of the picture.
+        command: as it is typed.
+        folder: where it runs.
+        after: seconds after which the picture is taken, if the command still runs.
+        code: the exit code that is expected.
+    """
     missing = [tool for tool in NEEDED if shutil.which(tool) is None]
     if missing:
         print(f"{name}.png is left as it is: {', '.join(missing)} is not installed")
@@ -225,7 +243,10 @@ def photograph(name: str, command: str, folder: Path, after: float = 60.0) -> No
     done = folder / f"{name}.done"
     script = folder / f"{name}.sh"
     shown = f"export PATH={shlex.quote(str(COMMAND.parent))}:$PATH CLICOLOR_FORCE=1 FORCE_COLOR=1 COLUMNS=124\n"
-    script.write_text(f"{shown}tput civis\n{command}\ntouch {shlex.quote(str(done))}\nsleep 60\n")
+    # A terminal shows the first lines only: what is below does not scroll them away.
+    output, ended = shlex.quote(str(folder / f"{name}.txt")), shlex.quote(str(done))
+    kept = command if after < 60 else f"({command}) > {output}; code=$?; head -n {LINES} {output}"
+    script.write_text(f"{shown}tput civis\n{kept}\necho ${{code:-$?}} > {ended}\nsleep 60\n")
     read, write = os.pipe()
     screen = subprocess.Popen(
         ["Xvfb", "-displayfd", str(write), "-screen", "0", "1280x800x24", "-nolisten", "tcp"],
@@ -236,9 +257,13 @@ def photograph(name: str, command: str, folder: Path, after: float = 60.0) -> No
     terminal = subprocess.Popen([*TERMINAL, "-e", "bash", str(script)], cwd=folder, env=environment)
     try:
         deadline = time.monotonic() + after
-        while not done.exists() and time.monotonic() < deadline:
+        while not (done.exists() and done.read_text()) and time.monotonic() < deadline:
             time.sleep(0.2)
         time.sleep(0.5)
+        if done.exists() and int(done.read_text()) != code:
+            raise SystemExit(f"{command} ended with exit code {done.read_text().strip()}")
+        if not done.exists() and after == 60:
+            raise SystemExit(f"{command} takes more than {after:g} s")
         subprocess.run(["import", "-window", "root", str(SHOTS / f"{name}.png")], env=environment, check=True)
     finally:
         terminal.kill()

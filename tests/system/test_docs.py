@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import importlib.util
 import re
 import shlex
 import shutil
 from pathlib import Path
 
 import pytest
+
+import golden
 
 DOCS = Path(__file__).parents[2] / "docs"
 LONG = ("demo",)  # shown whole in another test
@@ -95,3 +98,28 @@ def test_every_help_ends_with_an_example_of_a_command_that_is_there(harbour) -> 
     for name in listed:
         shown = harbour.call(name, "--help").out
         assert f"Example: logarithm {name}" in " ".join(shown.split()), name
+
+
+BOOKS = {"closest-buoys": "demo_closest_buoys", "lowest-tides": "demo_lowest_tides", "tides": "counted_lines"}
+
+
+def pictures() -> dict[str, tuple[str, str]]:
+    """The commands of the pictures that only read, each with the demo that it reads of."""
+    spec = importlib.util.spec_from_file_location("remake_screenshots", DOCS / "remake_screenshots.py")
+    assert spec is not None and spec.loader is not None
+    module = importlib.util.module_from_spec(spec)
+    spec.loader.exec_module(module)
+    return module.READING
+
+
+@pytest.mark.parametrize("name", pictures())
+def test_each_command_of_a_picture_runs(harbour, name: str) -> None:
+    demo, command = pictures()[name]
+    (harbour.folder / "logbooks").mkdir()
+    golden.unpack(BOOKS[demo], harbour.folder / "logbooks")
+    for book, file in (("gauge", "before.jsonl"), ("gauge_later", "after.jsonl")):
+        golden.unpack(book, harbour.folder).rename(harbour.folder / file)
+    words = [word.replace("gauge", "ebb") if demo == "tides" else word for word in shlex.split(command)[1:]]
+    done = harbour.run(*words)
+    assert done.code == 0, done.err
+    assert done.out or done.err
