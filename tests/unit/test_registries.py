@@ -5,6 +5,7 @@ from __future__ import annotations
 import ast
 import importlib.util
 import re
+from functools import cache
 from pathlib import Path
 from typing import get_type_hints
 
@@ -30,6 +31,7 @@ from logarithm.study.run_options import RunOptions
 ROOT = Path(__file__).parents[2]
 
 
+@cache
 def help_of(command: str) -> str:
     shown = CliRunner().invoke(app, [command, "--help"], env={"COLUMNS": "200", "TERM": "dumb"}).output
     return re.sub(r"\x1b\[[0-9;]*m", "", shown)

@@ -6,6 +6,7 @@ import ast
 import importlib.util
 import re
 from collections.abc import Iterator
+from functools import cache
 from pathlib import Path
 
 import pytest
@@ -50,8 +51,13 @@ STRANGE = (
 LATER = r"\b(?:one|1) (?:sizes|submissions|heats|processes|trials|calls|families|contenders)\b"
 
 
-def texts() -> Iterator[tuple[str, str]]:
+@cache
+def texts() -> list[tuple[str, str]]:
     """Every text in the code that is no documentation, with its place; what is filled in stands as {}."""
+    return list(_texts())
+
+
+def _texts() -> Iterator[tuple[str, str]]:
     for path in sorted((ROOT / "src").rglob("*.py")):
         tree = ast.parse(path.read_text(encoding="utf-8"))
         quiet = {

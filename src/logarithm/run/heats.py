@@ -7,10 +7,10 @@ processes the stopping rule is asked what is still open: the next process measur
 from __future__ import annotations
 
 import logging
-import time
 from dataclasses import dataclass, field
 
 from ..notation.sizes import Number
+from ..protocol import clock
 from ..protocol.clock import NANO, round_calls
 from ..protocol.replies import Timed
 from ..protocol.requests import TakeTrial
@@ -150,9 +150,9 @@ class Heats:
             warm = 0 if step.calls == 1 else round_calls(step.calls / 10) if is_first else 1
             processes.warmed.add(point)
             request = TakeTrial(**fields_of(timing), warm=warm)
-            asked = time.monotonic()
+            asked = clock.seconds()
             timed = processes.pool.ask(point.contender, request, Timed, limit, step.calls)
-            beside = time.monotonic() - asked - timed.elapsed * NANO
+            beside = clock.seconds() - asked - timed.elapsed * NANO
             call = run.book.trial(
                 point, timed, run.heats, processes.number, processes.seed, step.copies, instances, step.promise
             )
@@ -221,7 +221,7 @@ class Heats:
 
     def next_process(self) -> bool:
         """Look, and begin another process of those that still take part. False where it is over."""
-        run, before = self.run, time.monotonic()
+        run, before = self.run, clock.seconds()
 
         def meanwhile() -> bool:
             self.look()
@@ -232,7 +232,7 @@ class Heats:
             if not run.processes.begin(run.processes.number + 1, taking or run.tracks, meanwhile):
                 return False
         self.add()
-        self.starting = (self.starting + time.monotonic() - before) / 2
+        self.starting = (self.starting + clock.seconds() - before) / 2
         return True
 
     def add(self) -> None:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import logging
 import threading
-import time
 from collections.abc import Collection, Iterator, Sequence
 from contextlib import contextmanager, suppress
 from dataclasses import dataclass
@@ -13,6 +12,7 @@ from pathlib import Path
 from ..errors import DisagreementError
 from ..logbook.records import AnyRecord, Close, Note
 from ..logbook.writing import LogbookWriter
+from ..protocol import clock
 from ..protocol.replies import StartUp
 from ..protocol.requests import TimeStartUp
 from ..results.questions import ORDER
@@ -150,7 +150,7 @@ def counted(run: Run) -> None:
     if "time" in metrics_of(run.study, run.settings):
         heat = run.processes.starting + sum(trial_costs(run.tracks).values())
         seconds = max(min(COUNTING_SHARE * left, left - PROCESSES_WANTED * heat), COUNTING_LEAST * left)
-    until = time.monotonic() + seconds
+    until = clock.seconds() + seconds
     processes = run.processes
     with run.budget.during(COUNTING):
         for record in count_tracks(run.study, processes.study_file, run.tracks, run.settings, processes.seed, until):

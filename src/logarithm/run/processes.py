@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-import time
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from pathlib import Path
 
+from ..protocol import clock
 from ..protocol.requests import Limits
 from ..study.parts import Contender
 from ..study.study import Study
@@ -83,7 +83,7 @@ class Processes:
         Workers that start beside a trial would slow it. While it is watched which processor is idle, `meanwhile` is
         done; where that says that no process is wanted any more, none is started. Returns whether there is a new one.
         """
-        begun = time.monotonic()
+        begun = clock.seconds()
         self.pool.end()
         watch = Watch()
         if not meanwhile():
@@ -92,7 +92,7 @@ class Processes:
         self.number = number
         self.warmed.clear()
         self.pool.greet()
-        self.starting = time.monotonic() - begun
+        self.starting = clock.seconds() - begun
         return True
 
     def _started(self, number: int, tracks: list[Track], watch: Watch) -> WorkerPool:

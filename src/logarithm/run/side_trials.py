@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import time
 from collections import Counter
 from dataclasses import dataclass, field, fields
 from typing import Any
 
 from ..notation.metrics import DEAREST
 from ..notation.sizes import Number
+from ..protocol import clock
 from ..protocol.clock import NANO
 from ..protocol.replies import Timed, Warmed
 from ..protocol.requests import TakeTrial, TimeDearestStep, Timing, WarmUp
@@ -33,7 +33,7 @@ class Beside:
         run: the run.
         repeated: how many trials on a repeated input each design point had; `repeated_here`, in which process.
         spent: seconds that went to them.
-        begun: the reading of `time.monotonic` at the first heat.
+        begun: the reading of `clock.seconds` at the first heat.
         warming: seconds that went to warming up.
         told: (contender, process) whose warm-up was written down.
         grown: design points, each with the process in which its dearest step was timed.
@@ -50,12 +50,12 @@ class Beside:
 
     def begin_heat(self) -> None:
         """Take the time of the first heat."""
-        self.begun = self.begun or time.monotonic()
+        self.begun = self.begun or clock.seconds()
 
     def repeat(self, point: DesignPoint, step: Step, timing: Timing, limit: float) -> None:
         """One trial on a single instance that is repeated, where calibration saw that the processor learns it."""
         at_once = min(AT_ONCE_SHARE * self.run.budget.total, AT_ONCE)
-        affordable = at_once + REPEATED_SHARE * (time.monotonic() - self.begun)
+        affordable = at_once + REPEATED_SHARE * (clock.seconds() - self.begun)
         if timing.instances == 1 or step.learned < LEARNED or self.repeated[point] >= REPEATED_ENOUGH:
             return
         here = point, self.run.processes.number
@@ -67,9 +67,9 @@ class Beside:
         self.repeated_here[here] += 1
         run, processes = self.run, self.run.processes
         request = TakeTrial(**{**fields_of(timing), "instances": 1, "first": 0}, warm=max(1, timing.calls // 4))
-        begun = time.monotonic()
+        begun = clock.seconds()
         timed = processes.pool.ask(point.contender, request, Timed, limit, timing.calls)
-        self.spent += time.monotonic() - begun
+        self.spent += clock.seconds() - begun
         run.book.trial(point, timed, run.heats, processes.number, processes.seed, step.copies, 1, metric="repeated")
 
     def grow(self, point: DesignPoint, limit: float) -> None:
@@ -96,11 +96,11 @@ class Beside:
         if most <= 0 or most > run.budget.left:
             return
         plan = {**fields_of(timing), "calls": max(1, timing.calls // 4)}
-        begun = time.monotonic()
+        begun = clock.seconds()
         warmed = processes.pool.ask(
             point.contender, WarmUp(**plan, most=round(most / NANO)), Warmed, limit + most, timing.calls
         )
-        self.warming += (time.monotonic() - begun) * kept
+        self.warming += (clock.seconds() - begun) * kept
         self.told.add((point.contender, processes.number))
         if first:
             for calls, elapsed in warmed.readings:

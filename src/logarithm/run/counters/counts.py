@@ -5,7 +5,6 @@ Nothing disturbs a count, so contenders are counted side by side, in processes o
 
 from __future__ import annotations
 
-import time
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import partial
@@ -15,6 +14,7 @@ from ...counting.tallies import COMPARISONS, OPERATIONS
 from ...logbook.records import AnyRecord, HiddenRecord, LinesRecord, Note, Trial
 from ...notation.metrics import METRICS, metric_of
 from ...notation.sizes import Number
+from ...protocol import clock
 from ...protocol.replies import Counted, HiddenWork
 from ...protocol.requests import Count
 from ...study.study import Study
@@ -72,7 +72,7 @@ def count_tracks(
         tracks: how far each contender gets.
         settings: of the run.
         seed: of the first instance; counts that may differ from instance to instance take the next ones too.
-        until: the reading of `time.monotonic` after which no further count is begun.
+        until: the reading of `clock.seconds` after which no further count is begun.
     """
     asked = wanted(study, settings)
     contenders = list({track.contender.name: track.contender for track in tracks}.values())
@@ -81,7 +81,7 @@ def count_tracks(
     with counting_pool(study, study_file, contenders, seed, settings.memory) as pool:
         for number, kind in enumerate(asked.kinds):
             # Every kind has its share of the time, and of that every contender.
-            share = max(0.0, until - time.monotonic()) / (len(asked.kinds) - number)
+            share = max(0.0, until - clock.seconds()) / (len(asked.kinds) - number)
             each = each_share(share, contenders)
             counts = partial(_count_track, kind=kind, pool=pool, asked=asked, seed=seed)
             own = [(one, [track for track in tracks if track.contender is one]) for one in contenders]
@@ -105,7 +105,7 @@ def _count_track(
     for size in sizes:
         expected = track.call(size) * SLOWER[kind]
         # The first few sizes are counted however late it is, if that is quick: without them nothing can be said.
-        is_late = time.monotonic() + COUNTS * expected > until and (expected > QUICKLY or size > sizes[:FIRST][-1])
+        is_late = clock.seconds() + COUNTS * expected > until and (expected > QUICKLY or size > sizes[:FIRST][-1])
         if expected > COUNT_S_MOST or is_late:
             what = kind if reached is None else f"{kind} beyond {reached}"
             text = f"{what} are not counted: that would take too long"
@@ -169,19 +169,19 @@ def _glances(
 ) -> Iterator[HiddenRecord]:
     """Look into the work of a call from size to size, as long as a look is short; keep the first and the last."""
     name, family = track.contender.name, track.family.name
-    longest = min(COUNT_S_MOST / 4, (until - time.monotonic()) / 8)
+    longest = min(COUNT_S_MOST / 4, (until - clock.seconds()) / 8)
     done: list[tuple[Number, float]] = []
     kept: list[HiddenRecord] = []
     for size in sorted(track.steps):
         if len(done) > 1 and forecast(done[-2], done[-1], size) > longest:
             break
         point = DesignPoint(name, family, size, stage)
-        begun = time.monotonic()
+        begun = clock.seconds()
         try:
             reply = pool.ask(name, _request(point, "hidden", seed, asked), HiddenWork, 2 * longest + 2.0)
         except Failed:
             break
-        done.append((size, max(time.monotonic() - begun, 1e-6)))
+        done.append((size, max(clock.seconds() - begun, 1e-6)))
         record = HiddenRecord(contender=name, family=family, size=size, stage=stage)
         record.calls, record.spent, record.places = reply.calls, reply.spent, reply.places
         kept = [*kept[:1], record]

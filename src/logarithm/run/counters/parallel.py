@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import os
 import queue
-import time
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
 from pathlib import Path
 
 from ...logbook.records import AnyRecord
+from ...protocol import clock
 from ...study.parts import Contender
 from ...study.study import Study
 from ...supervisor.limits import limits
@@ -19,7 +19,7 @@ from ...supervisor.templates import Templates
 from ..plan.track import Track
 
 Counts = Callable[[Track, str | None, float], Iterable[AnyRecord]]
-"""The records of a stage of a track, none begun after a reading of `time.monotonic`."""
+"""The records of a stage of a track, none begun after a reading of `clock.seconds`."""
 Job = tuple[Contender, list[Track], float, Counts]
 """A contender, its tracks, the seconds that it has, and what counts one stage of one track."""
 
@@ -77,10 +77,10 @@ def _one(
     """Count one contender, for so many seconds at the most; a None says that there is no more."""
     places = [(track, stage) for track in tracks for stage in contender.counted_stages]
     try:
-        end = time.monotonic() + seconds
+        end = clock.seconds() + seconds
         for number, (track, stage) in enumerate(places):
             # What one place took too much is not all taken from the next.
-            now, share = time.monotonic(), seconds / len(places)
+            now, share = clock.seconds(), seconds / len(places)
             until = now + max((end - now) / (len(places) - number), share / 2)
             for record in counts(track, stage, until):
                 records.put(record)

@@ -7,7 +7,6 @@ than those that are timed, each for a second or two: many instances at the small
 from __future__ import annotations
 
 import os
-import time
 from collections.abc import Callable, Iterator
 from functools import partial
 from itertools import takewhile
@@ -18,6 +17,7 @@ from ...logbook.records import AnyRecord, Note, Trial
 from ...notation.metrics import KINDS, UNCOUNTED, WORK
 from ...notation.sizes import Number, endless, fixed
 from ...notation.words import listed
+from ...protocol import clock
 from ...protocol.replies import Counted
 from ...protocol.requests import Count
 from ...study.parts import Contender
@@ -110,13 +110,13 @@ def _count_work(
     program = track.contender.program is not None
     grows = takewhile(lambda size: size <= COUNTED_SIZE_MOST, endless(track.first))
     planned = [size for size in track.planned or grows if track.allowed(size)]
-    sizes = few(track, until - time.monotonic()) if program else planned
+    sizes = few(track, until - clock.seconds()) if program else planned
     took: dict[Number, float] = {}
 
     def one(size: Number, number: int) -> bool:
         """Count one more instance, unless time is up. Returns whether to go on."""
         nonlocal unseen, until
-        begun = time.monotonic()
+        begun = clock.seconds()
         if stopped() or (begun + _expected(took, size) > until and len(took) > INSTANCES_FIRST):
             return False
         try:
@@ -128,7 +128,7 @@ def _count_work(
                 taken.clear()
                 took.clear()
             return False
-        spent = time.monotonic() - begun
+        spent = clock.seconds() - begun
         until += 0.0 if took else min(spent, LOADING)
         # One slow moment says nothing of a size.
         took[size] = min(took.get(size, spent), spent)

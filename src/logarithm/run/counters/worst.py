@@ -6,7 +6,6 @@ tries, which are cheap there; larger ones show how the pattern grows.
 
 from __future__ import annotations
 
-import time
 from dataclasses import dataclass, field
 from itertools import pairwise
 from pathlib import Path
@@ -15,6 +14,7 @@ from typing import Any
 import msgspec
 
 from ...notation.metrics import metric_of
+from ...protocol import clock
 from ...protocol.replies import Searched
 from ...protocol.requests import Search
 from ...study.parts import Contender, Family
@@ -91,7 +91,7 @@ def search(study: Study, study_file: Path, job: SearchJob) -> list[Worst]:
     Raises:
         MeasuringError: where its worker does not start.
     """
-    begun = time.monotonic()
+    begun = clock.seconds()
     contender = study.the_contender(job.contender)
     climbed, further = (job.sizes, ()) if job.sizes is not None else (SIZES, FURTHER)
     plan = [(size, tries_at(size)) for size in climbed] + [(size, 0) for size in further]
@@ -118,10 +118,10 @@ def _climbed(
     starts: list[Any] = []
     for size, tries in plan:
         last = next(reversed(worst.found.values()), None)
-        if last is not None and (time.monotonic() > until or (not tries and is_large(last, metric))):
+        if last is not None and (clock.seconds() > until or (not tries and is_large(last, metric))):
             worst.why = f"the budget ended the search at n = {max(worst.found)}" if tries else ""
             break
-        limit = max(until - time.monotonic(), 1.0) + SLACK
+        limit = max(until - clock.seconds(), 1.0) + SLACK
         request = Search(family.name, size, seed, stage, metric, tries, TRY_S_MOST, starts)
         try:
             found = pool.ask(contender.name, request, Searched, limit)

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-import time
 from collections import defaultdict
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
+
+from ...protocol import clock
 
 STARTING, REHEARSING, CALIBRATING, MAKING = "starting processes", "rehearsing", "first look", "making inputs"
 TRIALS, COUNTING, LOOKING, OTHER = "trials", "counting", "looking", "other"
@@ -23,16 +24,16 @@ class Budget:
         before: what earlier runs into the same logbook took.
         inside: what was spent inside timed calls.
         phases: what each phase of the run took, inner ones left out.
-        begun: the reading of `time.monotonic` at its beginning.
+        begun: the reading of `clock.seconds` at its beginning.
     """
 
     total: float
     before: float = 0.0
     inside: float = 0.0
-    begun: float = field(default_factory=time.monotonic)
+    begun: float = field(default_factory=lambda: clock.seconds())
     phases: dict[str, float] = field(default_factory=lambda: defaultdict(float))
     _phase: str = OTHER
-    _since: float = field(default_factory=time.monotonic)
+    _since: float = field(default_factory=lambda: clock.seconds())
 
     @contextmanager
     def during(self, phase: str) -> Iterator[None]:
@@ -44,14 +45,14 @@ class Budget:
             self._turn(before)
 
     def _turn(self, phase: str) -> str:
-        now = time.monotonic()
+        now = clock.seconds()
         self.phases[self._phase] += now - self._since
         before, self._phase, self._since = self._phase, phase, now
         return before
 
     def spent(self, phase: str) -> float:
         """Seconds of a phase up to now."""
-        return self.phases[phase] + (time.monotonic() - self._since if phase == self._phase else 0.0)
+        return self.phases[phase] + (clock.seconds() - self._since if phase == self._phase else 0.0)
 
     def move(self, phase: str, seconds: float) -> None:
         """Count seconds of the phase that is now as those of another."""
@@ -61,7 +62,7 @@ class Budget:
     @property
     def elapsed(self) -> float:
         """Seconds since the run began, those of an interrupted run that is gone on with included."""
-        return time.monotonic() - self.begun + self.before
+        return clock.seconds() - self.begun + self.before
 
     @property
     def deadline(self) -> float:

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-import time
 from collections.abc import Callable
 from itertools import chain
 
 from ...notation.sizes import Number
+from ...protocol import clock
 from ...protocol.clock import NANO
 from ...protocol.replies import Calibrated
 from ...protocol.requests import Calibrate
@@ -66,8 +66,8 @@ def heats_within(estimates: list[Estimate], settings: Settings) -> int:
 
 def _one(track: Track, pool: WorkerPool, settings: Settings, seed: int, tell: Callable[[str], None]) -> Estimate:
     name, family = track.contender.name, track.family.name
-    until = time.monotonic() + 1.0
-    while track.next is not None and time.monotonic() < until:
+    until = clock.seconds() + 1.0
+    while track.next is not None and clock.seconds() < until:
         # From fewer than three sizes nobody can tell how cost grows.
         if track.forecast() > (GLIMPSE if len(track.steps) > 2 else min(track.ceiling, LOOK)):
             break

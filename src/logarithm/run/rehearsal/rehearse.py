@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import time
 from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass, field
@@ -11,7 +10,7 @@ from pathlib import Path
 from ...errors import FamilyError, StudyError
 from ...notation.sizes import Number
 from ...notation.words import axis
-from ...protocol import answers
+from ...protocol import answers, clock
 from ...protocol.replies import Answered, TrapsFound
 from ...protocol.requests import Answer, FindTraps
 from ...results.tasks.rehearsal import Disagreement, Trap
@@ -62,7 +61,7 @@ class _Rehearsal:
         disagreed: set[str] = set()
         families = {track.family.name: track.family for track in self.tracks}
         for family, size, seed, smallest in _instances(families, self.tracks):
-            if time.monotonic() + self.expected(family.name, size) > self.until and not smallest:
+            if clock.seconds() + self.expected(family.name, size) > self.until and not smallest:
                 continue
             self.tell(f"do the answers agree? {family.name}, {size}")
             given = self.answers_to(family.name, size, seed)
@@ -90,7 +89,7 @@ class _Rehearsal:
             before, seconds = self.took.get((name, family), (size, float("nan")))
             if track.is_size and seconds * (size / before) ** 3 > track.ceiling / 2:
                 continue  # a medium size may be far too large for this one
-            begun = time.monotonic()
+            begun = clock.seconds()
             try:
                 given[name] = self.pool.ask(name, Answer(family, size, seed), Answered, track.limit)
             except Failed as failed:
@@ -99,7 +98,7 @@ class _Rehearsal:
                 self.found.failures.append((name, family, size, failed))
                 self.out.add((name, family))
                 continue
-            took = max(time.monotonic() - begun - ASKING, 0.0)
+            took = max(clock.seconds() - begun - ASKING, 0.0)
             # The shortest call of a size: an interruption must not make a cheap contender look dear.
             self.took[name, family] = size, min(took, seconds) if size == before else took
             if took < BRIEF or (took < BRIEF_ENOUGH and (name, family) not in self.brief):
@@ -137,7 +136,7 @@ def rehearse(
         study: what is asked.
         tracks: who runs on what.
         pool: workers of the contenders.
-        until: the reading of `time.monotonic` after which no further instance is begun; every family gets one.
+        until: the reading of `clock.seconds` after which no further instance is begun; every family gets one.
         tell: called with what is being done.
     """
     rehearsal = _Rehearsal(study, tracks, pool, until, tell)
