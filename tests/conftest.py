@@ -16,6 +16,7 @@ from typing import Any
 import pytest
 from tests.forked import FORKS, forked
 
+import golden
 import profiles
 
 READING = ("report", "plot", "growth", "crossover", "forecast", "contrast", "import", "export")
@@ -119,6 +120,12 @@ class Harbour:
             os.chdir(before)
             sys.argv = words
         return Done(int(code or 0), out.getvalue(), err.getvalue())
+
+    def stored(self, name: str) -> Done:
+        """Put a stored logbook where the newest is looked for, and show its report."""
+        (self.folder / "logbooks").mkdir(exist_ok=True)
+        golden.unpack(name, self.folder / "logbooks")
+        return self.run("report")
 
     def records(self, kind: str) -> list[dict[str, Any]]:
         newest = max((self.folder / "logbooks").glob("*.jsonl"), key=lambda path: path.stat().st_mtime)

@@ -4,44 +4,7 @@ from __future__ import annotations
 
 import json
 
-TIDES = """
-from logarithm import Study, tally
-study = Study("tides", sizes="4..64")
-@study.family
-def ebb(n, rng): return [n - day for day in range(n)]
-@study.family
-def choppy(n, rng): return [rng.random() for _ in range(n)]
-@study.contender(claim={"comparisons": "n*(n-1)/2", "pairs": "n^2"})
-def by_pairs(levels):
-    best = 0
-    for i in range(len(levels)):
-        for j in range(i):
-            tally("pairs")
-            if levels[i] > levels[j] and j == i - 1: best += 1
-    return best
-@study.contender(claim={"comparisons": "<= 2*n", "steps": "n"})
-def downhill(levels): return sum(1 for day in range(1, len(levels)) if levels[day] > levels[day - 1])
-study.count("comparisons", "pairs", "steps", "memory")
-"""
-
-LENGTHS = """
-from logarithm import Study
-study = Study("berths", sizes="1..64 *2")
-@study.family
-def lengths(n, rng): return [rng.random() for _ in range(n)]
-@study.contender
-def once(lengths):
-    return max(lengths)
-@study.contender
-def twice(lengths):
-    best = lengths[0]
-    for length in lengths:
-        best = length if length > best else best
-    return best if best >= lengths[0] else lengths[0]
-@study.contender
-def by_sorting(lengths):
-    return sorted(lengths)[-1]
-"""
+from studies import TIDES
 
 LINKED = """
 from logarithm import Study
@@ -78,8 +41,7 @@ def halves(lengths):
 
 def test_counts_are_gathered_named_exactly_and_claims_judged(harbour) -> None:
     harbour.study(TIDES)
-    done = harbour.run("measure", "study.py", "--metric", "comparisons", "--metric", "steps", "--budget", "24s")
-    assert done.code == 0, done.err
+    done = harbour.stored("counted")
     found = harbour.run("report", "--format", "json").json
     growth = {(row["contender"], row["family"], row["metric"]): row for row in found["growth"]}
     assert growth["by_pairs", "ebb", "comparisons"]["exact"] == "n*(n-1)/2"
@@ -92,7 +54,7 @@ def test_counts_are_gathered_named_exactly_and_claims_judged(harbour) -> None:
     assert "exactly n(n−1)/2" in done.out
     trials = [record for record in harbour.records("trial") if record.get("metric") == "comparisons"]
     values = {(row["contender"], row["family"], row["size"], row["heat"]): row["value"] for row in trials}
-    harbour.run("measure", "study.py", "--metric", "comparisons", "--budget", "8s", "--out", "again.jsonl")
+    harbour.run("measure", "study.py", "--metric", "comparisons", "--budget", "4s", "--out", "again.jsonl")
     again = [json.loads(line) for line in (harbour.folder / "again.jsonl").read_text().splitlines()]
     # How far counting came is a matter of time; what was counted is not.
     both = [
@@ -106,9 +68,8 @@ def test_counts_are_gathered_named_exactly_and_claims_judged(harbour) -> None:
 
 
 def test_memory_is_counted_apart_from_the_timing(harbour) -> None:
-    harbour.study(TIDES)
-    done = harbour.run("measure", "study.py", "--metric", "memory", "--only", "downhill", "--budget", "4s")
-    assert done.code == 0, done.err
+    harbour.stored("counted_memory")
+    done = harbour.run("report", "--all")
     rows = harbour.run("report", "--format", "json").json["growth"]
     assert {row["metric"] for row in rows} == {"memory", "allocations"}
     assert "KiB" in done.out or " B" in done.out
@@ -130,7 +91,7 @@ def test_a_walk_shows_every_event(harbour) -> None:
 def test_the_line_that_makes_it_grow_is_named(harbour) -> None:
     path = harbour.study(TIDES)
     source = (harbour.folder / path).read_text().splitlines()
-    assert harbour.run("measure", path, "--only", "by_pairs", "--metric", "steps", "--budget", "60s").code == 0
+    harbour.stored("counted_lines")
     done = harbour.run("growth", "--lines")
     line = next(number for number, text in enumerate(source, start=1) if "if levels[i] > levels[j]" in text)
     assert f"by pairs on ebb and choppy: line {line} makes it quadratic: it runs n(n−1)/2 times" in done.out
@@ -155,10 +116,7 @@ def test_misspelt_metrics_are_refused_with_the_names_there_are(harbour) -> None:
 
 
 def test_counts_are_compared_without_error_and_zero_is_a_number(harbour) -> None:
-    path = harbour.study(LENGTHS)
-    asked = ["--metric", "comparisons", "--metric", "swaps", "--budget", "30s"]
-    done = harbour.run("measure", path, *asked)
-    assert done.code == 0, done.err
+    done = harbour.stored("counted_lengths")
     found = harbour.run("report", "--format", "json").json
     exact = {row["contender"]: row["exact"] for row in found["growth"] if row["metric"] == "comparisons"}
     assert (exact["once"], exact["twice"]) == ("n - 1", "n + 1")
@@ -201,9 +159,7 @@ def test_a_walk_follows_copies_links_and_recursion(harbour) -> None:
 
 
 def test_work_is_counted_beside_time_and_names_the_order(harbour) -> None:
-    path = harbour.study(TIDES)
-    done = harbour.run("measure", path, "--budget", "30s", "--family", "choppy", "--metric", "time")
-    assert done.code == 0, done.err
+    done = harbour.stored("counted_and_timed")
     work = [row for row in harbour.records("trial") if row.get("metric") == "counted work"]
     assert {row["contender"] for row in work} == {"by_pairs", "downhill"}
     growth = {row["contender"]: row for row in harbour.run("report", "--format", "json").json["growth"]}

@@ -5,37 +5,6 @@ from __future__ import annotations
 import json
 import sys
 
-LEARNS = """
-from logarithm import Study
-study = Study("moods", sizes="16, 32")
-@study.family
-def waves(n, rng): return [rng.random() for _ in range(n)]
-seen = []
-def first_of(levels):
-    # As a processor would: what was the last one again is quick.
-    again = seen[-1:] == [levels[0]]
-    seen[:] = [levels[0]]
-    return again
-@study.contender
-def learns(levels):
-    for _ in range(300 if first_of(levels) else 3000): pass
-    return len(levels)
-@study.contender(baseline=True)
-def plain(levels):
-    for _ in range(1000): pass
-    return len(levels)
-"""
-PROMISES = """
-from concurrent.futures import ThreadPoolExecutor
-pool = []
-@study.contender
-def ashore(levels):
-    if not pool: pool.append(ThreadPoolExecutor(1))
-    return pool[0].submit(again_and_again, levels)
-@study.contender(drain=False)
-def promised(levels):
-    yield sum(levels)
-"""
 OLD_WORKER = """
 import json, sys, time
 instance = None
@@ -52,8 +21,7 @@ for line in sys.stdin:
 
 
 def test_a_trial_takes_inputs_in_turn_and_some_beside_repeat_one(harbour) -> None:
-    done = harbour.run("measure", harbour.study(LEARNS), "--budget", "6s")
-    assert done.code == 0, done.err
+    harbour.stored("repeated")
     trials = [each for each in harbour.records("trial") if each["heat"]]
     timed = [each for each in trials if each.get("metric", "time") == "time"]
     assert {each.get("instances", 1) > 1 for each in timed} == {True}
@@ -67,16 +35,16 @@ def test_a_trial_takes_inputs_in_turn_and_some_beside_repeat_one(harbour) -> Non
 
 
 def test_one_input_is_repeated_on_purpose(harbour) -> None:
-    assert harbour.run("measure", harbour.study(LEARNS), "--budget", "4s", "--inputs", "same").code == 0
+    harbour.stored("repeated_on_purpose")
     assert {each.get("instances", 1) for each in harbour.records("trial")} == {1}
     found = harbour.run("report", "--format", "json").json
     assert {row["leader"] for row in found["standings"]} == {"learns"}
+    harbour.study()
     assert "is not one of" in harbour.run("measure", "study.py", "--inputs", "stale").err
 
 
 def test_a_promise_is_kept_in_every_process(harbour) -> None:
-    done = harbour.run("measure", harbour.study(more=PROMISES), "--budget", "10s", "--sizes", "64", "--anyway")
-    assert done.code == 0, done.err
+    harbour.stored("promises")
     trials = [each for each in harbour.records("trial") if each["heat"] and each.get("metric", "time") == "time"]
     assert len({each.get("process", 1) for each in trials}) > 1
     cost = {

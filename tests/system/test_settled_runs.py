@@ -60,25 +60,12 @@ def timed(harbour, name: str) -> dict[str, int]:
 
 @pytest.fixture
 def measured(harbour):
-    """A study that was measured until it was settled, into run.jsonl."""
+    """A study that was measured into run.jsonl."""
     harbour.study(STUDY)
-    done = harbour.run("measure", "study.py", "--budget", "40s", "--out", "run.jsonl", "-q")
+    done = harbour.run("measure", "study.py", "--budget", "20s", "--out", "run.jsonl", "-q")
     assert done.code == 0, done.err
     assert done.err == ""
     return harbour, done
-
-
-def test_measuring_ends_when_everything_is_settled(measured) -> None:
-    harbour, done = measured
-    (close,) = records(harbour, "run.jsonl", "close")
-    assert close["reason"] == "finished"
-    assert re.search(r"settled after \d+ s|budget of 40 s used up", done.out.replace("\n", ""))
-    found = harbour.run("report", "run.jsonl", "--format", "json").json
-    assert (found["run"]["settled"], found["run"]["budget"]) == (close["settled"], 40.0)
-    if found["run"]["weather"] == "noisy" and not close["settled"]:
-        pytest.skip("this machine is too noisy to settle anything")
-    assert (close["settled"], found["run"]["unsettled"]) == (True, [])
-    assert close["elapsed"] < 38
 
 
 def test_a_whole_budget_is_used_where_that_is_asked_for_and_what_is_decided_is_logged(harbour) -> None:
