@@ -142,7 +142,7 @@ READING = {
     "lines": ("tides", "logarithm growth --lines --family gauge"),
 }
 """The commands that only read, each with the demo that they read of. A test runs them on stored logbooks."""
-LINES = 42  # of a terminal
+LINES = 38  # that a terminal shows with its prompt
 
 
 def main() -> None:
