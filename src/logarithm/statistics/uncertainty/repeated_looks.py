@@ -10,8 +10,7 @@ alone, whatever they hold (Chow and Robbins, Annals of Mathematical Statistics 3
 
 from __future__ import annotations
 
-# twins may get a leader so rarely, over all sizes; so many neighbours are one chance
-LEAD_ERROR, SIZES_A_CHANCE = 0.006, 3.0
+LEAD_ERROR, SIZES_A_CHANCE = 0.006, 3.0  # how rarely twins may get a leader; neighbours that are one chance
 DOUBTLESS = 0.0006  # the same for all looks together at which a run may end
 
 

@@ -49,8 +49,7 @@ FEW_CALLS = 2
 COMPARED_MOST = 2000  # parts of an answer that is compared at each size
 REPEATED = 5
 UNTIMED_MOST = 10_000_000  # nanoseconds of a trial that may go to objects and copies, where its calls take less
-# nanoseconds of a call, or of making an instance, to look for traps
-TRYING_MOST, REPEATING_MOST = 100_000_000, 5_000_000
+TRYING_MOST, REPEATING_MOST = 100_000_000, 5_000_000  # nanoseconds of a call, or of making an input, for traps
 
 
 class Bench:
