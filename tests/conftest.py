@@ -18,6 +18,7 @@ from tests.forked import FORKS, forked
 
 import golden
 import profiles
+from studies import HARBOUR
 
 READING = ("report", "plot", "growth", "crossover", "forecast", "contrast", "import", "export")
 COMMAND = Path(sys.executable).with_name("logarithm")
@@ -25,34 +26,6 @@ COMMAND = Path(sys.executable).with_name("logarithm")
 profiles.load_profile()
 
 PATIENCE = 120  # seconds that a command may take
-
-HARBOUR = """
-from logarithm import Study
-
-study = Study("tide-gauge", question="How high does the water stand?", sizes="8..64 *2")
-
-@study.family
-def rising(n, rng):
-    return [rng.random() for _ in range(n)]
-
-@study.contender(claim="n", baseline=True)
-def add_up(levels):
-    total = 0.0
-    for level in levels:
-        total += level
-    return total
-
-@study.contender(claim="n^2")
-def again_and_again(levels):
-    total = 0.0
-    for i in range(len(levels)):
-        total = 0.0
-        for level in levels:
-            total += level
-    return total
-
-study.agree(within=1e-9)
-"""
 
 
 @dataclass

@@ -13,35 +13,11 @@ from pathlib import Path
 import pytest
 
 from logarithm.protocol.scheduling import own_timing
+from studies import BUSY
 
 pytestmark = pytest.mark.skipif(
     not Path("/proc/self/schedstat").exists(), reason="this system does not tell of the queue for a processor"
 )
-STUDY = """
-import time
-from logarithm import Study
-study = Study("tide", sizes="8..512 *2")
-@study.family
-def levels(n, rng): return [rng.random() for _ in range(n)]
-@study.contender(claim="n^2")
-def pairs(levels):
-    best = 0.0
-    for low in levels:
-        for high in levels:
-            if high - low > best: best = high - low
-    return best
-@study.contender(claim="n")
-def sweep(levels):
-    low = top = levels[0]
-    for each in levels:
-        low = each if each < low else low
-        top = each if each > top else top
-    return top - low
-@study.contender
-def nap(levels):
-    time.sleep(0.002)
-    return max(levels) - min(levels)
-"""
 
 
 @contextmanager
@@ -87,7 +63,7 @@ def test_where_others_have_the_processor_that_is_taken_off() -> None:
 
 
 def test_a_busy_machine_contradicts_no_true_claim_and_is_called_busy(harbour) -> None:
-    harbour.study(STUDY)
+    harbour.study(BUSY)
     with burning(sorted(os.sched_getaffinity(0))):
         done = harbour.run("measure", "study.py", "--budget", "8s", "--wait", "1s", "-q")
         machine = harbour.run("machine")

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 import shutil
 import subprocess
 from pathlib import Path
@@ -10,63 +9,15 @@ from pathlib import Path
 import pytest
 from tests.conftest import Harbour
 
+from studies import make_project
+
 pytestmark = pytest.mark.skipif(shutil.which("git") is None, reason="git is not installed")
-STUDY = """
-import sys
-from pathlib import Path
-sys.path.insert(0, str(Path(__file__).resolve().parents[1] / "src"))
-from logarithm import Study
-from tides.levels import spread
-study = Study("levels", sizes="16..128 *2")
-@study.family
-def gauge(n, rng):
-    return [rng.random() for _ in range(n)]
-study.contender(spread)
-@study.referee
-def is_right(levels, answer):
-    return answer > 0
-"""
-SLOW = """
-from .sums import added
-def spread(levels):
-    return added([abs(one - other) for at, one in enumerate(levels) for other in levels[:at]])
-"""
-QUICK = """
-from .sums import added
-def spread(levels):
-    ordered = sorted(levels)
-    return added([(2 * at - len(ordered) + 1) * level for at, level in enumerate(ordered)])
-"""
-SUMS = "def added(values):\n    return sum(values)\n"
-STEPS = (
-    ("Levels", {"levels.py": SLOW, "sums.py": SUMS, "__init__.py": ""}),
-    ("A remark", {"sums.py": f"# Sums.\n{SUMS}"}),
-    ("Another name", {"sums.py": SUMS.replace("added", "summed")}),
-    ("Order first", {"levels.py": QUICK, "sums.py": SUMS}),
-    ("A word", {"__init__.py": '"""Tides."""\n'}),
-)
 
 
 @pytest.fixture(scope="module")
 def project(tmp_path_factory: pytest.TempPathFactory) -> Harbour:
     folder = tmp_path_factory.mktemp("project")
-    who = {f"GIT_{role}_{what}": "harbour" for role in ("AUTHOR", "COMMITTER") for what in ("NAME", "EMAIL")}
-
-    def git(*words: str) -> None:
-        subprocess.run(["git", "-C", folder, *words], check=True, capture_output=True, env={**os.environ, **who})
-
-    git("init", "-q", "-b", "main")
-    (folder / "src" / "tides").mkdir(parents=True)
-    (folder / "bench").mkdir()
-    (folder / "bench" / "study.py").write_text(STUDY)
-    (folder / ".gitignore").write_text("logbooks/\n*.jsonl\n*.png\n")
-    for number, (subject, files) in enumerate(STEPS):
-        for name, text in files.items():
-            (folder / "src" / "tides" / name).write_text(text)
-        git("add", "-A")
-        git("commit", "-q", "-m", subject)
-        if not number:
-            git("tag", "v1")
+    make_project(folder)
     return Harbour(folder)
 
 

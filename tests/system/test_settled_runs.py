@@ -8,35 +8,8 @@ import sys
 
 import pytest
 
-STUDY = """
-from logarithm import Study
+from studies import MOORINGS
 
-study = Study("moorings", sizes="8..128 *2")
-
-@study.family
-def ropes(n, rng):
-    return [rng.random() for _ in range(n)]
-
-def stretched(rope):
-    return rope * 1.5
-
-@study.contender(baseline=True)
-def each_pair(ropes):
-    total = 0.0
-    for one in ropes:
-        for other in ropes:
-            total += one * other
-    return total
-
-@study.contender
-def each_rope(ropes):
-    total = 0.0
-    for rope in ropes:
-        total += stretched(rope)
-    return total
-
-study.referee(lambda instance, answer: True)
-"""
 ADDED = """
 @study.contender
 def at_once(ropes):
@@ -61,7 +34,7 @@ def timed(harbour, name: str) -> dict[str, int]:
 @pytest.fixture
 def measured(harbour):
     """A study that was measured into run.jsonl."""
-    harbour.study(STUDY)
+    harbour.study(MOORINGS)
     done = harbour.run("measure", "study.py", "--budget", "20s", "--out", "run.jsonl", "-q")
     assert done.code == 0, done.err
     assert done.err == ""
@@ -69,7 +42,7 @@ def measured(harbour):
 
 
 def test_a_whole_budget_is_used_where_that_is_asked_for_and_what_is_decided_is_logged(harbour) -> None:
-    harbour.study(STUDY)
+    harbour.study(MOORINGS)
     done = harbour.run("measure", "study.py", "--budget", "5s", "--out", "run.jsonl", "--whole-budget", "--verbose")
     (close,) = records(harbour, "run.jsonl", "close")
     assert 4.0 < close["elapsed"] < 5.5
@@ -89,7 +62,7 @@ def test_going_on_with_what_is_settled_adds_a_little_and_loses_nothing(measured)
 def test_an_edited_contender_is_measured_anew_and_an_added_one_joins(measured) -> None:
     harbour, _ = measured
     before = timed(harbour, "run.jsonl")
-    harbour.study(STUDY.replace("rope * 1.5", "rope * 1.5 * 1.5"), ADDED)
+    harbour.study(MOORINGS.replace("rope * 1.5", "rope * 1.5 * 1.5"), ADDED)
     done = harbour.run("measure", "study.py", "--resume", "run.jsonl")
     assert done.code == 0, done.err
     assert "each rope: was edited" in done.out
@@ -121,7 +94,7 @@ def test_another_machine_or_version_is_refused_in_a_line(measured) -> None:
 
 def test_a_program_that_never_greets_does_not_take_the_budget(harbour) -> None:
     (harbour.folder / "deaf.py").write_text("import time\ntime.sleep(60)\n")
-    harbour.study(STUDY, f'study.program("deaf", worker=[{sys.executable!r}, "deaf.py"])\n')
+    harbour.study(MOORINGS, f'study.program("deaf", worker=[{sys.executable!r}, "deaf.py"])\n')
     harbour.run("measure", "study.py", "--budget", "6s", "--out", "run.jsonl", "-q")
     closes = records(harbour, "run.jsonl", "close") if (harbour.folder / "run.jsonl").exists() else []
     assert all(close["elapsed"] < 6.6 for close in closes)
@@ -130,7 +103,7 @@ def test_a_program_that_never_greets_does_not_take_the_budget(harbour) -> None:
 def test_with_many_contenders_a_slow_one_gets_as_far_with_fewer_sizes(harbour) -> None:
     many = "".join(f"\n@study.contender\ndef quick_{at}(ropes):\n    return sum(ropes)\n" for at in range(8))
     slow = "\nimport time\n@study.contender\ndef slow(ropes):\n    time.sleep(0.0006 * len(ropes))\n    return 1\n"
-    harbour.study(STUDY.replace("8..128 *2", "8..256"), many + slow)
+    harbour.study(MOORINGS.replace("8..128 *2", "8..256"), many + slow)
     harbour.run("measure", "study.py", "--budget", "12s", "--out", "run.jsonl", "-q", "--anyway")
     trials = [trial for trial in records(harbour, "run.jsonl", "trial") if trial["contender"] == "slow"]
     assert {8, 45} <= {trial["size"] for trial in trials}  # mostly further; not beside a busy host

@@ -12,38 +12,8 @@ from tests.conftest import Harbour
 
 from logarithm.logbook.records import AnyRecord, ClaimRecord, ContenderRecord, FamilyRecord, Header, StudyRecord, Trial
 from logarithm.logbook.writing import write_logbook
+from studies import MAP
 
-TIDES = """
-import heapq
-from logarithm import Study
-
-study = Study("lowest-tides", sizes={"n": "16..4096 *4", "k": "1..256 *4"})
-
-@study.where
-def possible(n, k):
-    return k <= n
-
-@study.family
-def gauges(n, k, rng):
-    return [rng.random() for _ in range(n)], k
-
-@study.contender(claim="n + k log n")
-def heap(asked):
-    levels, k = asked
-    waiting = levels[:]
-    heapq.heapify(waiting)
-    return [heapq.heappop(waiting) for _ in range(k)]
-
-@study.contender(claim="n k", baseline=True)
-def look_again(asked):
-    levels, k = asked
-    left, found = levels[:], []
-    for _ in range(k):
-        lowest = min(left)
-        left.remove(lowest)
-        found.append(lowest)
-    return found
-"""
 FIRST, SECOND = [16, 64, 256, 1024, 4096], [1, 4, 16, 64, 256]
 IN_TOML = """
 name = "tides"
@@ -91,7 +61,7 @@ def written(path: Path) -> None:
 @pytest.fixture(scope="module")
 def told(tmp_path_factory: pytest.TempPathFactory) -> Harbour:
     harbour = Harbour(tmp_path_factory.mktemp("told"))
-    harbour.study(TIDES)
+    harbour.study(MAP)
     written(harbour.folder / "a.jsonl")
     return harbour
 
@@ -99,7 +69,7 @@ def told(tmp_path_factory: pytest.TempPathFactory) -> Harbour:
 @pytest.fixture(scope="module")
 def measured(tmp_path_factory: pytest.TempPathFactory) -> Harbour:
     harbour = Harbour(tmp_path_factory.mktemp("tides"))
-    harbour.study(TIDES)
+    harbour.study(MAP)
     done = harbour.run("measure", "study.py", "--budget", "12s", "--out", "a.jsonl", "--format", "json", "-q")
     assert done.code == 0, done.err
     return harbour

@@ -4,26 +4,11 @@ from __future__ import annotations
 
 import json
 
-STUDY = """
-from logarithm import Study, families
-study = Study("soundings", sizes="8..32 *2")
-study.family(families.shuffled)
-
-@study.contender(claim={"worst": "n log n"})
-def parted(depths):
-    if len(depths) < 2:
-        return depths
-    first, rest = depths[0], depths[1:]
-    return parted([x for x in rest if x < first]) + [first] + parted([x for x in rest if not x < first])
-
-@study.contender(claim={"worst": "n log n"})
-def built_in(depths):
-    return sorted(depths)
-"""
+from studies import SOUNDINGS
 
 
 def test_a_worst_case_is_found_told_and_kept(harbour) -> None:
-    harbour.study(STUDY)
+    harbour.study(SOUNDINGS)
     sizes = ("--sizes", "8, 12, 16, 32, 64")
     options = (*sizes, "--budget", "60s", "--out", "worst.jsonl", "--keep", "worst.json", "--figure", "worst.png")
     done = harbour.run("worst", "study.py", *options)
@@ -50,17 +35,17 @@ def test_a_worst_case_is_found_told_and_kept(harbour) -> None:
     assert worst[64]["count"] > 3 * worst[32]["count"]
     # The instances are a family of another study, at sizes that were found and at others.
     more = 'study.family_from("worst.json", of="parted", name="hard")\n'
-    harbour.study(STUDY + more)
+    harbour.study(SOUNDINGS + more)
     done = harbour.run("measure", "study.py", "--budget", "3s", "--metric", "comparisons", "--sizes", "8, 20, 80", "-q")
     assert done.code == 0, done.err
     assert "hard" in done.out
-    harbour.study(STUDY + more.replace("parted", "nobody"))
+    harbour.study(SOUNDINGS + more.replace("parted", "nobody"))
     done = harbour.run("rehearse", "study.py")
     assert (done.code, "there are parted and built_in" in done.err) == (2, True)
 
 
 def test_the_same_seed_finds_the_same(harbour) -> None:
-    harbour.study(STUDY)
+    harbour.study(SOUNDINGS)
     for name in ("one", "other"):
         options = ("--only", "parted", "--sizes", "6, 9", "--metric", "comparisons", "--keep", f"{name}.json")
         assert harbour.run("worst", "study.py", *options, "--budget", "60s").code in (0, 1)
