@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import logging
+import re
 import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -59,7 +60,9 @@ def test_what_is_decided_is_logged_beside_the_logbook(capsys: pytest.CaptureFixt
         tell(0.5, "is no line of a log")
     (written,) = tmp_path.iterdir()
     lines = written.read_text().splitlines()
-    assert lines[0].lstrip().startswith("0.00 s  logarithm ") and lines[1].endswith("s  n = 64 tells its order")
+    assert re.match(r" *\d+\.\d\d s  logarithm \d", lines[0]) and re.fullmatch(
+        r" *\d+\.\d\d s  n = 64 tells its order", lines[1]
+    )
     assert lines == capsys.readouterr().err.splitlines() and len(lines) == 2
     assert (logger.level, list(logger.handlers)) == before
 

@@ -127,5 +127,5 @@ def parted(items: list[int]) -> list[int]:
 def test_a_worst_case_is_expected_in_tests_of_ones_own() -> None:
     expect_order(parted, families.shuffled, "n log n")
     with pytest.raises(AssertionError, match=r"faster (growth )?than n log n"):
-        expect_order(parted, families.shuffled, "n log n", metric="comparisons", worst=True)
+        expect_order(parted, families.shuffled, "n log n", metric="comparisons", sizes_of="8..48 *1.5", worst=True)
     expect_order(lambda items: sorted(items), families.shuffled, "n log n", metric="comparisons", worst=True)
