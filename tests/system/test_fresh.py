@@ -85,7 +85,8 @@ def test_a_run_is_gone_on_with_as_is_said(harbour) -> None:
     path = harbour.folder / "run.jsonl"
     kept = [line for line in path.read_text().splitlines() if '"kind":"close"' not in line]
     # However quick the machine was: the last trial came at the end of the budget.
-    kept[-1] = json.dumps({**json.loads(kept[-1]), "at": 2.9})
+    last = max(at for at, line in enumerate(kept) if '"kind":"trial"' in line)
+    kept[last] = json.dumps({**json.loads(kept[last]), "at": 2.9})
     path.write_text("\n".join(kept) + "\n")
     before = [each for each in map(json.loads, kept) if each["kind"] == "trial"]
     told = harbour.run("measure", "study.py", "--resume", "run.jsonl")

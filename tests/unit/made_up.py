@@ -12,7 +12,17 @@ import numpy as np
 
 from logarithm.logbook.memory import Logbook, LogbookBuilder
 from logarithm.logbook.reading import read_logbook
-from logarithm.logbook.records import ClaimRecord, ContenderRecord, Failure, FamilyRecord, Header, StudyRecord, Trial
+from logarithm.logbook.records import (
+    ClaimRecord,
+    ContenderRecord,
+    Failure,
+    FamilyRecord,
+    Header,
+    LinesRecord,
+    Machine,
+    StudyRecord,
+    Trial,
+)
 from logarithm.logbook.writing import write_logbook
 
 SIZES = [8, 16, 32, 64, 128, 256, 512]
@@ -150,3 +160,23 @@ def one_size(
         ]
     )
     return builder.logbook()
+
+
+LAWS_OF_TWO = {
+    ("near", "bay", None): lambda n: 200 * n,
+    ("far", "bay", None): lambda n: 9 * n * n,
+}
+STUDY_OF_TWO = (
+    StudyRecord(name="tide", question="How high is it?"),
+    ContenderRecord(name="near", baseline=True, claims=[ClaimRecord("n")]),
+    ContenderRecord(name="far"),
+    FamilyRecord(name="bay"),
+)
+
+
+def two_contenders(folder: Path, name: str = "run.jsonl", **how: object) -> Path:
+    lines = LinesRecord(
+        contender="far", family="bay", size=64, lines=[("tide.py", 4, "for level in levels:", 4096, 9000)]
+    )
+    written(folder / name, LAWS_OF_TWO, more=(*STUDY_OF_TWO, Machine(processor="made up"), lines), **how)  # type: ignore[arg-type]
+    return folder / name

@@ -14,7 +14,7 @@ from logarithm.errors import LogarithmError, is_harmless
 from logarithm.supervisor.failed import Failed
 from profiles import examples
 
-sys.path.insert(0, str(Path(__file__).parents[2] / "benchmarks"))
+sys.path.insert(0, str(Path(__file__).parents[3] / "benchmarks"))
 import readers
 
 NAMES = [name for name in readers.readers(Path()) if name != "logbook, reported"]

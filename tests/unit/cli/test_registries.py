@@ -10,8 +10,7 @@ from pathlib import Path
 from typing import get_type_hints
 
 import pytest
-import test_results
-from made_up import written
+from made_up import LAWS_OF_TWO, two_contenders, written
 from typer.testing import CliRunner
 
 import logarithm
@@ -28,7 +27,7 @@ from logarithm.report.view import ON_PAGE, View
 from logarithm.statistics.growth.catalogue import CATALOGUE, ORDERS
 from logarithm.study.run_options import RunOptions
 
-ROOT = Path(__file__).parents[2]
+ROOT = Path(__file__).parents[3]
 
 
 @cache
@@ -45,7 +44,7 @@ def page_writer():
 
 
 def test_every_view_is_drawn_and_offered(tmp_path: Path) -> None:
-    found = logarithm.read_logbook(test_results.logbook(tmp_path)).findings()
+    found = logarithm.read_logbook(two_contenders(tmp_path)).findings()
     assert set(views._DRAWN) == set(View) >= set(ON_PAGE)
     for view in View:
         assert view in help_of("plot")
@@ -61,13 +60,13 @@ def test_a_figure_is_drawn_into_axes_of_another(tmp_path: Path) -> None:
 
     figure = Figure()
     axes = figure.subplots(1, 2)
-    found = logarithm.read_logbook(test_results.logbook(tmp_path)).findings()
+    found = logarithm.read_logbook(two_contenders(tmp_path)).findings()
     assert found.plot(ax=axes[1]) is figure
     assert axes[1].lines and not axes[0].lines
 
 
 def test_every_format_of_a_table_is_written_and_read_back(tmp_path: Path) -> None:
-    book = written(tmp_path / "run.jsonl", test_results.LAWS)
+    book = written(tmp_path / "run.jsonl", LAWS_OF_TWO)
     for kind in exporting.FORMATS:
         for wide in (False, True):
             text = exporting.exported(book, kind, wide)

@@ -7,7 +7,7 @@ from pathlib import Path
 
 import msgspec
 import pytest
-from made_up import SIZES, written
+from made_up import SIZES, STUDY_OF_TWO, two_contenders, written
 
 import logarithm
 from logarithm.api.assessment.assess import class_of
@@ -16,11 +16,9 @@ from logarithm.counting.walk.event import Event
 from logarithm.errors import LogarithmError
 from logarithm.logbook.records import (
     Assessed,
-    ClaimRecord,
     ContenderRecord,
     FamilyRecord,
     Instance,
-    LinesRecord,
     Machine,
     Note,
     Searched,
@@ -37,28 +35,9 @@ from logarithm.results.tasks.walk import Walk
 from logarithm.results.tasks.worst import Search
 from logarithm.statistics.depth import lines_in_depth
 
-LAWS = {
-    ("near", "bay", None): lambda n: 200 * n,
-    ("far", "bay", None): lambda n: 9 * n * n,
-}
-ASKED = (
-    StudyRecord(name="tide", question="How high is it?"),
-    ContenderRecord(name="near", baseline=True, claims=[ClaimRecord("n")]),
-    ContenderRecord(name="far"),
-    FamilyRecord(name="bay"),
-)
-
-
-def logbook(folder: Path, name: str = "run.jsonl", **how: object) -> Path:
-    lines = LinesRecord(
-        contender="far", family="bay", size=64, lines=[("tide.py", 4, "for level in levels:", 4096, 9000)]
-    )
-    written(folder / name, LAWS, more=(*ASKED, Machine(processor="made up"), lines), **how)  # type: ignore[arg-type]
-    return folder / name
-
 
 def every_result(folder: Path) -> list[Result]:
-    one, two = logbook(folder), logbook(folder, "later.jsonl", seed=2)
+    one, two = two_contenders(folder), two_contenders(folder, "later.jsonl", seed=2)
     book = logarithm.read_logbook(one)
     found = book.findings()
     bias = RepeatedBias(lengths=[LengthBias(length=64, ratio=1.4)])
@@ -161,7 +140,7 @@ def a_search(folder: Path) -> Search:
     case = Searched(contender="near", family="bay", metric="work", size=512, tries=90, typical=1536.0, most=262144.0)
     kept = Instance(contender="near", family="bay", metric="work", size=8, sort="worst", count=64.0, instance=[1, 2])
     more = (
-        *ASKED[:3],
+        *STUDY_OF_TWO[:3],
         FamilyRecord(name="typical", role="typical", of="bay"),
         FamilyRecord(name="worst", role="worst", of="bay"),
         *(

@@ -16,7 +16,7 @@ from logarithm.report.documents.grades import summary
 from logarithm.results.tasks.grades import Grade
 from logarithm.statistics.growth.fit import fit_growth
 
-ROOT = Path(__file__).parents[2]
+ROOT = Path(__file__).parents[3]
 STRANGE = (
     *(
         "had best",
@@ -120,7 +120,7 @@ def test_one_is_one_and_many_are_many() -> None:
             fit_growth(range(8, 8 + many), [1.0] * many)
 
 
-DOCS = Path(__file__).parents[2] / "docs"
+DOCS = Path(__file__).parents[3] / "docs"
 WORDS_MOST = 25
 
 

@@ -15,8 +15,7 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as some
-from made_up import SIZES, written
-from test_results import ASKED, LAWS
+from made_up import LAWS_OF_TWO, SIZES, STUDY_OF_TWO, written
 
 from logarithm.logbook.reading import read_logbook
 from logarithm.logbook.records import Close, ContenderRecord, Header, Note, StudyRecord, Trial
@@ -217,7 +216,7 @@ def test_where_own_time_spreads_no_claim_is_contradicted(tmp_path: Path) -> None
         for n in SIZES
         for cost in [1000.0 * n * n * float(np.exp(chance.normal(0, 0.5)))]
     ]
-    asked = StudyRecord(name="tide"), ASKED[1]
+    asked = StudyRecord(name="tide"), STUDY_OF_TWO[1]
     write_logbook(tmp_path / "run.jsonl", [Header(), *asked, *trials])
     found = analyse(read_logbook(tmp_path / "run.jsonl"))
     assert found.run.too_busy
@@ -244,8 +243,8 @@ def test_a_contrast_is_corrected_by_what_did_not_change(tmp_path: Path) -> None:
         ContenderRecord(name="near", baseline=True, code="a"),
         ContenderRecord(name="far", code="c"),
     )
-    slower = {key: (lambda n, law=law: 1.3 * law(n)) for key, law in LAWS.items()}
-    before = written(tmp_path / "before.jsonl", LAWS, more=asked, noise=0.005)
+    slower = {key: (lambda n, law=law: 1.3 * law(n)) for key, law in LAWS_OF_TWO.items()}
+    before = written(tmp_path / "before.jsonl", LAWS_OF_TWO, more=asked, noise=0.005)
     after = written(tmp_path / "after.jsonl", slower, more=asked, noise=0.005, seed=2)
     found = contrast([before, after])
     assert {each.verdict for each in found.changes} == {"no difference seen"}

@@ -20,7 +20,7 @@ from logarithm.counting.tallies import counting
 from logarithm.counting.walk.follow import followed
 from profiles import examples
 
-sys.path.insert(0, str(Path(__file__).resolve().parents[2] / "benchmarks" / "counting"))
+sys.path.insert(0, str(Path(__file__).resolve().parents[3] / "benchmarks" / "counting"))
 PROGRAMS, TRUTHS = importlib.import_module("programs"), importlib.import_module("truths")
 
 
