@@ -28,6 +28,7 @@ from logarithm.results.findings import Findings
 from logarithm.results.tasks.worst import Search
 from logarithm.statistics.analyse import analyse
 from logarithm.statistics.workloads.workload import weighed
+from profiles import some
 
 Law = Callable[[float], float]
 LONG = "looks_at_every_pair_of_buoys_again_and_again"
@@ -157,7 +158,7 @@ def curve_faults(panels: list[Any], findings: Findings) -> Iterator[str]:
                 yield f"the ring at {x:.3g} is on {inside} curves"
 
 
-@pytest.mark.parametrize("case", CASES, ids=lambda case: "-".join(map(str, case))[:40])
+@pytest.mark.parametrize("case", some(CASES), ids=lambda case: "-".join(map(str, case))[:40])
 def test_figures_are_whole(tmp_path: Path, case: tuple[int, str, float, int, str]) -> None:
     many, sizes, scale, families, names = case
     findings = made(tmp_path, many, SIZES[sizes], scale, families, names)
@@ -172,7 +173,7 @@ def test_figures_are_whole(tmp_path: Path, case: tuple[int, str, float, int, str
     assert not found, (view, linear, found)
 
 
-@pytest.mark.parametrize("seed", range(8))
+@pytest.mark.parametrize("seed", some(range(8)))
 def test_whatever_was_measured_can_be_drawn(tmp_path: Path, seed: int) -> None:
     findings = analyse(any_logbook(tmp_path / "any.jsonl", seed))
     view = ("growth", "ratio", "standings", "spread")[seed % 4]
@@ -266,14 +267,14 @@ OTHER_VIEWS: dict[str, Callable[[Path], tuple[Findings, str]]] = {
 }
 
 
-@pytest.mark.parametrize("name", OTHER_VIEWS)
+@pytest.mark.parametrize("name", some(OTHER_VIEWS))
 def test_the_other_views_are_whole(tmp_path: Path, name: str) -> None:
     findings, view = OTHER_VIEWS[name](tmp_path)
     found = list(faults(draw(findings, view), findings, view))
     assert not found
 
 
-@pytest.mark.parametrize("many", [1, 2, 5])
+@pytest.mark.parametrize("many", some([5, 2, 1]))
 def test_figures_of_a_search_are_whole(tmp_path: Path, many: int) -> None:
     search = a_search(tmp_path, many)
     found = list(faults(draw_worst(search), search.findings, "worst"))
