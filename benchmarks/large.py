@@ -49,10 +49,10 @@ def write(path: Path, trials: int) -> None:
 def main() -> None:
     if len(sys.argv) > 1 and sys.argv[1] == "--one":
         from logarithm.logbook.reading import read_logbook
-        from logarithm.statistics.analyse import analyse
+        from logarithm.statistics.analysis import Analysis
 
         begun = time.perf_counter()
-        analyse(read_logbook(sys.argv[2]))
+        Analysis(read_logbook(sys.argv[2])).findings()
         print(time.perf_counter() - begun, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)
         return
     print("| trials | seconds | MB at most |\n|---|---|---|")

@@ -24,7 +24,7 @@ from logarithm.notation import durations, formulas, orders, sizes
 from logarithm.protocol.message import line_of
 from logarithm.protocol.replies import Answered, Counted, Searched, Timed
 from logarithm.report.present import rendered
-from logarithm.statistics.analyse import analyse
+from logarithm.statistics.analysis import Analysis
 from logarithm.study.files import toml
 from logarithm.study.files.saved_instances import kept_instances
 from logarithm.supervisor.failed import Failed
@@ -159,7 +159,7 @@ def readers(folder: Path) -> dict[str, tuple[Callable[[bytes], Any], list[bytes]
         return of
 
     def reported(raw: bytes) -> str:
-        shown = rendered(analyse(logbook_of("tide.jsonl", raw)), "text", 100)
+        shown = rendered(Analysis(logbook_of("tide.jsonl", raw)).findings(), "text", 100)
         from rich.console import Console
 
         console = Console(width=100, color_system=None, markup=False, emoji=False, highlight=False)

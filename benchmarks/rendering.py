@@ -21,7 +21,7 @@ from logarithm.report.figure.views import draw
 from logarithm.report.page.page import page
 from logarithm.report.present import rendered
 from logarithm.results.findings import Findings
-from logarithm.statistics.analyse import analyse
+from logarithm.statistics.analysis import Analysis
 
 POWERS = (1.0, 1.0, 1.5, 2.0, 1.0, 1.2, 2.0, 1.5, 0.0, 0.5, 1.0, 2.0)
 
@@ -45,7 +45,7 @@ def crowd(folder: Path) -> Findings:
     path = folder / "crowd.jsonl"
     path.unlink(missing_ok=True)
     write_logbook(path, [Header(), StudyRecord(name="crowd", question="Who is fastest?"), *contenders, *trials])
-    return analyse(read_logbook(path))
+    return Analysis(read_logbook(path)).findings()
 
 
 def main() -> None:

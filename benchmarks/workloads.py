@@ -25,8 +25,8 @@ from pathlib import Path
 from typing import Any
 
 from logarithm.api import tasks
-from logarithm.api.findings import Findings
 from logarithm.protocol import clock
+from logarithm.results.findings import Findings
 
 
 def by_pairs(levels: list[float]) -> float:

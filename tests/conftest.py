@@ -131,7 +131,7 @@ def harbour(tmp_path: Path) -> Harbour:
 @pytest.fixture(autouse=True)
 def nothing_is_withheld(monkeypatch: pytest.MonkeyPatch) -> None:
     """Whatever a test concludes in this process must pass the audit."""
-    for name in ("logarithm.statistics.analyse", "logarithm.statistics.map_findings"):
+    for name in ("logarithm.statistics.findings",):
         analysing = sys.modules.get(name)
         if analysing is None:
             continue

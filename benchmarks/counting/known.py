@@ -3,8 +3,8 @@
 python benchmarks/counting/known.py                          on this one
 python benchmarks/counting/known.py PYTHON [PYTHON …]        on these, held against this one
 
-Where a version's sorting asks other comparisons, its amounts are others, too. tests/unit/counting/test_known.py holds the
-amounts on this one against plain implementations that count. All of it needs the standard library alone.
+Where a version's sorting asks other comparisons, its amounts are others, too. tests/unit/counting/test_known.py holds
+the amounts on this one against plain implementations that count. All of it needs the standard library alone.
 """
 
 from __future__ import annotations

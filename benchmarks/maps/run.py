@@ -22,7 +22,7 @@ from functions import CASES
 from logarithm.logbook.memory import Logbook, LogbookBuilder
 from logarithm.logbook.records import ContenderRecord, FamilyRecord, Header, StudyRecord, Trial
 from logarithm.notation.laws import leading, parse
-from logarithm.statistics.analyse import analyse
+from logarithm.statistics.analysis import Analysis
 from logarithm.statistics.maps.laws import law_of
 
 NAMES = ("n", "k")
@@ -141,7 +141,7 @@ def maps(many: int) -> None:
         }
         logbook = made(costs, rng)
         begun = time.perf_counter()
-        found = analyse(logbook)
+        found = Analysis(logbook).findings()
         took += time.perf_counter() - begun
         there += bool(found.boundaries)
         for edge in found.boundaries:
@@ -177,7 +177,7 @@ def twins(many: int) -> None:
         rng = np.random.default_rng(5000 + seed)
         factor = drift(rng, 0.15)
         cost: Cost = lambda n, k, factor=factor: 1e-8 * (n + k * np.log2(n)) * factor(n, k)  # noqa: E731
-        found = analyse(made({"heap": cost, "other": cost}, rng))
+        found = Analysis(made({"heap": cost, "other": cost}, rng)).findings()
         edges += bool(found.boundaries)
         leads += any(each.verdict == "leads" for each in found.leads)
     print(f"twins: a boundary between {edges} of {many}, a lead somewhere in {leads} of {many}")

@@ -6,7 +6,7 @@ from .version import __version__
 
 if TYPE_CHECKING:
     from . import families
-    from .api.findings import Findings, Logbook, across, contrast, import_table, read_logbook
+    from .api.findings import across, contrast, import_table, read_logbook
     from .api.study import Study
     from .api.tasks import machine, race
     from .counting.noting import note_calls
@@ -22,6 +22,8 @@ if TYPE_CHECKING:
         StudyError,
         TableError,
     )
+    from .logbook.memory import Logbook
+    from .results.findings import Findings
     from .results.logbooks.across import Across
     from .results.logbooks.contrast import Contrast, Contrasts
     from .results.tasks.depth import GrowthsInDepth, Lines, PairsInDepth
@@ -38,7 +40,7 @@ if TYPE_CHECKING:
     from .worst_case import keeps
 
 HOMES = {
-    "api.findings": ("Findings", "Logbook", "across", "contrast", "import_table", "read_logbook"),
+    "api.findings": ("across", "contrast", "import_table", "read_logbook"),
     "api.study": ("Study",),
     "api.tasks": ("machine", "race"),
     "counting.noting": ("note_calls",),
@@ -47,6 +49,8 @@ HOMES = {
         *("AnalysisError", "DisagreementError", "FamilyError", "LogarithmError", "LogbookError", "MeasuringError"),
         *("SandboxError", "StudyError", "TableError"),
     ),
+    "logbook.memory": ("Logbook",),
+    "results.findings": ("Findings",),
     "results.logbooks.across": ("Across",),
     "results.logbooks.contrast": ("Contrast", "Contrasts"),
     "results.tasks.depth": ("GrowthsInDepth", "Lines", "PairsInDepth"),

@@ -115,7 +115,6 @@ def _makers(name: str, other: str | None) -> dict[str, Callable[[], str]]:
     from logarithm.report.figure.views import sheets
     from logarithm.report.present import rendered
     from logarithm.report.view import View
-    from logarithm.statistics.depth import lines_in_depth
 
     path = f"{name}.jsonl"
     book = api.read_logbook(path)
@@ -136,10 +135,10 @@ def _makers(name: str, other: str | None) -> dict[str, Callable[[], str]]:
         "page.html": lambda: rendered(found, "html"),
         "crossover.txt": lambda: rendered(found.crossover(), "text"),
         "growth.txt": lambda: rendered(found.growth_in_depth(), "text"),
-        "growth --lines.txt": lambda: rendered(lines_in_depth(found, [], ()), "text"),
-        "forecast.txt": lambda: rendered(api.forecast(book, at), "text"),
+        "growth --lines.txt": lambda: rendered(found.lines_in_depth(), "text"),
+        "forecast.txt": lambda: rendered(book.analysis.forecast(*book.place(at)[:1], second=book.place(at)[1]), "text"),
         "forecast --within.txt": lambda: rendered(
-            api.forecast(book, {"k": 3.0} if len(at) > 1 else None, "1s"), "text"
+            book.analysis.forecast(within=1.0, second=3.0 if len(at) > 1 else None), "text"
         ),
         "verify.txt": lambda: rendered(found.verify(), "text"),
         **{f"{view}.svg": partial(svg, view) for view in View},

@@ -23,7 +23,7 @@ from logarithm.report.present import rendered
 from logarithm.run.counters.counts import metrics_of, wanted
 from logarithm.run.plan.settings import Settings
 from logarithm.run.plan.track import tracks
-from logarithm.statistics.analyse import analyse
+from logarithm.statistics.analysis import Analysis
 from logarithm.study.files.loading import load
 
 MADE = [8, 16, 32, 64, 128]
@@ -153,7 +153,7 @@ def test_several_metrics_stand_side_by_side(tmp_path: Path) -> None:
         for metric, value in (("time", None), ("looks", n * (n - 1) / 2))
     ]
     write_logbook(path, [Header(), *trials])
-    found = analyse(read_logbook(path))
+    found = Analysis(read_logbook(path)).findings()
     assert [(row.metric, row.exact) for row in found.growth] == [("time", None), ("looks", "n*(n-1)/2")]
     shown = rendered(found, "text", 100)
     assert "exactly n(n−1)/2" in shown
@@ -169,7 +169,7 @@ def test_a_count_that_is_nought_everywhere_is_no_trouble(tmp_path: Path) -> None
         for n in MADE
     ]
     write_logbook(path, [Header(), *trials])
-    found = analyse(read_logbook(path))
+    found = Analysis(read_logbook(path)).findings()
     assert [row.exact for row in found.growth] == ["0", "2*n"]
     assert [row.leader for row in found.standings]
     assert rendered(found, "text")
@@ -326,7 +326,7 @@ def test_what_was_handed_in_is_fenced(harbour) -> None:
 def test_our_own_linear_algebra_has_one_thread_and_leaves_the_environment_alone(tmp_path) -> None:
     code = (
         "import os; before = dict(os.environ)\n"
-        "from logarithm.statistics.analyse import analyse\n"
+        "from logarithm.statistics.analysis import Analysis\n"
         "import numpy as np; (np.ones((400, 400)) @ np.ones((400, 400))).sum()\n"
         "tasks = '/proc/self/task'\n"
         "print(dict(os.environ) == before, len(os.listdir(tasks)) if os.path.isdir(tasks) else 1)"

@@ -15,7 +15,7 @@ from logarithm.logbook.reading import read_logbook
 from logarithm.logbook.records import ContenderRecord, Header, StudyRecord, Trial
 from logarithm.logbook.writing import write_logbook
 from logarithm.report.page.page import page
-from logarithm.statistics.analyse import analyse
+from logarithm.statistics.analysis import Analysis
 
 HOSTILE = ("<script>document.title='gone'</script>", "\"quotes' & <b>bold</b>", "\u202eright to left", "$x^2$")
 BROWSER = shutil.which("chromium") or shutil.which("google-chrome") or shutil.which("chrome")
@@ -39,7 +39,7 @@ def hostile(folder: Path) -> str:
     contenders = [ContenderRecord(name=name, baseline=at == 0) for at, name in enumerate(HOSTILE)]
     path = folder / "hostile.jsonl"
     write_logbook(path, [Header(), study, *contenders, *trials])
-    return page(analyse(read_logbook(path)))
+    return page(Analysis(read_logbook(path)).findings())
 
 
 def test_the_page_holds_everything_and_escapes_it(tmp_path: Path) -> None:
@@ -129,7 +129,7 @@ def bay(folder: Path) -> str:
     path = folder / "bay.jsonl"
     contenders = [ContenderRecord(name=name) for name, *_ in BAY]
     write_logbook(path, [Header(), StudyRecord(name="bay", question="Who is quickest?"), *contenders, *trials])
-    return page(analyse(read_logbook(path)))
+    return page(Analysis(read_logbook(path)).findings())
 
 
 def test_the_chart_can_be_worked_with(tmp_path: Path, opened) -> None:

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any, cast
 
 from ..errors import StudyError, check_names, there
 from ..notation.sizes import Number
-from ..study.run_options import Names, RunOptions
+from ..study.run_options import Names, RunOptions, names_of
 from ..study.second import Sizes
 
 if TYPE_CHECKING:
@@ -19,15 +19,6 @@ if TYPE_CHECKING:
 BUDGET = "60s"
 ON_RESUME = ("sizes", "memory", "whole_budget", "prepare")
 """What may be said anew of a run that is gone on with."""
-
-
-def names_of(value: Names) -> tuple[str, ...]:
-    """One name or several as a tuple, each once.
-
-    >>> names_of("sweep"), names_of(["sweep", "grid", "sweep"]), names_of(None)
-    (('sweep',), ('sweep', 'grid'), ())
-    """
-    return (value,) if isinstance(value, str) else tuple(dict.fromkeys(value or ()))
 
 
 def check_options(options: Mapping[str, Any]) -> None:

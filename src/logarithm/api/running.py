@@ -13,14 +13,13 @@ from ..executors.cluster import cluster
 from ..executors.machines import MeasureJob, measured_there
 from ..logbook.files import write_file
 from ..logbook.folder import fresh_path
-from ..logbook.reading import read_logbook
 from ..logbook.records import Note
 from ..logbook.writing import LogbookWriter
 from ..notation.durations import capacity, seconds
 from ..notation.numbers import span
 from ..notation.words import axis
 from ..report.progress import bar, warn, watching
-from ..results.findings import FailureFinding
+from ..results.findings import FailureFinding, Findings
 from ..results.tasks.rehearsal import Rehearsal
 from ..results.tasks.verdicts import FAILING, FAILING_STRICTLY, Verdicts, verdict_of, verdicts_of
 from ..run.executor import Lost
@@ -31,12 +30,13 @@ from ..run.rehearsal.estimate import estimate, heats_within, settled_after
 from ..run.rehearsal.rehearse import rehearsal_pool, rehearse
 from ..run.resume import More, resume
 from ..run.revisions.copies import measured_against
+from ..study.run_options import names_of
 from ..study.study import Study
 from ..supervisor.machine.idle import wait_for_calm
 from ..supervisor.machine.repeated_inputs import repeated_bias
 from ..supervisor.programs.tools import absent
-from .findings import Findings, findings_of
-from .options import BUDGET, ON_RESUME, names_of, settings_of, sizes_of
+from .findings import read_logbook
+from .options import BUDGET, ON_RESUME, settings_of, sizes_of
 from .rule import LoadedLater
 
 FIRST = 0.45  # of the budget, for all claims; what is left is for those that seem contradicted
@@ -220,7 +220,7 @@ def verified(
     settings = settings_of(study, budget, options)
 
     def measured(part: Settings) -> Findings:
-        return findings_of(_run(study, file, fresh_path(study.name), part, quiet, verbose))
+        return read_logbook(_run(study, file, fresh_path(study.name), part, quiet, verbose)).findings()
 
     first = measured(replace(settings, budget=FIRST * settings.budget))
     found = verdicts_of(first, strict)

@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-from ..errors import LogbookError, StudyError, there
+from ..errors import StudyError
 from ..logbook.folder import fresh_path, newest
 from ..logbook.memory import Logbook
 from ..logbook.reading import read_logbook as read
-from ..logbook.slices import at_second
 from ..report.present import Reports
 from ..results.base import present_with
 from ..study.current import is_loading
@@ -56,26 +55,3 @@ def logbook_of(logbook: Logbook | str | Path | None) -> Logbook:
     if isinstance(logbook, Logbook):
         return logbook
     return read(newest() if logbook is None else logbook)
-
-
-def place_in(logbook: Logbook, at: Mapping[str, float]) -> tuple[float | None, float | None]:
-    """The first and the second size of a place, None where it does not say one; a size without a name is the first.
-
-    Raises:
-        LogbookError: where it names a size that the logbook does not have.
-    """
-    names = logbook.study.names or ["n"]
-    for name in at:
-        if name and name not in names:
-            raise LogbookError(f"{logbook.path} has no size '{name}': {there(names)}")
-    second = at.get(names[1]) if len(names) == 2 else None
-    return at.get("", at.get(names[0])), second
-
-
-def slice_of(logbook: Logbook, second: float | None) -> Logbook:
-    """A logbook of two sizes at one value of the second; as it is where none is asked for.
-
-    Raises:
-        LogbookError: where it was not measured there.
-    """
-    return logbook if second is None else at_second(logbook, second)

@@ -10,11 +10,12 @@ from collections.abc import Callable, Mapping, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Unpack
 
-from ..study.run_options import Names, RaceOptions, RunOptions
+from ..study.run_options import Names, RaceOptions, RunOptions, names_of
 from ..study.second import Sizes
 from ..study.study import Study
 
 if TYPE_CHECKING:
+    from ..results.findings import Findings
     from ..results.logbooks.across import Across
     from ..results.tasks.history import History
     from ..results.tasks.machine import Conditions
@@ -22,7 +23,6 @@ if TYPE_CHECKING:
     from ..results.tasks.verdicts import Verdicts
     from ..results.tasks.walk import Walk
     from ..results.tasks.worst import Search
-    from .findings import Findings
 
 Asked = Study | str | Path
 """A study, or the file of one."""
@@ -56,7 +56,7 @@ def measure(
         DisagreementError: where contenders disagree.
         MeasuringError: where nothing can be measured.
     """
-    from .findings import findings_of
+    from .findings import read_logbook
     from .options import check_options
     from .running import go_on, run
     from .subject import opened
@@ -67,7 +67,7 @@ def measure(
             path = go_on(plan, file, Path(resume), budget, options, quiet, verbose)
         else:
             path = run(plan, file, usual if out is None else Path(out), budget, options, quiet, verbose)
-    found = findings_of(path)
+    found = read_logbook(path).findings()
     if not found.costs:
         from ..errors import MeasuringError
 
@@ -197,8 +197,8 @@ def history(
     """
     from ..logbook.folder import fresh_path
     from ..notation.durations import seconds
-    from .findings import findings_of
-    from .options import BUDGET, check_in, check_options, names_of
+    from .findings import read_logbook
+    from .options import BUDGET, check_in, check_options
     from .running import run
     from .searches.history import history_of
     from .subject import opened
@@ -210,7 +210,7 @@ def history(
 
         def measured(left: float) -> Findings:
             path = fresh_path(f"{plan.name}-history")
-            return findings_of(run(plan, file, path, f"{left:.3f}s", options, quiet, verbose=False))
+            return read_logbook(run(plan, file, path, f"{left:.3f}s", options, quiet, verbose=False)).findings()
 
         most = seconds(budget or BUDGET)
         return history_of(plan, file, revisions, most, prepare, only, measured, tell)
@@ -255,7 +255,7 @@ def worst(
     from ..notation.durations import seconds
     from ..notation.sizes import fixed
     from ..report.progress import bar
-    from .options import BUDGET, names_of, second_of, sizes_of
+    from .options import BUDGET, second_of, sizes_of
     from .searches.worst import Sought, search_worst
     from .subject import opened
 
@@ -331,7 +331,6 @@ def race(
         DisagreementError: where they disagree.
     """
     from ..study.families import ready
-    from .options import names_of
 
     names = [getattr(each, "__name__", repr(each)) for each in functions]
     study = Study(" against ".join(names) or "nothing", sizes=sizes)

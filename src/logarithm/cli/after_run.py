@@ -14,24 +14,24 @@ from .options import Form
 from .output import tell
 
 if TYPE_CHECKING:
-    from ..api.findings import Findings
+    from ..results.findings import Findings
 
 
 @contextmanager
 def reported(logbook: Path) -> Iterator[None]:
     """Where a run is interrupted or measured nothing, report what there is; interrupted again, end at once."""
-    from ..api.findings import findings_of
+    from ..api.findings import read_logbook
 
     try:
         yield
     except KeyboardInterrupt:
         tell(f"\ninterrupted; what was measured until then is in {logbook}")
         with suppress(LogarithmError):
-            deliver_report(findings_of(logbook))
+            deliver_report(read_logbook(logbook).findings())
         raise
     except MeasuringError:
         with suppress(LogarithmError):
-            deliver_report(findings_of(logbook))
+            deliver_report(read_logbook(logbook).findings())
         raise
 
 

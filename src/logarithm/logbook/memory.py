@@ -6,20 +6,24 @@ from .. import one_thread as one_thread  # before NumPy is loaded
 
 # isort: split
 
-from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from itertools import chain, pairwise
 from operator import attrgetter
 from pathlib import Path
-from typing import Any, cast
+from typing import TYPE_CHECKING, Any, ClassVar, cast
 
 import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
+from ..errors import LogbookError, StudyError, check_names, there
+from ..notation import laws
+from ..notation.metrics import BESIDE
 from ..notation.places import slice_name
 from ..notation.sizes import Number
 from ..protocol.scheduling import TOGETHER
+from ..study.run_options import Names, names_of
 from .records import (
     AnyRecord,
     Assessed,
@@ -38,6 +42,12 @@ from .records import (
     Trial,
     Workload,
 )
+
+if TYPE_CHECKING:
+    import pandas as pd
+
+    from ..results.findings import Findings
+    from ..statistics.analysis import Analysis
 
 NANO = 1e-9
 NUMBER_MOST = 2**31 - 1  # of heats and processes
@@ -78,6 +88,18 @@ class Trials:
     def __len__(self) -> int:
         return len(self.series)
 
+    def of_series(self, codes: Sequence[int]) -> Trials:
+        """Return the trials of some series, by their numbers."""
+        rows = np.isin(self.series, codes)
+        new = np.full(len(self.keys), -1, dtype=np.int32)
+        new[list(codes)] = np.arange(len(codes), dtype=np.int32)
+        columns: dict[str, Any] = {
+            column: None if (cells := getattr(self, column)) is None else cells[rows]
+            for column in ("size", "heat", "process", "cost", "cpu", "pace", "calls", "during", "wall", "queued")
+        }
+        keys = [self.keys[code] for code in codes]
+        return replace(self, keys=keys, series=new[self.series[rows]], **columns)
+
 
 @dataclass(frozen=True, slots=True)
 class Slice:
@@ -113,6 +135,174 @@ class Logbook:
     instances: list[Instance] = field(default_factory=list)
     slices: dict[str, Slice] = field(default_factory=dict)
     workload: Workload | None = None
+    _analysis: Analysis | None = field(default=None, init=False, repr=False, compare=False)
+    analyst: ClassVar[Callable[[Logbook], Analysis]]
+    """The class of analyses; `logarithm.statistics.analysis` sets it, since it is above this room."""
+
+    @property
+    def analysis(self) -> Analysis:
+        """The analysis of this logbook, made once."""
+        if self._analysis is None:
+            self._analysis = Logbook.analyst(self)
+        return self._analysis
+
+    def findings(self) -> Findings:
+        """Return everything that can be concluded from it.
+
+        Raises:
+            AnalysisError: if it holds neither a trial nor a failure.
+        """
+        return self.analysis.findings()
+
+    def at(self, **second: float) -> Logbook:
+        """Return the logbook of one value of the second size: `logbook.at(k=64)`.
+
+        Raises:
+            LogbookError: if it has one size only, or nothing was measured there.
+        """
+        size, value = self.place(second)
+        if value is None or size is not None:
+            raise LogbookError(f"{self.path}: name a value of the second size, such as at(k=64)")
+        return self.at_second(value)
+
+    def part(self, only: Names = None, family: Names = None) -> Logbook:
+        """Return the logbook of some contenders and families, of all if none is named.
+
+        Raises:
+            LogarithmError: if one is not there.
+        """
+        contenders, families = names_of(only), names_of(family)
+        self.check_names(contenders, families)
+        return self._part(contenders, families)
+
+    def to_frame(self, wide: bool = False, calibration: bool = True) -> pd.DataFrame:
+        """Return the trials as a table, one row for each trial; times are seconds for one call.
+
+        Args:
+            wide: one row for each size and round, and one column for each contender, for a spreadsheet.
+            calibration: also the trials of calibration, whose heat is 0; a wide table has none.
+        """
+        import pandas as pd
+
+        trials = self.trials
+        keys = pd.DataFrame(trials.keys, columns=["contender", "family", "stage", "metric"])
+        frame = keys.iloc[trials.series].reset_index(drop=True)
+        sizes = trials.size.astype(int) if (trials.size == trials.size.astype(int)).all() else trials.size
+        if self.slices:
+            # As the study has it: the family and the second size of a slice.
+            whole = {name: each.family for name, each in self.slices.items()}
+            second = {name: each.second for name, each in self.slices.items()}
+            frame = frame.assign(
+                second=frame["family"].map(second), family=frame["family"].map(lambda each: whole.get(each, each))
+            )
+        frame = frame.assign(size=sizes, heat=trials.heat, process=trials.process, value=trials.cost)
+        if wide:
+            frame = frame[~frame["metric"].isin(BESIDE)]
+        if (wide or not calibration) and (frame["heat"] > 0).any():
+            frame = frame[frame["heat"] > 0]
+        if not wide:
+            return frame
+        several = {"family": len(self.families) > 1, "second": True}
+        there_is = [key for key in ("second", "family", "stage", "metric") if key in frame.columns]
+        names = [key for key in there_is if several.get(key) or frame[key].nunique(dropna=False) > 1]
+        frame = frame.assign(stage=frame["stage"].fillna("")).pivot_table(
+            index=["size", *names, "heat"], columns="contender", values="value", sort=False
+        )
+        present = [each.name for each in self.contenders if each.name in frame.columns]
+        return frame[present].sort_index().reset_index()
+
+    def __str__(self) -> str:
+        return str(self.findings())
+
+    def __repr__(self) -> str:
+        return f"<Logbook {self.path}: {len(self.trials)} trials>"
+
+    def _repr_html_(self) -> str:
+        return self.findings()._repr_html_()
+
+    def check_names(self, contenders: Sequence[str] = (), families: Sequence[str] = ()) -> None:
+        """Raise a LogarithmError for a contender or family that it does not have."""
+        check_names(self.path, "contender", contenders, [each.name for each in self.contenders])
+        check_names(self.path, "family", families, [each.name for each in self.families])
+
+    def place(self, at: Mapping[str, float]) -> tuple[float | None, float | None]:
+        """Return the first and the second size of a place, each None if it is not named; the first needs no name.
+
+        Raises:
+            LogbookError: if it names a size that the logbook does not have.
+        """
+        names = self.study.names or ["n"]
+        for name in at:
+            if name and name not in names:
+                raise LogbookError(f"{self.path} has no size '{name}': {there(names)}")
+        second = at.get(names[1]) if len(names) == 2 else None
+        return at.get("", at.get(names[0])), second
+
+    def at_second(self, value: float) -> Logbook:
+        """Return the logbook of one size that a logbook of two holds at one value of the second.
+
+        Raises:
+            LogbookError: if it has one size, or was not measured there.
+        """
+        slices = self.slices
+        if not slices:
+            raise LogbookError(f"{self.path} has one size only: leave the second one out")
+        name = self.study.names[1]
+        taken = {called: each for called, each in slices.items() if each.second == value}
+        if not taken:
+            there = ", ".join(f"{each:g}" for each in sorted({each.second for each in slices.values()}))
+            raise LogbookError(f"{self.path} was not measured at {name} = {value:g}: there are {name} = {there}")
+        names = {called: each.family for called, each in taken.items()}
+        trials = self.trials
+        codes = [code for code, key in enumerate(trials.keys) if key[1] in names]
+        kept = trials.of_series(codes)
+        keys = [(key[0], names[key[1]], *key[2:]) for key in kept.keys]
+
+        def own(records: list[Any]) -> list[Any]:
+            """The records of these slices, and those that are of no family."""
+            made = []
+            for record in records:
+                if record.family is None or record.family in names:
+                    whole = None if record.family is None else names[record.family]
+                    made.append(msgspec.structs.replace(record, family=whole, second=None))
+            return made
+
+        return replace(
+            self,
+            study=msgspec.structs.replace(self.study, names=[], seconds=[]),
+            trials=replace(kept, keys=keys),
+            contenders=[in_one(record, (self.study.names[0], name)) for record in self.contenders],
+            slices={},
+            workload=None,
+            hidden=own(self.hidden),
+            lines=own(self.lines),
+            failures=own(self.failures),
+            notes=own(self.notes),
+        )
+
+    def _part(self, contenders: Sequence[str], families: Sequence[str]) -> Logbook:
+
+        def is_asked(contender: str | None, family: str | None) -> bool:
+            whole = self.slices[family].family if family in self.slices else family
+            return (not contenders or contender is None or contender in contenders) and (
+                not families or whole is None or whole in families
+            )
+
+        if not contenders and not families:
+            return self
+        codes = [code for code, key in enumerate(self.trials.keys) if is_asked(key[0], key[1])]
+        records: dict[str, Any] = {
+            name: [each for each in getattr(self, name) if is_asked(each.contender, each.family)]
+            for name in ("hidden", "lines", "failures", "notes")
+        }
+        return replace(
+            self,
+            trials=self.trials.of_series(codes),
+            contenders=[each for each in self.contenders if not contenders or each.name in contenders],
+            families=[each for each in self.families if not families or each.name in families],
+            slices={name: each for name, each in self.slices.items() if not families or each.family in families},
+            **records,
+        )
 
 
 class _Codes(dict[tuple[str, str, str | None, str], int]):
@@ -352,3 +542,17 @@ def changes(record: AnyRecord, known: dict[tuple[int, str], str]) -> tuple[int, 
     which = int(isinstance(record, FamilyRecord)), record.name
     before, known[which] = known.get(which, record.code), record.code
     return which if before != record.code else None
+
+
+def in_one(record: ContenderRecord, names: laws.Names) -> ContenderRecord:
+    """A contender whose claims in both sizes are what they say of the first alone."""
+    made = []
+    for claim in record.claims:
+        try:
+            law = laws.parse(claim.order, names)
+        except StudyError:
+            made.append(claim)
+        else:
+            order = max((term.first for term in law.terms), key=lambda order: order.rank)
+            made.append(msgspec.structs.replace(claim, order=str(order)))
+    return msgspec.structs.replace(record, claims=made)

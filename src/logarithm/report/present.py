@@ -45,9 +45,9 @@ def rendered(result: Result, form: str, width: int = WIDE, **choices: Any) -> st
 class Reports:
     """The presenter of this package."""
 
-    def render(self, result: Result, form: str) -> str:
+    def render(self, result: Result, form: str, **choices: Any) -> str:
         """A result as text, markdown or html."""
-        return rendered(result, form)
+        return rendered(result, form, **choices)
 
     def fragment(self, result: Result) -> str:
         """A result as a piece of HTML, for a notebook."""
@@ -62,8 +62,11 @@ class Reports:
             LogarithmError: where there is nothing to draw.
         """
         if isinstance(result, Findings):
-            from .figure.views import draw, sheets
+            from .figure.views import draw, draw_into, sheets
 
+            ax = choices.pop("ax", None)
+            if ax is not None:
+                return draw_into(ax, result, choices["view"], choices["linear"])
             return draw(sheets(result)[0], **choices)
         if isinstance(result, Search):
             from .figure.charts.worst import draw_worst

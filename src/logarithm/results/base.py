@@ -40,7 +40,7 @@ Frames = dict[str, type[Any]]
 class Presenter(Protocol):
     """Shows results; `report` has one. Results themselves know of no terminal, page or figure."""
 
-    def render(self, result: Result, form: str) -> str:
+    def render(self, result: Result, form: str, **choices: Any) -> str:
         """A result as text, markdown or html."""
 
     def fragment(self, result: Result) -> str:

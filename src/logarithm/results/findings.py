@@ -6,6 +6,7 @@ The fields are those of the JSON that docs/formats.md describes: times in second
 from __future__ import annotations
 
 from collections.abc import Sequence
+from pathlib import Path
 from typing import TYPE_CHECKING, Any, ClassVar, Self
 
 import msgspec
@@ -13,7 +14,8 @@ import msgspec
 from ..errors import counted
 from ..notation.places import Keyed
 from ..notation.sizes import Number
-from .base import Frames, Interval, Part, Result, frame_of
+from ..study.run_options import Names, names_of
+from .base import Frames, Interval, Part, Result, frame_of, presenter
 from .best_values import BestValue
 from .lines import LineFinding, NativeFinding
 from .maps import Boundary, Lead, MapFinding
@@ -26,6 +28,14 @@ from .workload import Weighing, WorkloadTotal
 
 if TYPE_CHECKING:
     import pandas as pd
+    from matplotlib.axes import Axes
+    from matplotlib.figure import Figure
+
+    from ..logbook.memory import Logbook
+    from ..statistics.analysis import Analysis
+    from .tasks.depth import GrowthsInDepth, Lines, PairsInDepth
+    from .tasks.forecast import Forecast
+    from .tasks.verdicts import Verdicts
 
 VERSION = 1
 
@@ -262,11 +272,24 @@ class RunFinding(Part, rename={"processes": "lives", "noise": "weather"}):
     too_few: bool = False
 
 
-class Findings(Result, kw_only=True, rename={"native": "hidden", "repeated": "learned"}):
+class Text(str):
+    """Text that shows itself as it is."""
+
+    __slots__ = ()
+
+    def __repr__(self) -> str:
+        return str(self)
+
+
+class Findings(Result, kw_only=True, dict=True, rename={"native": "hidden", "repeated": "learned"}):
     """Everything concluded from a logbook.
 
     `withheld` names what was concluded and broke an invariant, so that it is not among the rest; see `audit`.
+    `analysis` is the analysis that it comes from, which answers all further questions. It is not part of the JSON.
     """
+
+    if TYPE_CHECKING:
+        analysis: Analysis
 
     _frames: ClassVar[Frames] = {
         "growth": GrowthFinding,
@@ -303,16 +326,16 @@ class Findings(Result, kw_only=True, rename={"native": "hidden", "repeated": "le
     run: RunFinding
     machine: dict[str, Any]
     tools: dict[str, str]
-    growth: list[GrowthFinding]
-    crossovers: list[CrossoverFinding]
-    standings: list[Standing]
-    pairs: list[PairFinding]
-    safe: list[SafeChoice]
-    cutoffs: list[Cutoff]
-    breakeven: list[Breakeven]
-    claims: list[ClaimFinding]
-    failures: list[FailureFinding]
-    costs: list[Costs]
+    growth: list[GrowthFinding] = []
+    crossovers: list[CrossoverFinding] = []
+    standings: list[Standing] = []
+    pairs: list[PairFinding] = []
+    safe: list[SafeChoice] = []
+    cutoffs: list[Cutoff] = []
+    breakeven: list[Breakeven] = []
+    claims: list[ClaimFinding] = []
+    failures: list[FailureFinding] = []
+    costs: list[Costs] = []
     changes: list[RevisionChange] = []
     moved: list[Moved] = []
     workload: list[WorkloadTotal] = []
@@ -325,13 +348,13 @@ class Findings(Result, kw_only=True, rename={"native": "hidden", "repeated": "le
     boundaries: list[Boundary] = []
     leads: list[Lead] = []
     maps: list[MapFinding] = []
-    samples: list[Sample]
-    native: list[NativeFinding]
-    startups: list[StartUp]
+    samples: list[Sample] = []
+    native: list[NativeFinding] = []
+    startups: list[StartUp] = []
     lines: list[LineFinding] = []
     repeated: list[RepeatedFinding] = []
     warmups: list[WarmUpFinding] = []
-    notes: list[NoteFinding]
+    notes: list[NoteFinding] = []
     warnings: list[str]
     withheld: list[str] = []
 
@@ -346,7 +369,13 @@ class Findings(Result, kw_only=True, rename={"native": "hidden", "repeated": "le
             for name, rows in ((name, getattr(self, name)) for name in self.__struct_fields__)
             if isinstance(rows, list) and name not in ("warnings", "withheld")
         }
-        return msgspec.structs.replace(self, **kept)
+        return self._with(**kept)
+
+    def _with(self, **changes: Any) -> Self:
+        """Return these findings with other values in some fields, of the same analysis."""
+        made = msgspec.structs.replace(self, **changes)
+        made.analysis = self.analysis
+        return made
 
     def to_frame(self, part: str | None = None) -> pd.DataFrame:
         """A part as a table; of costs a row for each size. See `Result.to_frame`."""
@@ -358,3 +387,129 @@ class Findings(Result, kw_only=True, rename={"native": "hidden", "repeated": "le
         who = [[getattr(row, name) for name in names] for row in self.costs for _ in row.points]
         points = frame_of(Cost, (point for row in self.costs for point in row.points))
         return pd.concat([pd.DataFrame(who, columns=names), points], axis=1)
+
+    def plot(
+        self,
+        view: str | None = None,
+        linear: bool = False,
+        size: tuple[int, int] | None = None,
+        dark: bool = False,
+        ax: Axes | None = None,
+    ) -> Figure:
+        """A figure of at most nine panels.
+
+        Args:
+            view: growth, work, ratio, spread, standings or map; of two sizes the map, else growth, if none is named.
+            linear: linear axes, not logarithmic ones.
+            size: pixels, wide and high.
+            dark: on dark paper.
+            ax: axes to draw the first panel into, in place of a figure of its own.
+
+        Raises:
+            LogarithmError: where there is no such view, or nothing to draw in it.
+        """
+        figure: Figure = presenter().draw(self, view=view, linear=linear, size=size, dark=dark, ax=ax)
+        return figure
+
+    def report(self, section: str | None = None, everything: bool = False) -> Text:
+        """The report, or one section of it.
+
+        Args:
+            section: such as "growth", "ratios", "costs", "notes" or "chart".
+            everything: also what a first look leaves out.
+
+        Raises:
+            LogarithmError: where there is no such section.
+        """
+        return Text(presenter().render(self, "text", only=section, everything=everything))
+
+    def crossover(self, *contenders: str, family: Names = None) -> PairsInDepth:
+        """Two contenders in depth, or one against all others: every crossover, and the ratio at each size.
+
+        Raises:
+            LogarithmError: where one is not there, or no two were measured at the same sizes.
+        """
+        return self.analysis.pairs_in_depth(contenders, names_of(family))
+
+    def growth_in_depth(self, only: Names = None, family: Names = None) -> GrowthsInDepth:
+        """Every order that was tried, residuals and local exponents by size.
+
+        Raises:
+            LogarithmError: where one is not there, or nothing can be fitted.
+        """
+        return self.analysis.growth_in_depth(names_of(only), names_of(family))
+
+    def lines_in_depth(self, only: Names = None, family: Names = None) -> Lines:
+        """Return the lines of code that the growth comes from.
+
+        Raises:
+            LogarithmError: if lines were not counted.
+        """
+        return self.analysis.lines_in_depth(names_of(only), names_of(family))
+
+    def verify(self, strict: bool = False) -> Verdicts:
+        """Hold the claims against what was found.
+
+        Args:
+            strict: claims that are undecided or slower fail too.
+
+        Raises:
+            LogarithmError: where there is no claim.
+        """
+        return self.analysis.verify(self, strict)
+
+    def at(self, **second: float) -> Findings:
+        """Of a study of two sizes, what holds at one value of the second: `found.at(k=64)`.
+
+        Raises:
+            LogbookError: where there is one size only, or nothing was measured there.
+        """
+        return self.logbook().at(**second).findings()
+
+    def weighed(self, calls: str | Path) -> Findings:
+        """These findings with what some calls cost in all, by contender.
+
+        Args:
+            calls: a file of sizes, one a line, or a CSV table with the columns size, count and, where there, family;
+                of two sizes, both by their names.
+
+        Raises:
+            LogarithmError: where the file cannot be used, or nothing that was measured tells of its calls.
+        """
+        from ..logbook.exchange.calls import read_calls
+
+        totals, weighing = self.analysis.weighed(read_calls(Path(calls), self.study.names))
+        return self._with(workload=totals, weighing=weighing)
+
+    def map(self, ax: Axes | None = None, dark: bool = False) -> Figure:
+        """The map of a study of two sizes: who leads where.
+
+        Args:
+            ax: axes to draw the first family's into, in place of a figure of its own.
+            dark: on dark paper.
+
+        Raises:
+            LogarithmError: where there is one size only.
+        """
+        return self.plot("map", dark=dark, ax=ax)
+
+    def forecast(self, at: float | None = None, within: str | float | None = None, **second: float) -> Forecast:
+        """What each contender will cost at a size, or how large a size it manages within a time, with 95 %.
+
+        Args:
+            at: a size.
+            within: a span of time, such as "1s".
+            second: of two sizes, the second one: `k=64`.
+
+        Raises:
+            LogarithmError: where neither or both are given, or nothing can be forecast.
+        """
+        from ..notation.durations import seconds
+
+        place = self.logbook().place({**({} if at is None else {"": at}), **second})
+        limit = None if within is None else seconds(within)
+        return self.analysis.forecast(place[0], limit, second=place[1])
+
+    def logbook(self) -> Logbook:
+        """The logbook that this was found in."""
+        return self.analysis.logbook

@@ -3,15 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from ..errors import LogarithmError
-from ..logbook.memory import Logbook
 from ..notation import words
 from ..notation.sizes import plain
 from ..results.base import Interval
-from ..results.findings import Findings
 from ..results.tasks.depth import (
     Candidate,
     GrowthInDepth,
@@ -22,30 +21,31 @@ from ..results.tasks.depth import (
     SizeFit,
     SizeRatio,
 )
-from .analyse import analyse
-from .comparison.pairs import compare_pairs
-from .described import series_of
 from .forecasts import fitted
 from .growth.fit import Growth
 from .maps.depth import map_pairs
 from .readings.series import Series
+from .work.lines import lines
+
+if TYPE_CHECKING:
+    from .analysis import Analysis
 
 
-def pairs_in_depth(logbook: Logbook, contenders: Sequence[str] = (), families: Sequence[str] = ()) -> PairsInDepth:
+def pairs_in_depth(analysis: Analysis, contenders: Sequence[str] = (), families: Sequence[str] = ()) -> PairsInDepth:
     """Two contenders in depth: every crossover, who leads where, the ratio at each size.
 
     Args:
-        logbook: what was measured.
+        analysis: of the logbook.
         contenders: two, one against all others, or all pairs.
         families: all where there are none.
 
     Raises:
         LogarithmError: where no two were measured at the same sizes.
     """
+    logbook = analysis.logbook
     if logbook.slices:
-        return map_pairs(logbook, contenders, families)
-    findings: Findings = analyse(logbook, named=contenders)
-    comparisons = compare_pairs(series_of(logbook)[0], {}, named=contenders)
+        return map_pairs(analysis, contenders, families)
+    findings, comparisons = analysis.findings(contenders=contenders), analysis.comparisons(contenders)
     made = []
     for pair in findings.pairs:
         names, asked = {pair.one, pair.other}, set(contenders)
@@ -67,14 +67,14 @@ def pairs_in_depth(logbook: Logbook, contenders: Sequence[str] = (), families: S
     return PairsInDepth(str(logbook.path), axis, made)
 
 
-def growth_in_depth(logbook: Logbook, contenders: Sequence[str] = (), families: Sequence[str] = ()) -> GrowthsInDepth:
+def growth_in_depth(analysis: Analysis, contenders: Sequence[str] = (), families: Sequence[str] = ()) -> GrowthsInDepth:
     """Growth in depth: every order that was tried, residuals and local exponents by size.
 
     Raises:
         AnalysisError: where nothing can be fitted.
     """
-    curves = [_curve(series, found) for series, found in fitted(logbook, contenders, families)]
-    return GrowthsInDepth(str(logbook.path), curves)
+    curves = [_curve(series, found) for series, found in fitted(analysis, contenders, families)]
+    return GrowthsInDepth(str(analysis.logbook.path), curves)
 
 
 def _curve(series: Series, found: Growth) -> GrowthInDepth:
@@ -109,17 +109,18 @@ def _curve(series: Series, found: Growth) -> GrowthInDepth:
     )
 
 
-def lines_in_depth(findings: Findings, contenders: Sequence[str] = (), families: Sequence[str] = ()) -> Lines:
+def lines_in_depth(analysis: Analysis, contenders: Sequence[str] = (), families: Sequence[str] = ()) -> Lines:
     """Which lines of the code the growth of some contenders comes from.
 
     Raises:
         LogarithmError: where lines were not counted.
     """
+    path = str(analysis.logbook.path)
     found = [
         each
-        for each in findings.lines
+        for each in lines(analysis.logbook)
         if (not contenders or each.contender in contenders) and (not families or each.family in families)
     ]
     if not found:
-        raise LogarithmError(f"{findings.run.logbook} has no counts by line: measure with --metric steps")
-    return Lines(findings.run.logbook, found)
+        raise LogarithmError(f"{path} has no counts by line: measure with --metric steps")
+    return Lines(path, found)

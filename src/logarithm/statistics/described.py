@@ -12,7 +12,7 @@ import numpy as np
 from ..errors import counted
 from ..logbook.memory import Logbook
 from ..logbook.records import FALSE_TIMES
-from ..notation.metrics import BESIDE, KINDS, RANKED_TIMES, TIMED, UNCOUNTED, WORK
+from ..notation.metrics import KINDS, RANKED_TIMES, TIMED, UNCOUNTED, WORK
 from ..notation.places import Key, Who
 from ..notation.sizes import plain
 from ..results.findings import (
@@ -99,14 +99,10 @@ def works_of(every: list[Series]) -> dict[Who | None, Work]:
     return {who: replace(work, is_whole=who in whole) for who, work in found.items() if work is not None}
 
 
-def series_of(logbook: Logbook) -> tuple[list[Series], Noise]:
-    """The series of a logbook at the pace of quick moments, by family and contender as the study names them."""
-    series, noise = every_series(logbook)
-    return [each for each in series if each.metric not in BESIDE], noise
-
-
 def every_series(logbook: Logbook, among: Collection[str] = ()) -> tuple[list[Series], Noise]:
-    """The same, with those that stand beside time: on repeated inputs, and before a process was warm.
+    """The series of a logbook at the pace of quick moments, by family and contender as the study names them.
+
+    Those that stand beside time are among them: on repeated inputs, and before a process was warm.
 
     Args:
         logbook: what was observed.

@@ -4,53 +4,44 @@ from __future__ import annotations
 
 import math
 from collections.abc import Collection, Iterator
+from typing import TYPE_CHECKING
 
 from ..errors import AnalysisError
-from ..logbook.memory import Logbook
-from ..notation.metrics import BESIDE
 from ..notation.places import Key
 from ..results.tasks.forecast import FAILS, FEW, REACH, Ahead, Forecast
-from .described import every_series, whose, works_of
 from .growth.exponent import SIZES_LEAST
 from .growth.fit import Growth
 from .growth.forecast import Forecast as Size
 from .growth.forecast import cost_at, size_within
-from .growth.naming import named_growth
 from .maps.forecasts import forecast_on_map
 from .readings.series import Series
-from .work.witnesses import by_both
+
+if TYPE_CHECKING:
+    from .analysis import Analysis
 
 
 def fitted(
-    logbook: Logbook, only: Collection[str] = (), family: Collection[str] = ()
+    analysis: Analysis, only: Collection[str] = (), family: Collection[str] = ()
 ) -> Iterator[tuple[Series, Growth]]:
     """The series of some contenders and families, of all where none is named, with their growth.
 
     Raises:
         AnalysisError: where the axis is not a size, or no series has sizes enough.
     """
-    if logbook.study.axis != "size":
-        raise AnalysisError(f"{logbook.path} varies {logbook.study.axis}, not the size: growth is named for sizes only")
+    book = analysis.logbook
+    if book.study.axis != "size":
+        raise AnalysisError(f"{book.path} varies {book.study.axis}, not the size: growth is named for sizes only")
     any_fitted = False
-    every = every_series(logbook)[0]
-    works = works_of(every)
-    startups = {each.name: each.startup for each in logbook.contenders}
-    for series in (each for each in every if each.metric not in BESIDE):
-        if (only and series.contender not in only) or (family and series.family not in family):
-            continue
-        try:
-            own = named_growth(series, startup=startups.get(series.contender) or 0.0)
-            found, _ = by_both(own, works.get(whose(series)))
-        except AnalysisError:
-            continue
-        any_fitted = True
-        yield series, found
+    for series, found in analysis.growths.items():
+        if (not only or series.contender in only) and (not family or series.family in family):
+            any_fitted = True
+            yield series, found
     if not any_fitted:
-        raise AnalysisError(f"{logbook.path} has too few sizes to name growth: measure at least 4")
+        raise AnalysisError(f"{book.path} has too few sizes to name growth: measure at least 4")
 
 
 def forecast(
-    logbook: Logbook,
+    analysis: Analysis,
     at: float | None = None,
     within: float | None = None,
     only: Collection[str] = (),
@@ -60,7 +51,7 @@ def forecast(
     """What each contender will cost at a size, or how large a size it manages within so many seconds.
 
     Args:
-        logbook: what was measured.
+        analysis: of the logbook.
         at: the size, of two sizes the first.
         within: seconds.
         only, family: contenders and families; all where none is named.
@@ -71,24 +62,25 @@ def forecast(
     """
     if (at is None) == (within is None):
         raise AnalysisError("say either --at SIZE, such as --at 20000, or --within TIME, such as --within 1s")
+    logbook = analysis.logbook
     if logbook.slices:
         if second is None:
             first, name = logbook.study.names
             raise AnalysisError(
                 f"{logbook.path} has two sizes: say --at {first}=1e6,{name}=64, or --within 1s --at {name}=64"
             )
-        return forecast_on_map(logbook, at, second, within, only, family)
-    return Forecast(str(logbook.path), at, within, [*_ahead(logbook, at, within, only, family)])
+        return forecast_on_map(analysis, at, second, within, only, family)
+    return Forecast(str(logbook.path), at, within, [*_ahead(analysis, at, within, only, family)])
 
 
 def _ahead(
-    logbook: Logbook, at: float | None, within: float | None, only: Collection[str], family: Collection[str]
+    analysis: Analysis, at: float | None, within: float | None, only: Collection[str], family: Collection[str]
 ) -> Iterator[Ahead]:
     fails: dict[tuple[str, str], float] = {}
-    for failure in logbook.failures:
+    for failure in analysis.logbook.failures:
         who = failure.contender, failure.family
         fails[who] = min(float(failure.size), fails.get(who, math.inf))
-    for series, found in fitted(logbook, only, family):
+    for series, found in fitted(analysis, only, family):
         names = series.key
         failing = fails.get(names[:2], math.inf)
         if at is None and series.metric != "time":

@@ -10,6 +10,15 @@ from .second import Sizes
 Names = str | Sequence[str] | None
 
 
+def names_of(value: Names) -> tuple[str, ...]:
+    """Return one name or several as a tuple, each once.
+
+    >>> names_of("sweep"), names_of(["sweep", "grid", "sweep"]), names_of(None)
+    (('sweep',), ('sweep', 'grid'), ())
+    """
+    return (value,) if isinstance(value, str) else tuple(dict.fromkeys(value or ()))
+
+
 class RaceOptions(TypedDict, total=False):
     """What may be said of every run, each with the words that `--help` has for it."""
 

@@ -16,7 +16,7 @@ from logarithm.logbook.records import ClaimRecord, ContenderRecord, Failure, Fam
 from logarithm.report.text.junit import write_changes, write_junit
 from logarithm.results.tasks.gates import breaches, limit_of
 from logarithm.results.tasks.verdicts import verdicts_of
-from logarithm.statistics.analyse import analyse
+from logarithm.statistics.analysis import Analysis
 from logarithm.statistics.logbooks.contrast import contrast
 from logarithm.study.files.fingerprints import fingerprint_of
 from logarithm.study.files.loading import load
@@ -46,7 +46,7 @@ def failing(size: int, works: int | None = 64, reason: str = "ValueError") -> Fa
 
 
 def test_what_fails_where_it_should_work_stops_a_gate(tmp_path: Path) -> None:
-    found = analyse(counted("a.jsonl", {"add": "7*n", "deep": "7*n"}, [failing(128)]))
+    found = Analysis(counted("a.jsonl", {"add": "7*n", "deep": "7*n"}, [failing(128)])).findings()
     (breach,) = breaches(found)
     assert (breach.contender, breach.size, breach.works) == ("deep", 128, 64)
     verdicts = verdicts_of(found)
@@ -66,13 +66,13 @@ def test_what_fails_where_it_should_work_stops_a_gate(tmp_path: Path) -> None:
     ],
 )
 def test_what_is_expected_to_fail_stops_none(failure: Failure, more: dict[str, object]) -> None:
-    assert breaches(analyse(counted("a.jsonl", {"deep": "7*n"}, [failure], **more))) == []
+    assert breaches(Analysis(counted("a.jsonl", {"deep": "7*n"}, [failure], **more)).findings()) == []
 
 
 def test_where_sizes_grow_by_themselves_a_size_counts_at_which_others_work() -> None:
     logbook = counted("a.jsonl", {"add": "7*n", "deep": "7*n"}, [failing(128), failing(512)], claims=[])
     logbook.study.sizes = None
-    assert [each.size for each in breaches(analyse(logbook))] == [128]
+    assert [each.size for each in breaches(Analysis(logbook).findings())] == [128]
 
 
 def test_a_size_from_which_on_a_failure_is_expected_is_read() -> None:

@@ -12,13 +12,10 @@ from typing import Any
 import numpy as np
 import pytest
 from made_up import any_logbook, one_size, two_sizes, written
-from msgspec.structs import replace
 
 from logarithm.api.searches.worst import search_of
 from logarithm.errors import LogarithmError
-from logarithm.logbook.exchange.calls import read_calls
 from logarithm.logbook.memory import Logbook
-from logarithm.logbook.reading import read_logbook
 from logarithm.logbook.records import ContenderRecord, FamilyRecord, Searched, StudyRecord, Trial
 from logarithm.report.figure.charts.worst import draw_worst
 from logarithm.report.figure.labels import RIM
@@ -26,8 +23,7 @@ from logarithm.report.figure.ticks import linear_ticks, log_ticks
 from logarithm.report.figure.views import draw
 from logarithm.results.findings import Findings
 from logarithm.results.tasks.worst import Search
-from logarithm.statistics.analyse import analyse
-from logarithm.statistics.workloads.workload import weighed
+from logarithm.statistics.analysis import Analysis
 from profiles import some
 
 Law = Callable[[float], float]
@@ -55,7 +51,7 @@ def made(folder: Path, many: int, sizes: list[int], scale: float, families: int,
         for family in range(families)
     }
     more = (StudyRecord(name="made-up", question="?"), *(ContenderRecord(name=name) for name in called))
-    return analyse(written(folder / "run.jsonl", laws, sizes=sizes, more=more))
+    return Analysis(written(folder / "run.jsonl", laws, sizes=sizes, more=more)).findings()
 
 
 SIZES = {"one": [64], "two": [8, 512], "few": [8, 9, 10, 11, 12], "many": [8 * 2**at for at in range(9)]}
@@ -175,7 +171,7 @@ def test_figures_are_whole(tmp_path: Path, case: tuple[int, str, float, int, str
 
 @pytest.mark.parametrize("seed", some(range(8)))
 def test_whatever_was_measured_can_be_drawn(tmp_path: Path, seed: int) -> None:
-    findings = analyse(any_logbook(tmp_path / "any.jsonl", seed))
+    findings = Analysis(any_logbook(tmp_path / "any.jsonl", seed)).findings()
     view = ("growth", "ratio", "standings", "spread")[seed % 4]
     try:
         figure = draw(findings, view)
@@ -199,7 +195,7 @@ def measured_twice(many: int) -> Logbook:
 def on_two_sizes(many: int, **more: Any) -> Findings:
     """Findings on a map."""
     costs = {(f"scan_{at}", None): partial(two_laws, at) for at in range(many)}
-    return analyse(two_sizes(costs, **more))
+    return Analysis(two_sizes(costs, **more)).findings()
 
 
 def two_laws(at: int, n: float, k: float) -> float:
@@ -208,8 +204,7 @@ def two_laws(at: int, n: float, k: float) -> float:
 
 def weighed_by(found: Findings, folder: Path, calls: str) -> Findings:
     (folder / "calls.csv").write_text(calls)
-    totals, weighing = weighed(read_logbook(Path(found.run.logbook)), read_calls(folder / "calls.csv", []))
-    return replace(found, workload=totals, weighing=weighing)
+    return found.weighed(folder / "calls.csv")
 
 
 def a_search(folder: Path, many: int) -> Search:
@@ -239,9 +234,12 @@ SPAN = "size,count\n10,5000\n100,900\n400,90\n"
 MIX = {"mostly asked": {"find": 9, "add": 1}}
 OTHER_VIEWS: dict[str, Callable[[Path], tuple[Findings, str]]] = {
     **{f"map-{many}": lambda _, many=many: (on_two_sizes(many), "map") for many in (2, 4, 9)},
-    **{f"change-{many}": lambda _, many=many: (analyse(measured_twice(many)), "change") for many in (1, 2, 4)},
-    "versions": lambda _: (analyse(one_size(SIX)), "versions"),
-    "versions-2": lambda _: (analyse(one_size(dict(list(SIX.items())[:2]))), "versions"),
+    **{
+        f"change-{many}": lambda _, many=many: (Analysis(measured_twice(many)).findings(), "change")
+        for many in (1, 2, 4)
+    },
+    "versions": lambda _: (Analysis(one_size(SIX)).findings(), "versions"),
+    "versions-2": lambda _: (Analysis(one_size(dict(list(SIX.items())[:2]))).findings(), "versions"),
     "versions-map": lambda _: (on_two_sizes(3, versions=["scan_0", "scan_1", "scan_2"]), "versions"),
     **{
         f"workload-{many}": lambda folder, many=many: (
@@ -251,7 +249,7 @@ OTHER_VIEWS: dict[str, Callable[[Path], tuple[Findings, str]]] = {
         for many in (1, 3, 12)
     },
     "mix": lambda _: (
-        analyse(
+        Analysis(
             two_sizes(
                 {
                     ("kept", "add"): lambda n, k: 100 + n,
@@ -261,7 +259,7 @@ OTHER_VIEWS: dict[str, Callable[[Path], tuple[Findings, str]]] = {
                 },
                 mixes=MIX,
             )
-        ),
+        ).findings(),
         "mix",
     ),
 }

@@ -38,7 +38,7 @@ from logarithm.report.figure.views import draw, save
 from logarithm.report.present import rendered
 from logarithm.results.findings import Findings
 from logarithm.results.pairs import Standing
-from logarithm.statistics.analyse import analyse
+from logarithm.statistics.analysis import Analysis
 from profiles import some
 
 
@@ -52,10 +52,10 @@ SIZES = [8, 16, 32, 64, 128, 256, 512, 1024]
 def test_nobody_leads_who_stands_alone(tmp_path: Path) -> None:
     laws = {("sweep", "bay", None): lambda n: 20 * n, ("grid", "pier", None): lambda n: 90 * n}
     more = (StudyRecord(name="made-up"), ContenderRecord("sweep"), ContenderRecord("grid"))
-    shown = text(analyse(written(tmp_path / "run.jsonl", laws, more=more)))
+    shown = text(Analysis(written(tmp_path / "run.jsonl", laws, more=more)).findings())
     assert "leads" not in shown and "grid on pier" in shown and "µs a call at n = 512" in shown
     both = {**laws, ("grid", "bay", None): lambda n: 90 * n}
-    shown = text(analyse(written(tmp_path / "both.jsonl", both, more=more)))
+    shown = text(Analysis(written(tmp_path / "both.jsonl", both, more=more)).findings())
     assert "bay  sweep leads at every size" in shown and "pier  " not in shown
 
 
@@ -77,7 +77,7 @@ def findings(
     write_logbook(
         path, [Header(), study, *contenders, *(FamilyRecord(name=family) for family in families), *trials, *more]
     )
-    return analyse(read_logbook(path))
+    return Analysis(read_logbook(path)).findings()
 
 
 TWO = {"slow": lambda n: 10.0 * n * n, "steady_one": lambda n: 1000.0 * n}
@@ -119,14 +119,14 @@ def test_a_single_size_a_single_contender_and_only_failures_read_well(tmp_path: 
     assert "leads" not in alone
     path = tmp_path / "few.jsonl"
     write_logbook(path, [Header(), Trial(contender="a", family="f", size=8, heat=1, elapsed=5.0)])
-    assert "too few to name growth" in text(analyse(read_logbook(path))).replace("\n", " ")
+    assert "too few to name growth" in text(Analysis(read_logbook(path)).findings()).replace("\n", " ")
     broken = tmp_path / "broken.jsonl"
     failure = Failure(contender="a", family="f", size=8, reason="crash", detail="sunk")
     write_logbook(broken, [Header(), failure, Close(reason="finished", elapsed=1, heats=0, processes=1)])
-    shown = text(analyse(read_logbook(broken)))
+    shown = text(Analysis(read_logbook(broken)).findings())
     assert "a on f: crash at n = 8 (sunk)" in shown
     with pytest.raises(Exception, match="nothing to draw"):
-        save(analyse(read_logbook(broken)), tmp_path / "none.png")
+        save(Analysis(read_logbook(broken)).findings(), tmp_path / "none.png")
 
 
 def test_failures_and_notes_are_told_with_names(tmp_path: Path) -> None:
@@ -158,7 +158,7 @@ def test_yardsticks_are_shown_but_not_ranked(tmp_path: Path) -> None:
         (tmp_path / "made-up.jsonl").read_text().replace('"name":"steady_one"', '"name":"steady_one","yardstick":true')
     )
     path.write_text(lines)
-    found = analyse(read_logbook(path))
+    found = Analysis(read_logbook(path)).findings()
     assert {each.leader for each in found.standings} == {"slow"}
     assert "steady one" in text(found)
     assert "never leads" not in text(found)
@@ -256,7 +256,7 @@ def test_one_size_is_drawn_as_bars(tmp_path: Path) -> None:
     path = tmp_path / "one.jsonl"
     trials = [Trial(contender=c, family="bay", size=8, heat=h, elapsed=5.0 + h) for c in "ab" for h in range(3)]
     write_logbook(path, [Header(), *trials])
-    assert len(draw(analyse(read_logbook(path)), "growth").axes[0].patches) == 2
+    assert len(draw(Analysis(read_logbook(path)).findings(), "growth").axes[0].patches) == 2
 
 
 def test_a_chart_of_letters_rises(tmp_path: Path) -> None:
@@ -287,7 +287,7 @@ def test_findings_show_themselves_in_a_notebook(tmp_path: Path) -> None:
 
 @pytest.mark.parametrize("seed", some(range(10)))
 def test_the_first_screen_of_anything_has_thirty_lines(tmp_path: Path, seed: int) -> None:
-    found = analyse(any_logbook(tmp_path / "any.jsonl", seed))
+    found = Analysis(any_logbook(tmp_path / "any.jsonl", seed)).findings()
     for width in (80, 100):
         shown = rendered(found, "text", width)
         assert shown.count("\n") <= 30, shown

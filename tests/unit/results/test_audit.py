@@ -22,7 +22,7 @@ from logarithm.results.audit import audit
 from logarithm.results.base import Interval
 from logarithm.results.findings import Findings, Plausible
 from logarithm.results.pairs import LEADS, NEVER, TIE, UNKNOWN
-from logarithm.statistics.analyse import analyse
+from logarithm.statistics.analysis import Analysis
 from profiles import examples
 
 SIZES = [8, 16, 32, 64, 128, 256, 512, 1024]
@@ -42,7 +42,7 @@ def run_of(
     write_logbook(
         path, [Header(), StudyRecord("harbour", **{"budget": 9.0, **study}), *more, *trials(costs, heats, processes)]
     )
-    return analyse(read_logbook(path))
+    return Analysis(read_logbook(path)).findings()
 
 
 def trials(
@@ -68,7 +68,7 @@ def by_law(law: Any, sizes: list[Any] = SIZES) -> dict[Any, float]:
 def test_no_statement_breaks_an_invariant(folder: Path, seed: int) -> None:
     path = folder / "run.jsonl"
     path.unlink(missing_ok=True)
-    found = analyse(any_logbook(path, seed))
+    found = Analysis(any_logbook(path, seed)).findings()
     assert found.withheld == []
     assert report(found, everything=True).sections
     assert {zone.verdict for pair in found.pairs for zone in pair.zones} <= ZONES
@@ -102,7 +102,7 @@ def test_few_trials_at_a_size_make_no_leader_there(folder: Path) -> None:
     path = folder / "few.jsonl"
     path.unlink(missing_ok=True)
     write_logbook(path, [Header(), StudyRecord("harbour", budget=9.0), *rows])
-    found = analyse(read_logbook(path))
+    found = Analysis(read_logbook(path)).findings()
     (standing,) = found.standings
     assert (standing.leader, standing.end) == ("quick", 256)
     (pair,) = found.pairs
@@ -209,7 +209,7 @@ def test_a_choice_does_not_flicker_nor_contradict_the_standings(folder: Path) ->
         records += trials(noisy, 12, 6, family=family)
     path.unlink(missing_ok=True)
     write_logbook(path, [Header(), StudyRecord("harbour", budget=9.0), *records])
-    found = analyse(read_logbook(path))
+    found = Analysis(read_logbook(path)).findings()
     assert [(each.contender, each.start, each.end) for each in found.safe] == [("best", 8, 1024)]
 
 
@@ -220,7 +220,7 @@ def test_break_even_follows_the_standings(tmp_path: Path) -> None:
         ("table", "bay", "use"): lambda n: 50.0,
         ("scan", "bay", "use"): lambda n: 20.0 + n,
     }
-    found = analyse(written(tmp_path / "run.jsonl", laws))
+    found = Analysis(written(tmp_path / "run.jsonl", laws)).findings()
     for each in found.breakeven:
         leader = next(row.leader for row in found.standings if row.stage == "use" and row.start <= each.size <= row.end)
         assert (each.verdict == NEVER) == (leader == "scan")

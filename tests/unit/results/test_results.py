@@ -33,7 +33,6 @@ from logarithm.results.tasks.machine import Conditions, LengthBias, RepeatedBias
 from logarithm.results.tasks.rehearsal import Disagreement, Estimate, Rehearsal, Trap
 from logarithm.results.tasks.walk import Walk
 from logarithm.results.tasks.worst import Search
-from logarithm.statistics.depth import lines_in_depth
 
 
 def every_result(folder: Path) -> list[Result]:
@@ -89,7 +88,7 @@ def every_result(folder: Path) -> list[Result]:
     return [
         own,
         *(found, found.verify(), found.forecast(at=4096.0), found.crossover("near", "far"), found.growth_in_depth()),
-        *(lines_in_depth(found), logarithm.contrast(one, two, anyway=True), logarithm.across(one, two)),
+        *(found.lines_in_depth(), logarithm.contrast(one, two, anyway=True), logarithm.across(one, two)),
         *(logarithm.contrast(one, two, one, anyway=True), seen, a_search(folder)),
         *(walk, machine, rehearsal, a_history()),
     ]

@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 from scripted import Script, run, study_of
 
-from logarithm.statistics.analyse import analyse
+from logarithm.statistics.analysis import Analysis
 from logarithm.statistics.stopping.rule import StoppingRule
 
 LAWS = {"sweep": lambda n: 2e-6 + 1e-7 * n, "every_pair": lambda n: 4e-9 * n * n}
@@ -113,7 +113,7 @@ def test_a_scripted_run_finds_the_orders_and_the_crossover_of_its_laws(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     book = run(Script(LAWS), tmp_path, monkeypatch, budget=20.0)
-    found = analyse(book)
+    found = Analysis(book).findings()
     assert {row.contender: row.order for row in found.growth} == {"sweep": "n", "every_pair": "n^2"}
     (crossover,) = found.crossovers
     truth = (1e-7 + (1e-14 + 4 * 4e-9 * 2e-6) ** 0.5) / (2 * 4e-9)

@@ -13,7 +13,7 @@ from logarithm.errors import AnalysisError
 from logarithm.logbook.reading import read_logbook
 from logarithm.logbook.records import Header, Trial
 from logarithm.logbook.writing import write_logbook
-from logarithm.statistics.analyse import analyse
+from logarithm.statistics.analysis import Analysis
 from profiles import examples
 
 SIZES = np.array([8, 11, 16, 23, 32, 45, 64, 91, 128, 181, 256, 362, 512])
@@ -99,7 +99,7 @@ def found_in(folder: Path, curves: dict[str, object], heats: int = 9, noise: flo
                 trials.append(Trial(contender=name, family="bay", size=int(n), heat=heat, elapsed=cost))
     path = folder / f"{seed}.jsonl"
     write_logbook(path, [Header(), *trials])
-    return analyse(read_logbook(path))
+    return Analysis(read_logbook(path)).findings()
 
 
 def test_a_crossover_is_found_and_its_interval_holds_the_truth(tmp_path: Path) -> None:

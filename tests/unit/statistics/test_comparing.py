@@ -9,12 +9,12 @@ import pytest
 from made_up import SIZES, Laws, written
 
 from logarithm.logbook.records import ContenderRecord, Machine, StudyRecord, Trial
-from logarithm.statistics.analyse import analyse
+from logarithm.statistics.analysis import Analysis
 
 
 def test_a_crossover_beyond_the_sizes_is_forecast_and_said_to_be(tmp_path: Path, harbour) -> None:
     laws: Laws = {("low", "bay", None): lambda n: 10 * n * n, ("high", "bay", None): lambda n: 20_000 * n}  # at 2000
-    found = analyse(written(tmp_path / "run.jsonl", laws))
+    found = Analysis(written(tmp_path / "run.jsonl", laws)).findings()
     (crossover,) = found.crossovers
     assert (crossover.basis, crossover.before, crossover.after) == ("forecast", "low", "high")
     assert crossover.low < 2000 < (crossover.high or math.inf)
@@ -27,7 +27,7 @@ def test_a_crossover_beyond_the_sizes_is_forecast_and_said_to_be(tmp_path: Path,
 
 def test_no_crossover_is_to_be_expected_of_parallel_curves(tmp_path: Path, harbour) -> None:
     laws: Laws = {("one", "bay", None): lambda n: 10 * n, ("other", "bay", None): lambda n: 30 * n}
-    found = analyse(written(tmp_path / "run.jsonl", laws))
+    found = Analysis(written(tmp_path / "run.jsonl", laws)).findings()
     assert not found.crossovers
     assert (
         "no crossover is to be expected up to ten times the largest size" in harbour.run("crossover", "run.jsonl").out
@@ -41,7 +41,7 @@ def test_the_safe_choice_and_the_cutoff_of_a_hybrid(tmp_path: Path) -> None:
         laws["table", family, None] = lambda n: 1000.0
     laws["lucky", "ebb", None] = lambda n: 500.0
     laws["lucky", "flood", None] = lambda n: 500.0 * n
-    found = analyse(written(tmp_path / "run.jsonl", laws))
+    found = Analysis(written(tmp_path / "run.jsonl", laws)).findings()
     assert [safe.contender for safe in found.safe] == ["pairs", "table"]
     (cutoff,) = [each for each in found.cutoffs if {each.before, each.after} == {"pairs", "table"}]
     assert sorted(cutoff.families) == ["ebb", "flood"]
@@ -56,7 +56,7 @@ def test_what_repeating_one_input_would_do_is_told(tmp_path: Path, harbour) -> N
         for heat in range(1, 11)
         for n in SIZES
     ]
-    found = analyse(written(tmp_path / "run.jsonl", laws, more=tuple(repeated)))
+    found = Analysis(written(tmp_path / "run.jsonl", laws, more=tuple(repeated))).findings()
     assert {row.leader for row in found.standings} == {"plain"}
     (learned,) = found.repeated
     assert (learned.contender, learned.until) == ("learns", SIZES[-1])
@@ -81,7 +81,7 @@ def test_break_even(tmp_path: Path, build, use, verdict: str, uses) -> None:
         ("table", "bay", "build"): build,
         ("table", "bay", "use"): use,
     }
-    rows = [row for row in analyse(written(tmp_path / "run.jsonl", laws)).breakeven if row.size >= 64]
+    rows = [row for row in Analysis(written(tmp_path / "run.jsonl", laws)).findings().breakeven if row.size >= 64]
     assert {row.verdict for row in rows} == {verdict}
     for row in rows:
         expected = uses(row.size)
@@ -94,7 +94,7 @@ def test_crossovers_along_an_axis_that_begins_at_nought(tmp_path: Path) -> None:
     laws: Laws = {("front", "bay", None): lambda n: 100 + 10 * n, ("back", "bay", None): lambda n: 1100 - 10 * n}
     sizes = list(range(0, 100, 9))
     more = (StudyRecord(name="seek", axis="position"),)
-    found = analyse(written(tmp_path / "run.jsonl", laws, sizes=sizes, more=more))
+    found = Analysis(written(tmp_path / "run.jsonl", laws, sizes=sizes, more=more)).findings()
     (crossover,) = found.crossovers
     assert crossover.size == pytest.approx(50, abs=2)
     assert (crossover.before, found.growth[0].order if found.growth else None) == ("front", None)
@@ -103,7 +103,7 @@ def test_crossovers_along_an_axis_that_begins_at_nought(tmp_path: Path) -> None:
 def test_a_yardstick_is_compared_but_not_ranked(tmp_path: Path) -> None:
     laws: Laws = {("ours", "bay", None): lambda n: 20 * n, ("theirs", "bay", None): lambda n: 10 * n}
     more = (ContenderRecord(name="ours"), ContenderRecord(name="theirs", yardstick=True))
-    found = analyse(written(tmp_path / "run.jsonl", laws, more=more))
+    found = Analysis(written(tmp_path / "run.jsonl", laws, more=more)).findings()
     assert {standing.leader for standing in found.standings} == {"ours"}
     assert [(pair.one, pair.other) for pair in found.pairs] == [("ours", "theirs")]
 

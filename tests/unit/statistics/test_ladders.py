@@ -16,14 +16,14 @@ from logarithm.logbook.memory import LogbookBuilder
 from logarithm.logbook.records import ContenderRecord, FamilyRecord, Header, StudyRecord, Trial
 from logarithm.protocol import clock
 from logarithm.report.figure.views import draw
-from logarithm.statistics.analyse import analyse
+from logarithm.statistics.analysis import Analysis
 from logarithm.study.expressions import Expression
 from logarithm.study.files.plain import Plain, Setup, study_of, value_of
 from logarithm.worker.timing.operations import Objects, answers, pattern, turns_of
 
 
 def test_each_version_stands_beside_the_one_before_and_the_first() -> None:
-    found = analyse(one_size({"first": (900, 90), "second": (900, 30), "third": (900, 30.2)}))
+    found = Analysis(one_size({"first": (900, 90), "second": (900, 30), "third": (900, 30.2)})).findings()
     first, second, third = found.versions
     assert first.before is None and second.before is not None and third.first is not None
     assert second.is_clear and second.before.low < 1 / 3 + 0.02 < second.before.high + 0.05
@@ -32,7 +32,7 @@ def test_each_version_stands_beside_the_one_before_and_the_first() -> None:
     text = " ".join(str(found).split())
     assert "second brought most on bay: 3.0 × as fast as the one before" in text
     assert "second brought most" in draw(found, "versions").get_suptitle()
-    assert not analyse(one_size({"first": (900, 90), "second": (900, 30)}, versions=False)).versions
+    assert not Analysis(one_size({"first": (900, 90), "second": (900, 30)}, versions=False)).findings().versions
     study = Study("bells")
     study.contender(max, name="blast")
     study.family(lambda n, rng: [n], name="bay")
@@ -43,11 +43,11 @@ def test_each_version_stands_beside_the_one_before_and_the_first() -> None:
 
 @pytest.mark.parametrize("sizes", [(100, 200), (100, 150, 200)])
 def test_a_line_goes_through_few_sizes(sizes: tuple[int, ...]) -> None:
-    (row,) = analyse(one_size({"added": (5000, 40)}, sizes)).growth
+    (row,) = Analysis(one_size({"added": (5000, 40)}, sizes)).findings().growth
     assert row.order is None and row.straight is not None
     assert row.straight.fixed.low < 5000e-9 < row.straight.fixed.high
     assert row.straight.each.low < 40e-9 < row.straight.each.high
-    assert "an item, if it is a line" in str(analyse(one_size({"added": (5000, 40)}, sizes)))
+    assert "an item, if it is a line" in str(Analysis(one_size({"added": (5000, 40)}, sizes)).findings())
 
 
 def test_an_expression_takes_its_names_from_the_instance() -> None:
@@ -154,7 +154,7 @@ def test_a_mix_is_priced_from_its_operations() -> None:
             for stage, cost in costs.items()
         ]
     )
-    found = analyse(builder.logbook())
+    found = Analysis(builder.logbook()).findings()
     assert [(each.size, round(each.priced.value * 1e9), round(each.off, 3)) for each in found.mixes] == [
         (8, 200, 0.05),
         (64, 200, 0.05),
@@ -202,7 +202,7 @@ def test_the_best_value_of_a_level_and_of_an_axis_is_told_with_those_alike() -> 
                 for name, at, cost in places
             ]
         )
-        (found,) = analyse(builder.logbook()).best_values
+        (found,) = Analysis(builder.logbook()).findings().best_values
         assert [str(value) for value in found.alike] == ["4", "16"] and str(found.dearest) == "1"
         assert found.contender == "ring" and found.times == pytest.approx(4.5, rel=0.05) and not found.is_flat
-        assert "costs least" in str(analyse(builder.logbook()))
+        assert "costs least" in str(Analysis(builder.logbook()).findings())

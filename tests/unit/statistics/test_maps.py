@@ -14,14 +14,12 @@ from logarithm import Study
 from logarithm.errors import LogbookError, StudyError
 from logarithm.logbook.memory import Logbook, LogbookBuilder
 from logarithm.logbook.records import ClaimRecord, ContenderRecord, FamilyRecord, Header, StudyRecord, Trial
-from logarithm.logbook.slices import at_second
 from logarithm.notation.laws import Term, leading, parse
 from logarithm.notation.orders import Order
 from logarithm.results.findings import Findings
 from logarithm.run.plan.settings import Settings
 from logarithm.run.plan.track import expected_of, seconds_of, tracks
-from logarithm.statistics.analyse import analyse
-from logarithm.statistics.forecasts import forecast
+from logarithm.statistics.analysis import Analysis
 from logarithm.statistics.maps.laws import is_beyond, law_of
 from profiles import some
 
@@ -56,7 +54,7 @@ def made(
 @pytest.fixture(scope="module")
 def found() -> Findings:
     costs = {"heap": "n + 2 * k * log(n)", "sort": "n * log(n) / 2"}
-    return analyse(made(costs, {"heap": "n + k log n", "sort": "n"}))
+    return Analysis(made(costs, {"heap": "n + k log n", "sort": "n"})).findings()
 
 
 def test_laws_are_named_boundaries_placed_and_claims_judged(found: Findings) -> None:
@@ -76,29 +74,29 @@ def test_laws_are_named_boundaries_placed_and_claims_judged(found: Findings) -> 
 
 
 def test_twins_have_no_boundary_and_no_leader() -> None:
-    same = analyse(made({"heap": "n + k", "other": "n + k"}))
+    same = Analysis(made({"heap": "n + k", "other": "n + k"})).findings()
     assert not same.boundaries and not any(each.verdict == "leads" for each in same.leads)
 
 
 def test_a_second_number_that_is_no_size_has_leads_without_laws() -> None:
-    varied = analyse(made({"heap": "n * (1 + k)", "sort": "20 * n"}, is_size=False))
+    varied = Analysis(made({"heap": "n * (1 + k)", "sort": "20 * n"}, is_size=False)).findings()
     assert not varied.growth and varied.boundaries[0].law == "k = 19, whatever n"
 
 
 def test_a_slice_is_a_study_of_one_size(found: Findings) -> None:
     logbook = made({"heap": "n + 2 * k * log(n)", "sort": "n * log(n) / 2"}, {"heap": "n + k log n"})
-    part = analyse(at_second(logbook, 64))
+    part = Analysis(logbook.at_second(64)).findings()
     assert part.study.families == ["gauges"] and not part.maps and part.crossovers[0].after == "heap"
     assert [each.claim for each in part.claims] == ["n"]
     with pytest.raises(LogbookError, match="was not measured at k = 63: there are k = 1, 4, 16, 64, 256"):
-        at_second(logbook, 63)
+        logbook.at_second(63)
     with pytest.raises(LogbookError, match="has one size only"):
-        at_second(at_second(logbook, 64), 64)
-    ahead = forecast(logbook, 32768, second=64)
+        logbook.at_second(64).at_second(64)
+    ahead = Analysis(logbook).forecast(32768, second=64)
     heap = next(row for row in ahead.rows if row.contender == "heap")
     truth = 1e-8 * (32768 + 2 * 64 * 15)
     assert heap.low is not None and heap.high is not None and heap.low < truth < heap.high < 1.6 * truth
-    within = forecast(logbook, within=1e-4, second=64).rows[0]
+    within = Analysis(logbook).forecast(within=1e-4, second=64).rows[0]
     assert within.value == pytest.approx(1e4 - 2 * 64 * math.log2(8400), rel=0.1)
 
 

@@ -18,9 +18,8 @@ from logarithm.logbook.memory import LogbookBuilder
 from logarithm.logbook.records import ContenderRecord, FamilyRecord, Header, StudyRecord, Trial
 from logarithm.protocol.requests import Count
 from logarithm.report.figure.views import draw
-from logarithm.statistics.analyse import analyse
+from logarithm.statistics.analysis import Analysis
 from logarithm.statistics.workloads.operations import _crossing, _leads
-from logarithm.statistics.workloads.workload import weighed
 from logarithm.study.files.plain import Setup
 from logarithm.worker.count.counts import count
 from logarithm.worker.timing.bench import Bench
@@ -32,7 +31,7 @@ def test_versions_and_a_workload_hold_at_two_sizes(tmp_path: Path) -> None:
         {("first", None): lambda n, k: 500 + 20 * n * k, ("second", None): lambda n, k: 900 + 30 * n},
         versions=["first", "second"],
     )
-    found = analyse(book)
+    found = Analysis(book).findings()
     steps = {each.second: each.before.value for each in found.versions if each.before is not None}
     assert steps[64] == pytest.approx(30 / (20 * 64), rel=0.05) and steps[1] > 1.4
     assert {each.order for each in found.versions} == {"n k", "n"}
@@ -41,7 +40,7 @@ def test_versions_and_a_workload_hold_at_two_sizes(tmp_path: Path) -> None:
     file.write_text("n,K,count\n100,1,1000\n2000,32,10\n")
     calls = read_calls(file, ["n", "k"])
     assert of_record(recorded(calls)) == calls and where_called(calls, is_second=True) == (1, 32)
-    totals, weighing = weighed(book, calls)
+    totals, weighing = found.analysis.weighed(calls)
     true = {
         "first": 1000 * (500 + 20 * 100) + 10 * (500 + 20 * 2000 * 32),
         "second": 1000 * (900 + 30 * 100) + 10 * (900 + 30 * 2000),
@@ -65,7 +64,7 @@ def test_mixes_at_two_sizes_have_leaders_by_the_share() -> None:
         ("loose", "add"): lambda n, k: 90,
         ("loose", "find"): lambda n, k: 90 + 3 * n,
     }
-    found = analyse(two_sizes(costs, mixes={"mostly asked": {"find": 9, "add": 1}}))
+    found = Analysis(two_sizes(costs, mixes={"mostly asked": {"find": 9, "add": 1}})).findings()
     shares = {each.second: each for each in found.shares}
     each = shares[64]
     assert (each.operation, each.share, each.size) == ("add", 0.1, 4096)
@@ -76,7 +75,7 @@ def test_mixes_at_two_sizes_have_leaders_by_the_share() -> None:
     assert "by the share of add: kept leads below" in " ".join(str(found).split())
     assert "leads below" in draw(found, "mix").get_suptitle()
     with pytest.raises(LogarithmError, match="no mix to draw"):
-        draw(analyse(two_sizes(costs)), "mix")
+        draw(Analysis(two_sizes(costs)).findings(), "mix")
 
 
 @given(st.lists(st.tuples(st.floats(1, 1e6), st.floats(1, 1e6)), min_size=2, max_size=6))
@@ -152,10 +151,10 @@ def test_growing_is_told_with_the_mean_and_the_dearest_step() -> None:
             for metric, cost in (("time", 100 * n), ("dearest step", 9 * n))
         ]
     )
-    (each,) = analyse(builder.logbook()).growing
+    (each,) = Analysis(builder.logbook()).findings().growing
     assert (each.size, each.order, each.dearest_order) == (1024, "n", "n")
     assert each.mean == pytest.approx(100e-9) and each.dearest == pytest.approx(9216e-9)
-    assert "92 × the mean" in str(analyse(builder.logbook()))
+    assert "92 × the mean" in str(Analysis(builder.logbook()).findings())
 
 
 def test_a_setup_gives_values_of_one_size_or_of_both(tmp_path: Path) -> None:

@@ -13,7 +13,7 @@ from logarithm.logbook.reading import read_logbook
 from logarithm.logbook.records import ContenderRecord, Header, Trial
 from logarithm.logbook.writing import write_logbook
 from logarithm.results.findings import Findings
-from logarithm.statistics.analyse import analyse
+from logarithm.statistics.analysis import Analysis
 from logarithm.statistics.readings.arrays import median
 from logarithm.statistics.readings.series import arrange
 from logarithm.statistics.readings.speed import at_quick_pace
@@ -79,7 +79,7 @@ def test_a_trial_during_which_others_had_the_processor_is_left_out_but_not_one_t
 
 @pytest.mark.parametrize("feels", [0.5, 1.0])
 def test_each_contender_feels_the_pace_in_its_own_way(tmp_path: Path, feels: float) -> None:
-    found = analyse(run_in_waves(tmp_path, 1.3, feels))
+    found = Analysis(run_in_waves(tmp_path, 1.3, feels)).findings()
     costs = next(each for each in found.costs if each.contender == "two")
     for point in costs.points:
         assert point.ratio is not None
@@ -93,12 +93,12 @@ def leaders(found: Findings) -> list[tuple[str, list[str]]]:
 
 @pytest.mark.parametrize("seed", range(6))
 def test_a_real_difference_is_found_in_the_noise(tmp_path: Path, seed: int) -> None:
-    assert leaders(analyse(run_in_waves(tmp_path, 1.1, seed=seed))) == [("one", [])]
+    assert leaders(Analysis(run_in_waves(tmp_path, 1.1, seed=seed)).findings()) == [("one", [])]
 
 
 @pytest.mark.parametrize("seed", range(6))
 def test_noise_is_no_finding(tmp_path: Path, seed: int) -> None:
-    found = analyse(run_in_waves(tmp_path, 1.0, seed=seed))
+    found = Analysis(run_in_waves(tmp_path, 1.0, seed=seed)).findings()
     assert not found.crossovers
     assert all(tied for _, tied in leaders(found))
 

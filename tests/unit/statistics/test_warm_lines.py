@@ -15,7 +15,7 @@ from logarithm.logbook.records import ContenderRecord, Header, HiddenRecord, Lin
 from logarithm.logbook.writing import write_logbook
 from logarithm.report.present import rendered
 from logarithm.results.side_findings import WarmUpFinding
-from logarithm.statistics.analyse import analyse
+from logarithm.statistics.analysis import Analysis
 from logarithm.statistics.work.lines import lines
 
 
@@ -32,14 +32,14 @@ def cold(tmp_path: Path, factor: float, calls: int = 400, processes: int = 4, qu
 
 
 def test_warming_up_is_told_with_what_it_costs_and_when_that_is_repaid(tmp_path: Path) -> None:
-    (found,) = analyse(cold(tmp_path, 3.0)).warmups
+    (found,) = Analysis(cold(tmp_path, 3.0)).findings().warmups
     # Two readings above full speed: 400 calls of 10 µs each, at three times and at twice the cost.
     assert found.cold == pytest.approx(3.0, rel=0.05) and found.calls == 800
     assert found.extra == pytest.approx(400 * 1e-5 * 3, rel=0.05) and found.seconds == pytest.approx(0.02, rel=0.05)
     saved = 20e-9 * 512
     assert (found.over, found.at) == ("plain", 512)
     assert found.repaid == pytest.approx(found.extra / saved, rel=0.1)
-    assert "full speed" in rendered(analyse(read_logbook(tmp_path / "run.jsonl")), "text")
+    assert "full speed" in rendered(Analysis(read_logbook(tmp_path / "run.jsonl")).findings(), "text")
 
 
 @pytest.mark.parametrize(
@@ -48,11 +48,11 @@ def test_warming_up_is_told_with_what_it_costs_and_when_that_is_repaid(tmp_path:
     ids=["hardly colder", "next to nothing", "two processes"],
 )
 def test_what_is_no_warming_up_is_not_told(tmp_path: Path, factor: float, calls: int, processes: int) -> None:
-    assert analyse(cold(tmp_path, factor, calls, processes)).warmups == []
+    assert Analysis(cold(tmp_path, factor, calls, processes)).findings().warmups == []
 
 
 def test_where_nobody_is_slower_it_is_never_repaid(tmp_path: Path) -> None:
-    (found,) = analyse(cold(tmp_path, 3.0, quicker=2.0)).warmups
+    (found,) = Analysis(cold(tmp_path, 3.0, quicker=2.0)).findings().warmups
     assert isinstance(found, WarmUpFinding) and found.repaid is None and found.over is None
 
 

@@ -27,7 +27,7 @@ from logarithm.results.base import Interval
 from logarithm.results.findings import ClaimFinding, RunFinding, WorkFinding
 from logarithm.results.logbooks.contrast import SAME, SLOWER, Contrast
 from logarithm.results.tasks.machine import LengthBias, RepeatedBias, noise_word
-from logarithm.statistics.analyse import analyse
+from logarithm.statistics.analysis import Analysis
 from logarithm.statistics.claims import doubted
 from logarithm.statistics.logbooks.contrast import contrast
 from logarithm.supervisor.listening import next_line
@@ -135,7 +135,9 @@ def test_what_a_thread_did_not_run_is_the_queue_unless_it_waited(monkeypatch: py
 
 
 def test_threads_that_stand_in_each_others_way_are_no_other_programs(tmp_path: Path) -> None:
-    found = analyse(read_logbook(busy_logbook(tmp_path / "run.jsonl", {"java": 0.3}, threads={"java": 1.8})))
+    found = Analysis(
+        read_logbook(busy_logbook(tmp_path / "run.jsonl", {"java": 0.3}, threads={"java": 1.8}))
+    ).findings()
     assert found.run.others is None
     text = " ".join(rendered(found, "text").split())
     assert "other programs had" not in text
@@ -157,7 +159,7 @@ def test_what_starts_threads_is_not_called_slower_because_the_machine_was_busier
 
 
 def test_a_busy_machine_is_called_busy_and_what_was_taken_off_is_told(tmp_path: Path) -> None:
-    found = analyse(read_logbook(busy_logbook(tmp_path / "run.jsonl", {"near": 0.5, "far": 0.0})))
+    found = Analysis(read_logbook(busy_logbook(tmp_path / "run.jsonl", {"near": 0.5, "far": 0.0}))).findings()
     assert found.run.noise == "busy"
     assert found.run.others == pytest.approx(1 / 3)
     costs = {each.contender: each.points[-1] for each in found.costs}
@@ -179,7 +181,7 @@ def test_what_the_host_takes_is_told(tmp_path: Path) -> None:
     ]
     close = Close(reason="finished", elapsed=1.0, heats=6, processes=1, stolen=0.2)
     write_logbook(tmp_path / "run.jsonl", [Header(), StudyRecord(name="tide"), *trials, close])
-    found = analyse(read_logbook(tmp_path / "run.jsonl"))
+    found = Analysis(read_logbook(tmp_path / "run.jsonl")).findings()
     assert (found.run.noise, found.run.stolen) == ("busy", 0.2)
     assert "machine busy: its host took 20 % of the time" in " ".join(rendered(found, "text").split())
     busy, stolen = idle.wanted_time()
@@ -193,7 +195,7 @@ def test_waiting_of_its_own_is_told_as_waiting(tmp_path: Path) -> None:
         for n in SIZES
     ]
     write_logbook(tmp_path / "run.jsonl", [Header(), StudyRecord(name="tide"), *trials])
-    found = analyse(read_logbook(tmp_path / "run.jsonl"))
+    found = Analysis(read_logbook(tmp_path / "run.jsonl")).findings()
     (note,) = [each for each in found.notes if each.topic == "occupation"]
     assert note.text == "uses the processor for 44 % of its time; the rest is waiting"
     assert found.costs[0].points[0].typical == pytest.approx(0.9e-3 * SIZES[0])
@@ -218,7 +220,7 @@ def test_where_own_time_spreads_no_claim_is_contradicted(tmp_path: Path) -> None
     ]
     asked = StudyRecord(name="tide"), STUDY_OF_TWO[1]
     write_logbook(tmp_path / "run.jsonl", [Header(), *asked, *trials])
-    found = analyse(read_logbook(tmp_path / "run.jsonl"))
+    found = Analysis(read_logbook(tmp_path / "run.jsonl")).findings()
     assert found.run.too_busy
     assert [each.verdict for each in found.claims] == ["undecided"]
     assert "no moment for verdicts" in rendered(found, "text")

@@ -11,7 +11,7 @@ import pytest
 
 from logarithm.logbook.memory import LogbookBuilder
 from logarithm.logbook.records import ContenderRecord, FamilyRecord, Header, Note, StudyRecord, Trial
-from logarithm.statistics.analyse import analyse
+from logarithm.statistics.analysis import Analysis
 from logarithm.worker.remembering import remembered
 from logarithm.worker.unfinished import is_alone, unfinished
 
@@ -93,9 +93,9 @@ def test_nothing_follows_from_times_that_are_false(cause: str) -> None:
             for heat in range(1, 7)
         ]
     )
-    assert {row.leader for row in analyse(builder.logbook()).standings} == {"kept"}
+    assert {row.leader for row in Analysis(builder.logbook()).findings().standings} == {"kept"}
     builder.add([Note(topic="trap", text="its time is false", contender="kept", cause=cause)])
-    found = analyse(builder.logbook())
+    found = Analysis(builder.logbook()).findings()
     assert {row.leader for row in found.standings} == {"added"} and found.study.yardsticks == ["kept"]
     assert [row.order for row in found.growth] == [None, "n"] and not found.crossovers
     assert "see the notes" in found.growth[0].advice

@@ -10,14 +10,13 @@ from pathlib import Path
 
 from ...errors import StudyError
 from ...notation.places import Place
-from ...results.findings import Costs
+from ...results.findings import Costs, Findings
 from ...results.revisions import FASTER, SLOWER, RevisionChange
 from ...results.tasks.history import CostAt, History, Skipped, Step
 from ...run.git import Commit, changed_files, range_of
 from ...run.revisions.copies import Copies, Copy, changed_in_study
 from ...study.parts import Contender
 from ...study.study import Study
-from ..findings import Findings
 
 AT_ONCE = 6  # revisions that are measured side by side
 FIRST_SHARE = 0.5  # of the budget, where there are more

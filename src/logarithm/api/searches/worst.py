@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from ...errors import AnalysisError, LogarithmError, there
-from ...logbook.memory import Logbook
+from ...logbook.memory import Logbook, in_one
 from ...logbook.records import (
     AnyRecord,
     ClaimRecord,
@@ -18,7 +18,6 @@ from ...logbook.records import (
     StudyRecord,
     Trial,
 )
-from ...logbook.slices import in_one
 from ...logbook.writing import LogbookWriter
 from ...notation.metrics import METRICS, metric_of
 from ...notation.sizes import Number
@@ -28,7 +27,7 @@ from ...run.executor import Executor, Lost
 from ...run.plan.settings import Settings
 from ...run.record.preamble import preamble
 from ...run.state import Progress
-from ...statistics.analyse import analyse
+from ...statistics.analysis import Analysis
 from ...study.checks import WORST_CLAIM
 from ...study.parts import Contender, Family
 from ...study.study import Study
@@ -124,7 +123,7 @@ def search_of(logbook: Logbook) -> Search:
     if not logbook.searched:
         raise AnalysisError(f"{logbook.path} is not the logbook of a search: make one with logarithm worst STUDY")
     metric = logbook.searched[0].metric
-    return Search(logbook.study.name, metric, logbook.searched, logbook.instances, analyse(logbook))
+    return Search(logbook.study.name, metric, logbook.searched, logbook.instances, Analysis(logbook).findings())
 
 
 def _pairs(study: Study, sought: Sought) -> list[tuple[Contender, Family]]:

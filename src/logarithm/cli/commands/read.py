@@ -32,8 +32,8 @@ from ..options import (
 from ..output import deliver, guard, results, tell
 
 if TYPE_CHECKING:
-    from ...api.findings import Findings
     from ...logbook.memory import Logbook
+    from ...results.findings import Findings
 
 WorkloadFile = Annotated[
     Path | None,
@@ -58,9 +58,7 @@ class Reading(NamedTuple):
 
     def part(self) -> Logbook:
         """The logbook of these contenders alone."""
-        from ...logbook.slices import part_of
-
-        return part_of(self.book, self.contenders)
+        return self.book.part(self.contenders)
 
 
 def report(
@@ -99,19 +97,19 @@ def reading(named: Sequence[str] | None = None, at: str | None = None, family: S
     Raises:
         LogarithmError: where one of them is not there.
     """
-    from ...api.subject import logbook_of, place_in, slice_of
-    from ...logbook.slices import part_of
+    from ...api.findings import read_logbook
 
     first, *rest = named or [""]
     is_file = _is_logbook(first)
-    book = logbook_of(Path(first) if first and is_file else None)
+    book = read_logbook(Path(first) if first and is_file else None)
     known, families = [each.name for each in book.contenders], [each.name for each in book.families]
     asked = [as_written(each, known) for each in (rest if is_file or not first else [first, *rest])]
     check_names(book.path, "contender", asked, known)
     chosen = [as_written(each, families) for each in family or ()]
     check_names(book.path, "family", chosen, families)
-    size, second = place_in(book, {} if at is None else placed(at))
-    return Reading(slice_of(part_of(book, families=chosen), second), size, asked)
+    size, second = book.place({} if at is None else placed(at))
+    part = book.part(family=chosen)
+    return Reading(part if second is None else part.at_second(second), size, asked)
 
 
 def _is_logbook(word: str) -> bool:
@@ -137,12 +135,10 @@ def readings(words: Sequence[str], at: str | None, family: Sequence[str] | None)
 
 def findings_at(named: Sequence[str] | None, at: str | None = None, family: Sequence[str] | None = None) -> Findings:
     """What was found of some contenders and families, of two sizes at one value of the second where that is named."""
-    from ...api.findings import findings_of
-
     asked = reading(named, at, family)
     if asked.size is not None:
         raise LogarithmError(f"--at {at}: name a value of the second size, such as --at k=64")
-    return findings_of(asked.part())
+    return asked.part().findings()
 
 
 def deliver_report(
@@ -186,7 +182,6 @@ def plot(
     overwrite: Overwrite = False,
 ) -> None:
     """Draw how each cost grows, or another view, with a panel for each family."""
-    from ...api.findings import findings_of
     from ...report.documents.findings.chart import charts
     from ...report.documents.findings.headlines import caption
     from ...report.figure.views import save, usual_view
@@ -195,7 +190,7 @@ def plot(
     pixels = pixels_of(size)
     target = asked.book.path.with_suffix(".png") if out is None else out
     guard(None if as_text else target, overwrite)
-    findings = findings_of(asked.part(), asked.size)
+    findings = asked.part().analysis.findings(asked.size)
     if as_text:
         console = results()
         for chart in charts(findings, console.width):
@@ -218,16 +213,11 @@ def growth(
     overwrite: Overwrite = False,
 ) -> None:
     """Growth in depth: every order that was tried, residuals and local exponents by size."""
-    from ...api import findings as api
-
     guard(out, overwrite)
     asked = reading(named, at, family)
-    if not lines:
-        deliver(api.growth(asked.book, asked.contenders), form, out, overwrite)
-        return
-    from ...statistics.depth import lines_in_depth
-
-    deliver(lines_in_depth(api.findings_of(asked.book), asked.contenders, ()), form, out, overwrite)
+    analysis = asked.book.analysis
+    found = analysis.lines_in_depth if lines else analysis.growth_in_depth
+    deliver(found(asked.contenders), form, out, overwrite)
 
 
 def crossover(
@@ -239,11 +229,9 @@ def crossover(
     overwrite: Overwrite = False,
 ) -> None:
     """Two contenders in depth, or one against all others: every crossover, who leads where, the ratio at each size."""
-    from ...api import findings as api
-
     guard(out, overwrite)
     asked = reading(named, at, family)
-    deliver(api.crossover(asked.book, asked.contenders), form, out, overwrite)
+    deliver(asked.book.analysis.pairs_in_depth(asked.contenders), form, out, overwrite)
 
 
 def forecast(
@@ -259,13 +247,14 @@ def forecast(
     overwrite: Overwrite = False,
 ) -> None:
     """Forecast what a size not measured will cost, or how large an input a time allows."""
-    from ...api import findings as api
+    from ...notation.durations import seconds
 
     guard(out, overwrite)
     asked = reading(named, None, family)
-    deliver(
-        api.forecast(asked.book, None if at is None else placed(at), within, asked.contenders), form, out, overwrite
-    )
+    size, second = asked.book.place({} if at is None else placed(at))
+    limit = None if within is None else seconds(within)
+    found = asked.book.analysis.forecast(size, limit, asked.contenders, second=second)
+    deliver(found, form, out, overwrite)
 
 
 def contrast(

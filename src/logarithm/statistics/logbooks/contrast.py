@@ -25,9 +25,9 @@ from ...results.pairs import FORECAST
 from ...results.revisions import Moved
 from ...results.tasks.gates import GONE, Breach, disagreeing, is_unexpected, of_failures
 from ...results.tasks.machine import OTHERS_QUIET
-from ..analyse import analyse
+from ..analysis import Analysis
 from ..comparison.pair import EFFECT
-from ..described import false_times, is_ours, series_of
+from ..described import false_times, is_ours
 from ..readings.arrays import Floats
 from ..readings.series import NONE, Series, arrange
 from ..readings.speed import at_quick_pace
@@ -88,7 +88,7 @@ def contrast(logbooks: Sequence[Logbook], anyway: bool = False) -> Contrast | Co
                 f"{before.path} and {after.path} are not alike: {'; '.join(refuse)}. Say --anyway to compare them"
             )
         warnings += [*refuse, *care]
-    found: list[tuple[Logbook, Findings]] = [(each, analyse(each)) for each in logbooks]
+    found: list[tuple[Logbook, Findings]] = [(each, Analysis(each).findings()) for each in logbooks]
     steps = [_contrast(one, other, warnings) for one, other in pairwise(found)]
     if len(steps) == 1:
         return steps[0]
@@ -102,7 +102,7 @@ def _contrast(one: tuple[Logbook, Findings], other: tuple[Logbook, Findings], wa
     costs, noise = at_quick_pace(before.trials)
     own = unchanged(before, after)
     # What was not asked for, such as times of a calibration, is no finding; and the order is that of the study.
-    order = {each.key: at for at, each in enumerate(series_of(before)[0])}
+    order = {each.key: at for at, each in enumerate(before_found.analysis.series)}
     first = sorted(
         (
             each

@@ -34,6 +34,7 @@ class Mapped:
     boundaries: list[Boundary] = field(default_factory=list)
     leads: list[Lead] = field(default_factory=list)
     maps: list[MapFinding] = field(default_factory=list)
+    on: list[OnMap] = field(default_factory=list)
     laws: dict[Key, MapGrowth] = field(default_factory=dict)
     pairs: list[tuple[Place, PairOnMap]] = field(default_factory=list)
 
@@ -51,7 +52,7 @@ def mapped(logbook: Logbook, every: Sequence[Series], yardsticks: Collection[str
     maps = on_maps(every, logbook.slices)
     works = {each.series.who: each for each in maps if each.series.metric == WORK}
     records = {record.name: record for record in logbook.contenders}
-    found = Mapped()
+    found = Mapped(on=maps)
     places: dict[Place, list[tuple[OnMap, MapGrowth]]] = {}
     for each in maps:
         if each.series.metric in BESIDE:

@@ -4,24 +4,24 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from typing import TYPE_CHECKING
 
 from ...errors import LogarithmError
-from ...logbook.memory import Logbook
 from ...notation.sizes import plain
 from ...results.base import Interval
 from ...results.tasks.depth import MapPair, PairsInDepth, PlaceRatio
-from ..described import asked_of, every_series
-from .analyse import mapped
+
+if TYPE_CHECKING:
+    from ..analysis import Analysis
 
 
-def map_pairs(logbook: Logbook, contenders: Sequence[str] = (), families: Sequence[str] = ()) -> PairsInDepth:
+def map_pairs(analysis: Analysis, contenders: Sequence[str] = (), families: Sequence[str] = ()) -> PairsInDepth:
     """Two contenders in depth; see `statistics.depth.pairs_in_depth`.
 
     Raises:
         LogarithmError: where no two have enough trials at the same places.
     """
-    about = asked_of(logbook)
-    found = mapped(logbook, every_series(logbook)[0], about.yardsticks)
+    about, found, path = analysis.about, analysis.map, analysis.logbook.path
     asked = set(contenders)
     made = []
     for place, pair in found.pairs:
@@ -41,7 +41,6 @@ def map_pairs(logbook: Logbook, contenders: Sequence[str] = (), families: Sequen
         made.append(MapPair(*place, pair.one, pair.other, edges, ratios))
     if not made:
         raise LogarithmError(
-            f"{logbook.path} has too few trials to compare two contenders: "
-            "measure longer, with --resume or a larger --budget"
+            f"{path} has too few trials to compare two contenders: measure longer, with --resume or a larger --budget"
         )
-    return PairsInDepth(str(logbook.path), about.names[0], [], made, about.names)
+    return PairsInDepth(str(path), about.names[0], [], made, about.names)

@@ -4,28 +4,29 @@ from __future__ import annotations
 
 import math
 from collections.abc import Collection, Iterator
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from ...errors import AnalysisError
-from ...logbook.memory import Logbook
 from ...notation.laws import Names
-from ...notation.metrics import WORK
 from ...results.tasks.forecast import FAR, FEW, NO_LAW, NONE_FITS, REACH, Ahead, Forecast
-from ..described import every_series
 from ..readings.arrays import Floats
 from ..uncertainty.paths import AHEAD
 from .grids.grid import Grid
-from .grids.places import OnMap, on_maps
+from .grids.places import OnMap
 from .grids.surface import Surface
-from .growth import MapGrowth, map_growth
+from .growth import MapGrowth
 from .leads import CostSurface
+
+if TYPE_CHECKING:
+    from ..analysis import Analysis
 
 STEPS = 400  # sizes at which it is looked whether a call still takes no longer
 
 
 def forecast_on_map(
-    logbook: Logbook,
+    analysis: Analysis,
     first: float | None,
     second: float,
     within: float | None,
@@ -35,7 +36,7 @@ def forecast_on_map(
     """What each contender will cost at a place, or how large a first size it manages within so many seconds.
 
     Args:
-        logbook: of two sizes.
+        analysis: of a logbook of two sizes.
         first, second: the place; no first size where it is looked for.
         within: seconds, where it is looked for.
         only, family: contenders and families; all where none is named.
@@ -43,28 +44,26 @@ def forecast_on_map(
     Raises:
         AnalysisError: where the second is not a size, or nothing was measured in time.
     """
+    logbook = analysis.logbook
     names: Names = (logbook.study.names[0], logbook.study.names[1])
     if not logbook.study.is_second_size:
         raise AnalysisError(
             f"{names[1]} is not a size, so nothing is forecast beside it: say {names[1]} = a measured value"
         )
-    rows = [_ahead(on, growth, first, second, within) for on, growth in fitted_maps(logbook, only, family)]
+    rows = [_ahead(on, growth, first, second, within) for on, growth in fitted_maps(analysis, only, family)]
     if not rows:
         raise AnalysisError(f"{logbook.path} has no times to forecast from")
     return Forecast(str(logbook.path), first, within, rows, second, list(names))
 
 
 def fitted_maps(
-    logbook: Logbook, only: Collection[str] = (), family: Collection[str] = ()
+    analysis: Analysis, only: Collection[str] = (), family: Collection[str] = ()
 ) -> Iterator[tuple[OnMap, MapGrowth]]:
     """The times of some contenders and families on a map, of all where none is named, with their growth."""
-    names: Names = (logbook.study.names[0], logbook.study.names[1])
-    maps = on_maps(every_series(logbook)[0], logbook.slices)
-    works = {each.series.who: each for each in maps if each.series.metric == WORK}
-    for each in maps:
+    for each in analysis.map.on:
         is_asked = not only or each.series.contender in only
         if each.series.metric == "time" and is_asked and (not family or each.series.family in family):
-            yield each, map_growth(each, works.get(each.series.who), names)
+            yield each, analysis.map.laws[each.series.key]
 
 
 def _ahead(on: OnMap, growth: MapGrowth, first: float | None, second: float, within: float | None) -> Ahead:

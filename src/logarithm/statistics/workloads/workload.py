@@ -7,12 +7,12 @@ from collections import Counter
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from itertools import permutations
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from ...errors import AnalysisError
 from ...logbook.exchange.calls import Calls
-from ...logbook.memory import Logbook
 from ...notation.sizes import plain
 from ...results.tasks.forecast import FAR, FEW, NO_LAW, REACH
 from ...results.workload import Hybrid, SizeClass, Weighing, WorkloadTotal
@@ -23,6 +23,9 @@ from ..maps.forecasts import beyond_map, costs_on_map, fitted_maps
 from ..maps.grids.places import OnMap
 from ..maps.growth import MapGrowth
 from ..readings.arrays import Floats
+
+if TYPE_CHECKING:
+    from ..analysis import Analysis
 
 CLASSES = 4  # parts of the calls, by size
 TOP = 0.1  # of the calls
@@ -47,16 +50,17 @@ class Priced:
     why: str = ""
 
 
-def weighed(logbook: Logbook, calls: Calls) -> tuple[list[WorkloadTotal], Weighing]:
+def weighed(analysis: Analysis, calls: Calls) -> tuple[list[WorkloadTotal], Weighing]:
     """What some calls cost with each contender, the cheapest first, and what follows from it.
 
     Args:
-        logbook: what was measured.
+        analysis: of the logbook.
         calls: what is called how often. Those that name no family are of the first one that was measured.
 
     Raises:
         AnalysisError: where nothing that was measured tells of them.
     """
+    logbook = analysis.logbook
     families = [record.name for record in logbook.families]
     usual = families[0] if families else ""
     counts: Counter[Called] = Counter()
@@ -67,7 +71,7 @@ def weighed(logbook: Logbook, calls: Calls) -> tuple[list[WorkloadTotal], Weighi
         raise AnalysisError(f"{calls.source} names the family '{strange[0]}', which {logbook.path} does not have")
     order = sorted(counts, key=lambda key: key[1])
     many, sizes = np.array([float(counts[key]) for key in order]), np.array([size for _, size, _ in order])
-    priced = [*(_priced_on_map(logbook, order) if logbook.slices else _priced(logbook, order))]
+    priced = [*(_priced_on_map(analysis, order) if logbook.slices else _priced(analysis, order))]
     if not priced:
         raise AnalysisError(f"{logbook.path} has too few sizes to weigh calls by: measure at least 4")
     totals = sorted((_total(each, many, sizes) for each in priced), key=lambda each: each.total or math.inf)
@@ -86,10 +90,10 @@ def weighed(logbook: Logbook, calls: Calls) -> tuple[list[WorkloadTotal], Weighi
     )
 
 
-def _priced(logbook: Logbook, order: list[Called]) -> Iterator[Priced]:
+def _priced(analysis: Analysis, order: list[Called]) -> Iterator[Priced]:
     """What each contender costs at each call of one size."""
     growths: dict[tuple[str, str], Growth] = {}
-    for series, growth in fitted(logbook):
+    for series, growth in fitted(analysis):
         if series.metric == "time" and series.stage in (None, "use"):
             growths[series.contender, series.family] = growth
     for contender in dict.fromkeys(name for name, _ in growths):
@@ -105,10 +109,10 @@ def _priced(logbook: Logbook, order: list[Called]) -> Iterator[Priced]:
         yield Priced(contender, value, low, high, beyond, missing, why)
 
 
-def _priced_on_map(logbook: Logbook, order: list[Called]) -> Iterator[Priced]:
+def _priced_on_map(analysis: Analysis, order: list[Called]) -> Iterator[Priced]:
     """What each contender costs at each call of two sizes."""
     found: dict[str, dict[str, tuple[OnMap, MapGrowth]]] = {}
-    for on, growth in fitted_maps(logbook):
+    for on, growth in fitted_maps(analysis):
         if on.series.stage in (None, "use"):
             found.setdefault(on.series.contender, {})[on.series.family] = on, growth
     first, second = (np.array([key[at] for key in order], dtype=np.float64) for at in (1, 2))
