@@ -42,7 +42,7 @@ PIECES = [
 def logbook() -> bytes:
     """A small logbook with every kind of record."""
     rows: list[dict[str, Any]] = [
-        {"kind": "logbook", "format": "logarithm-logbook", "version": 1, "software": "logarithm"},
+        {"kind": "logbook", "format": "logarithm-logbook", "version": 2, "software": "logarithm"},
         {"kind": "machine", "system": "Linux", "processor": "tide", "cores": 2, "python": "CPython 3.11"},
         {"kind": "study", "name": "buoys", "sizes": [8, 16, 32, 64], "budget": 9.0, "ceiling": 1.0},
         {"kind": "contender", "name": "sweep", "claims": {"": "n log n"}, "baseline": True},

@@ -5,20 +5,6 @@ from __future__ import annotations
 import json
 import sys
 
-OLD_WORKER = """
-import json, sys, time
-instance = None
-print("logarithm-worker 1 old", flush=True)
-for line in sys.stdin:
-    word, _, rest = line.rstrip().partition(" ")
-    if word == "load":
-        instance = json.load(open(rest)); print("ok", flush=True)
-    elif word == "run":
-        start = time.perf_counter_ns()
-        for _ in range(int(rest)): answer = sum(instance)
-        print("done", time.perf_counter_ns() - start, answer, flush=True)
-"""
-
 
 def test_a_trial_takes_inputs_in_turn_and_some_beside_repeat_one(harbour) -> None:
     harbour.stored("repeated")
@@ -54,19 +40,6 @@ def test_a_promise_is_kept_in_every_process(harbour) -> None:
     found = harbour.run("report", "--format", "json").json
     assert "promised" in found["study"]["yardsticks"]
     assert found["standings"][0]["leader"] == "add_up"
-
-
-def test_a_worker_of_the_first_version_goes_on_working_and_is_told_of(harbour) -> None:
-    (harbour.folder / "old.py").write_text(OLD_WORKER)
-    more = f"study.program('old', worker=[{sys.executable!r}, 'old.py'])\n"
-    done = harbour.run("measure", harbour.study(more=more), "--budget", "5s")
-    assert done.code == 0, done.err
-    notes = harbour.records("note")
-    assert any("each trial repeats one input" in each["text"] for each in notes if each["contender"] == "old")
-    assert "old: speaks version 1 of the worker protocol" in " ".join(done.out.split())
-    trials = [each for each in harbour.records("trial") if each["contender"] == "old"]
-    assert trials
-    assert {each.get("instances", 1) for each in trials if not each["heat"]} == {1}
 
 
 def test_a_program_is_judged_by_the_referee(harbour) -> None:

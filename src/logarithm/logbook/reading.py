@@ -14,13 +14,11 @@ import msgspec
 from ..errors import LogbookError
 from .exchange.cleaning import cleaned, may_harm
 from .memory import Logbook, LogbookBuilder, changes, parts
-from .records import FORMAT, VERSION, AnyRecord, Assessed, Note, Trial
+from .records import FORMAT, VERSION, AnyRecord, Trial
 
 CHUNK = 8 * 2**20
 _ANY = msgspec.json.Decoder(AnyRecord)
 _KIND = msgspec.json.Decoder(dict)
-KEYS_OF_1 = ((b',"life":', b',"process":'), (b',"lives":', b',"processes":'))
-"""Keys of version 1 and what they are called now; within a text their quotation marks would be escaped."""
 
 
 def read_logbook(path: str | Path) -> Logbook:
@@ -86,37 +84,24 @@ def _read(path: Path, stream: BinaryIO) -> LogbookBuilder:
     return builder
 
 
-def _version(path: Path, lines: bytes) -> int:
-    """The version of a logbook, from its first line.
-
-    Raises:
-        LogbookError: where it is none, or newer than this program.
-    """
+def _check_version(path: Path, lines: bytes) -> None:
+    """Raise a LogbookError if the first line is not that of a logbook, or is of another version."""
     try:
         first = _KIND.decode(lines.split(b"\n", 1)[0])
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
         first = {}
-    version = first.get("version", 1)
+    version = first.get("version")
     if first.get("kind") != "logbook" or first.get("format") != FORMAT or not isinstance(version, int):
         raise LogbookError(f"{path} is not a logbook: its first line is not a record of kind 'logbook'")
     if version > VERSION:
         raise LogbookError(f"{path} is of version {version}, newer than this program knows: update Logarithm")
-    return version
-
-
-def _as_now(record: AnyRecord) -> AnyRecord:
-    """A record of version 1 as it would be written now: what only its text said has a field of its own."""
-    if isinstance(record, Note) and record.topic == "seen" and record.contender is not None:
-        return Assessed(contender=record.contender)
-    if isinstance(record, Note) and record.topic == "ladder":
-        record.topic = "sizes"
-        record.cause = "ceiling" if "ceiling" in record.text else "budget"
-    return record
+    if version < VERSION:
+        raise LogbookError(f"{path} is of version {version}, which is no longer read: measure again")
 
 
 def _chunks(path: Path, stream: BinaryIO, warnings: list[str]) -> Iterator[list[AnyRecord]]:
     """The records of some whole lines at a time, so that a large logbook is never held whole as text."""
-    line, tail, version = 1, b"", VERSION
+    line, tail = 1, b""
     while True:
         block = stream.read(CHUNK)
         if not block:
@@ -128,15 +113,15 @@ def _chunks(path: Path, stream: BinaryIO, warnings: list[str]) -> Iterator[list[
         lines = tail + whole
         tail = tail_of_block
         if line == 1:
-            version = _version(path, lines)
-        yield _decoded(lines, line, path, warnings, version)
+            _check_version(path, lines)
+        yield _decoded(lines, line, path, warnings)
         line += lines.count(b"\n") + 1
     if tail.strip():
         if line == 1:
-            version = _version(path, tail)
-        yield _decoded(tail, line, path, warnings, version, "the last line is incomplete and was left out")
+            _check_version(path, tail)
+        yield _decoded(tail, line, path, warnings, "the last line is incomplete and was left out")
     if line == 1 and not tail.strip():
-        _version(path, b"")
+        _check_version(path, b"")
 
 
 def _decoded(
@@ -144,14 +129,9 @@ def _decoded(
     line: int,
     path: Path,
     warnings: list[str],
-    version: int,
     damage: str = "this line is damaged and was left out",
 ) -> list[AnyRecord]:
     clean = cleaned if may_harm(lines) else list[AnyRecord]
-    if version == 1:
-        for before, now in KEYS_OF_1:
-            lines = lines.replace(before, now)
-        return [_as_now(record) for record in clean(_decode(lines, line, path, warnings, damage))]
     return clean(_decode(lines, line, path, warnings, damage))
 
 

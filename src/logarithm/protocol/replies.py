@@ -25,10 +25,9 @@ class Reply(Message):
 
 @dataclass(slots=True, kw_only=True, eq=False, repr=False)
 class Ready(Reply):
-    """The study is loaded; `python` is the version that runs it; `repeats`: it can hold one instance only."""
+    """The study is loaded; `python` is the version that runs it."""
 
     python: str = ""
-    repeats: bool = False
 
 
 @dataclass(slots=True, kw_only=True, eq=False, repr=False)

@@ -204,10 +204,7 @@ def working(run: Run, but: Collection[str] = ()) -> Iterator[None]:
 
 
 def tell_of_programs(run: Run) -> None:
-    """Say which workers can hold a single instance only; write records of commands again, with their start-up."""
-    for name in run.processes.pool.repeating():
-        text = "speaks version 1 of the worker protocol, so each trial repeats one input: short ones look too cheap"
-        run.book.note("repeats", text, name)
+    """Write records of commands again, with their start-up."""
     told: set[str] = set()
     for track in run.tracks:
         contender = track.contender

@@ -60,10 +60,6 @@ class WorkerPool:
                 self.workers[name] = self._start(worker.contender)
                 self.workers[name].greet()
 
-    def repeating(self) -> list[str]:
-        """The contenders whose worker can hold a single instance only."""
-        return [name for name, worker in self.workers.items() if worker.alive and worker.greet().repeats]
-
     def ask(self, contender: str, request: object, kind: type[Kind], limit: float, calls: int | None = None) -> Kind:
         """Ask a contender's worker; one that was lost, or that this process began without, is started."""
         worker = self.workers.get(contender)

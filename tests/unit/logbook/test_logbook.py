@@ -97,7 +97,7 @@ def test_no_text_of_a_logbook_is_obeyed_by_a_terminal(tmp_path_factory, name: st
     book = tmp_path_factory.mktemp("harmless") / "run.jsonl"
     wild = f"{name}\x1b[31m\u202e{detail}\x9b"
     records = [
-        {"kind": "logbook", "format": "logarithm-logbook", "version": 1},
+        {"kind": "logbook", "format": "logarithm-logbook", "version": 2},
         {"kind": "study", "name": wild, "question": wild},
         {"kind": "contender", "name": wild, "claims": [{"order": "n", "where": wild}], "levels": {wild: wild}},
         {"kind": "failure", "contender": wild, "family": "bay", "size": 8, "reason": wild, "detail": wild},
@@ -114,7 +114,7 @@ def test_no_text_of_a_logbook_is_obeyed_by_a_terminal(tmp_path_factory, name: st
 def test_what_is_nested_too_deep_is_damaged_and_no_fault(tmp_path_factory, depth: int, closed: bool) -> None:
     book = tmp_path_factory.mktemp("deep") / "run.jsonl"
     deep = '{"kind":"note","topic":' + "[" * depth + ("]" * depth if closed else "") + "}"
-    book.write_text('{"kind":"logbook","format":"logarithm-logbook","version":1}\n' + deep + "\n")
+    book.write_text('{"kind":"logbook","format":"logarithm-logbook","version":2}\n' + deep + "\n")
     assert len(read_logbook(book).warnings) == 1
 
 

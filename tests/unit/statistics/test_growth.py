@@ -127,7 +127,7 @@ def test_forecasts_at_the_edges() -> None:
 
 
 TABLE = "\n".join(["size,up,steady", *(f"{n:.0f},{n * n / 1e6},{n / 1e4}" for n in SIZES)])
-CLAIMS = """{"kind":"logbook","format":"logarithm-logbook","version":1}
+CLAIMS = """{"kind":"logbook","format":"logarithm-logbook","version":2}
 {"kind":"contender","name":"right","claims":[{"order":"n"}]}
 {"kind":"contender","name":"wrong","claims":[{"order":"n"}]}
 {"kind":"contender","name":"silent"}

@@ -19,8 +19,7 @@ from .command import Ran, left, started
 from .exchange import OUTPUT_MOST
 from .instances import InstanceFiles
 
-PROTOCOL = "logarithm-worker"
-VERSIONS = ("3", "2", "1")
+GREETING = "logarithm-worker 3"  # and its name
 LOAD_LIMIT = 60.0
 LINE_MOST = OUTPUT_MOST
 LINES_WAITING = 4
@@ -41,53 +40,30 @@ class Kept:
         assert self.process.stdout is not None
         listen(self.process.stdout, self.lines, LINE_MOST)
         greeting = self.read(limits.start, "that it is ready")
-        name, _, rest = greeting.partition(" ")
-        self.version = rest.partition(" ")[0]
-        if name != PROTOCOL or self.version not in VERSIONS:
+        if not f"{greeting} ".startswith(f"{GREETING} "):
             self.end()
             said = one_line(repr(greeting), 60)
-            raise Failed("nonsense", f'line 1 of it should begin with "{PROTOCOL} {VERSIONS[0]}", not {said}')
-
-    @property
-    def repeats(self) -> bool:
-        """Whether it has room for one instance only, the first."""
-        return self.version == "1"
-
-    @property
-    def takes_many(self) -> bool:
-        """Whether a file may hold many instances, and each run says how many to take in turn."""
-        return self.version == "3"
+            raise Failed("nonsense", f'line 1 of it should begin with "{GREETING}", not {said}')
 
     def load(self, pool: PoolKey, among: int) -> None:
         """Have so many instances loaded, if they are not."""
         loaded, many = self.loaded
-        if self.repeats:
-            among = 1
-        if loaded == pool and (many == among or (self.takes_many and many > among)):
+        if loaded == pool and many >= among:
             return
-        if loaded is not None and not self.repeats and not (loaded == pool and self.takes_many):
+        if loaded is not None and loaded != pool:
             self.order("clear")
             many = 0
-        if self.takes_many:
-            self.order(f"load {self.instances.many(pool, many, among)}")
-        else:
-            for number in range(among):
-                self.order(f"load {self.instances.single(pool, number)}")
+        self.order(f"load {self.instances.many(pool, many, among)}")
         self.loaded = pool, among
 
     def script(self, pool: PoolKey, calls: int) -> str:
         """What is said to it for some calls on one instance, at the beginning."""
-        file = self.instances.many(pool, 0, 1) if self.takes_many else self.instances.single(pool)
-        return f"load {file}\n{self.request(calls, 1)}\n"
-
-    def request(self, calls: int, among: int) -> str:
-        """The line that asks for some calls on so many instances in turn."""
-        return f"run {calls} {among}" if self.takes_many else f"run {calls}"
+        return f"load {self.instances.many(pool, 0, 1)}\nrun {calls} 1\n"
 
     def run(self, calls: int, among: int, limit: float) -> Ran:
         """Make some calls on so many of the instances that are loaded, in turn."""
         before, waited = of_process(self.process.pid), waits_of(self.process.pid)
-        self.say(self.request(calls, among))
+        self.say(f"run {calls} {among}")
         said = self.read(limit, "done")
         after, waiting = of_process(self.process.pid), waits_of(self.process.pid)
         words = said.split(" ", 2)

@@ -69,7 +69,7 @@ class ProgramProcess:
                 self.kept = Kept(command, self.folder, self.limits, self.instances)
             except Failed as failed:
                 raise MeasuringError(f"the worker '{self.contender.name}' did not start: {failed.detail}") from None
-        return Ready(repeats=self.kept is not None and self.kept.repeats)
+        return Ready()
 
     def end(self) -> None:
         """End the program and whatever it started."""
@@ -179,8 +179,7 @@ class ProgramProcess:
             timed = lengthen(time, request.target, timed)
             self.warmed(WarmUp(*request.pool, request.stage, timed.calls, most=WARMING), limit)
             timed = lengthen(time, request.target, time(timed.calls, 1))
-            most = 1 if self.kept.repeats else request.most
-            instances, timed, repeated = freshened(time, timed, most, hold)
+            instances, timed, repeated = freshened(time, timed, request.most, hold)
         return Calibrated.of(timed, instances=instances, repeated=repeated, inside=self.inside - before)
 
     def warmed(self, request: WarmUp, limit: float) -> Warmed:
