@@ -284,7 +284,7 @@ def compared(quiet: dict, other: dict) -> dict:
             abs(math.log(crossings[1][key] / size)) for key, size in crossings[0].items() if key in crossings[1]
         ],
         "waits": [note["contender"] for note in other["notes"] if "waiting" in note["text"]],
-        "word": other["run"]["weather"],
+        "word": other["run"]["noise"],
         "others": other["run"].get("others"),
     }
 

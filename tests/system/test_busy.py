@@ -70,7 +70,7 @@ def test_a_busy_machine_contradicts_no_true_claim_and_is_called_busy(harbour) ->
     assert done.code == 0, done.err
     assert "no calmer moment came within 1 s" in done.err
     found = harbour.run("report", "--format", "json").json
-    assert found["run"]["weather"] == "busy"
+    assert found["run"]["noise"] == "busy"
     assert found["run"]["others"] > 0.1
     assert "contradicted" not in {each["verdict"] for each in found["claims"]}
     waiting = [note["contender"] for note in found["notes"] if "waiting" in note["text"]]

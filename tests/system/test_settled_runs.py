@@ -70,7 +70,7 @@ def test_an_edited_contender_is_measured_anew_and_an_added_one_joins(measured) -
     assert all(after[name] >= before[name] for name in before)
     assert after["at_once"] > 0
     found = harbour.run("report", "run.jsonl", "--format", "json").json
-    heats = {row["contender"]: sum(point["heats"] for point in row["points"]) for row in found["costs"]}
+    heats = {row["contender"]: sum(point["rounds"] for point in row["points"]) for row in found["costs"]}
     # What was measured of the earlier version is in the file, and in no finding.
     assert heats["each_rope"] <= after["each_rope"] - before["each_rope"] + 10
     assert heats["each_pair"] >= before["each_pair"] / 2

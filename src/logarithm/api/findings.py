@@ -10,19 +10,10 @@ from ..logbook.memory import Logbook
 from ..results.logbooks.across import Across
 from ..results.logbooks.contrast import Contrast, Contrasts
 from ..statistics import analysis as analysis  # gives logbooks their analysis
-from .subject import logbook_of
+from .subject import read_logbook as read_logbook
 
 if TYPE_CHECKING:
     import pandas as pd
-
-
-def read_logbook(path: str | Path | None = None) -> Logbook:
-    """Read a logbook, the newest one where none is named. Nothing in it is run.
-
-    Raises:
-        LogbookError: where there is no such file, or it is no logbook of a version that is known.
-    """
-    return logbook_of(path)
 
 
 def import_table(
@@ -79,7 +70,7 @@ def contrast(
     """
     from ..statistics.logbooks.contrast import contrast as compare
 
-    return compare([logbook_of(path) for path in (before, after, *more)], anyway)
+    return compare([read_logbook(path) for path in (before, after, *more)], anyway)
 
 
 def across(*logbooks: str | Path | Logbook) -> Across:
@@ -96,5 +87,5 @@ def across(*logbooks: str | Path | Logbook) -> Across:
     """
     from ..statistics.logbooks.across import across as side_by_side
 
-    books = [logbook_of(each) for each in logbooks]
+    books = [read_logbook(each) for each in logbooks]
     return side_by_side({book.path.stem: book.findings() for book in books})

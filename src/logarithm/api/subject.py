@@ -46,12 +46,12 @@ def opened(study: Study | str | Path, beside: str = "") -> Iterator[tuple[Study,
     yield study, file, logbook
 
 
-def logbook_of(logbook: Logbook | str | Path | None) -> Logbook:
-    """A logbook: read from a file, the newest one where none is named.
+def read_logbook(path: str | Path | Logbook | None = None) -> Logbook:
+    """Read a logbook, the newest one if none is named. Nothing in it is run.
 
     Raises:
-        LogbookError: where there is none, or it cannot be read.
+        LogbookError: if there is none, or it cannot be read.
     """
-    if isinstance(logbook, Logbook):
-        return logbook
-    return read(newest() if logbook is None else logbook)
+    if isinstance(path, Logbook):
+        return path
+    return read(newest() if path is None else path)

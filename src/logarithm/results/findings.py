@@ -37,7 +37,7 @@ if TYPE_CHECKING:
     from .tasks.forecast import Forecast
     from .tasks.verdicts import Verdicts
 
-VERSION = 1
+VERSION = 2
 
 
 class Plausible(Part):
@@ -75,7 +75,7 @@ class WorkFinding(Part):
         return self.order
 
 
-class Regime(Part, rename={"start": "from", "end": "to"}):
+class Segment(Part, rename={"start": "from", "end": "to"}):
     """A range of sizes over which one law holds; `why` it ends: fixed cost, step, kink, or empty for the last."""
 
     start: Number
@@ -114,7 +114,7 @@ class GrowthFinding(Part, Keyed, kw_only=True):
     miss: float | None
     step: list[float] | None
     sizes: list[Number]
-    regimes: list[Regime]
+    segments: list[Segment]
     advice: str = ""
     exact: str | None = None
     work: WorkFinding | None = None
@@ -163,7 +163,7 @@ TRIALS_LEAST, PROCESSES_LEAST = 3, 2  # at a size, for a verdict on it
 
 
 class Cost(Part, kw_only=True):
-    """The cost at one size: the median over heats, the quartiles, and how many heats in how many processes.
+    """The cost at one size: the median over rounds, the quartiles, and how many rounds in how many processes.
 
     `wall` is the time that passed, where others had the processor for much of it; else None.
     """
@@ -172,7 +172,7 @@ class Cost(Part, kw_only=True):
     typical: float
     low: float
     high: float
-    heats: int
+    rounds: int
     processes: int = 0
     ratio: Interval | None = None
     wall: float | None = None
@@ -210,7 +210,7 @@ class Sample(Part, Keyed):
 class About(Part):
     """What was asked. `reference` is the baseline, or the first contender where none is called so.
 
-    Of two sizes, `names` are what they are called, and `seconds` the measured values of the second. `is_fixed` where
+    Of two sizes, `names` are what they are called, and `second_values` the measured values of the second. `is_fixed` if
     sizes were asked for; `claiming` names who makes a claim, and `fails_from` sizes from which a failure is expected.
     `earlier` are contenders as they were at a revision; `versions` those that were made one from another, in order.
     `roles` says of the families of a search which are typical, best and worst, and `searched` of which family they are.
@@ -230,7 +230,7 @@ class About(Part):
     roles: dict[str, str] = {}
     searched: dict[str, str] = {}
     names: list[str] = []
-    seconds: list[Number] = []
+    second_values: list[Number] = []
     is_fixed: bool = True
     claiming: list[str] = []
     fails_from: dict[str, float] = {}
@@ -238,7 +238,7 @@ class About(Part):
     versions: list[str] = []
 
 
-class RunFinding(Part, rename={"processes": "lives", "noise": "weather"}):
+class RunFinding(Part):
     """How it was measured; `noise` is the machine's: quiet, noisy or busy, empty where it is not known.
 
     `others` is the share of the time of trials that others had the processor, which is taken off: other programs, the
@@ -253,7 +253,7 @@ class RunFinding(Part, rename={"processes": "lives", "noise": "weather"}):
     logbook: str
     created: str
     sizes: list[Number]
-    heats: int
+    rounds: int
     processes: int
     trials: int
     elapsed: float | None
@@ -281,7 +281,7 @@ class Text(str):
         return str(self)
 
 
-class Findings(Result, kw_only=True, dict=True, rename={"native": "hidden", "repeated": "learned"}):
+class Findings(Result, kw_only=True, dict=True):
     """Everything concluded from a logbook.
 
     `withheld` names what was concluded and broke an invariant, so that it is not among the rest; see `audit`.
@@ -310,11 +310,11 @@ class Findings(Result, kw_only=True, dict=True, rename={"native": "hidden", "rep
         "boundaries": Boundary,
         "leads": Lead,
         "pairs": PairFinding,
-        "safe": SafeChoice,
+        "safe_choice": SafeChoice,
         "cutoffs": Cutoff,
         "lines": LineFinding,
-        "native": NativeFinding,
-        "repeated": RepeatedFinding,
+        "compiled_calls": NativeFinding,
+        "repeated_inputs": RepeatedFinding,
         "warmups": WarmUpFinding,
         "startups": StartUp,
         "notes": NoteFinding,
@@ -330,7 +330,7 @@ class Findings(Result, kw_only=True, dict=True, rename={"native": "hidden", "rep
     crossovers: list[CrossoverFinding] = []
     standings: list[Standing] = []
     pairs: list[PairFinding] = []
-    safe: list[SafeChoice] = []
+    safe_choice: list[SafeChoice] = []
     cutoffs: list[Cutoff] = []
     breakeven: list[Breakeven] = []
     claims: list[ClaimFinding] = []
@@ -349,10 +349,10 @@ class Findings(Result, kw_only=True, dict=True, rename={"native": "hidden", "rep
     leads: list[Lead] = []
     maps: list[MapFinding] = []
     samples: list[Sample] = []
-    native: list[NativeFinding] = []
+    compiled_calls: list[NativeFinding] = []
     startups: list[StartUp] = []
     lines: list[LineFinding] = []
-    repeated: list[RepeatedFinding] = []
+    repeated_inputs: list[RepeatedFinding] = []
     warmups: list[WarmUpFinding] = []
     notes: list[NoteFinding] = []
     warnings: list[str]

@@ -32,7 +32,7 @@ class OperationFinding(Part):
     exact: str | None
 
 
-class LineFinding(Part, Keyed, rename={"operation": "hidden"}):
+class LineFinding(Part, Keyed):
     """A line of a contender's code: how often it runs, and its share of all work, at the largest size counted.
 
     `order` and `exact` say how the number of runs grows; `known` is the operation on it in which most work is done, of

@@ -55,7 +55,7 @@ class Lead(Part, Placed):
     verdict: str
     next: str | None
     factor: Interval | None
-    heats: int
+    rounds: int
     costs: dict[str, float]
 
 

@@ -129,11 +129,12 @@ class Ahead(Part):
 
 
 class Standing(Part, Placed, rename={"start": "from", "end": "to"}):
-    """Who leads over a range of sizes, with those `tied`: they differ by no more than the share `within`.
+    """The contender that leads over a range of sizes, or those that tie, or those of which it is not known.
 
-    Where there are `rivals` nobody is known to lead: `leader` is who seemed the cheapest of them. One that leads alone
-    is up to `ahead` times as fast as the next one, at some size of the range; None where there is none to be compared
-    with. `over` says how far it is ahead of each other one there, the nearest first.
+    `verdict` is "leads" (`leader` is known to lead alone), "tie" (`cheapest` and those `tied` differ by no more than
+    the share `within`) or "not known" (`cheapest` seemed the cheapest, and `rivals` may be cheaper). A leader is up to
+    `ahead` times as fast as the next one, at some size of the range; None if there is none to be compared with. `over`
+    says how far it is ahead of each other one there, the nearest first.
     """
 
     family: str
@@ -141,8 +142,10 @@ class Standing(Part, Placed, rename={"start": "from", "end": "to"}):
     stage: str | None
     start: Number
     end: Number
-    leader: str
-    tied: list[str]
+    verdict: str
+    leader: str | None
+    cheapest: str
+    tied: list[str] = []
     within: float | None = None
     rivals: list[Rival] = []
     ahead: float | None = None
@@ -151,7 +154,7 @@ class Standing(Part, Placed, rename={"start": "from", "end": "to"}):
     @property
     def names(self) -> list[str]:
         """Everybody whom nobody is known to beat there: the leader, those tied with it, its rivals."""
-        return [self.leader, *self.tied, *(each.contender for each in self.rivals)]
+        return [self.cheapest, *self.tied, *(each.contender for each in self.rivals)]
 
     @property
     def is_alone(self) -> bool:

@@ -64,7 +64,7 @@ def costs_of(
                 typical=float(typical[row]),
                 low=float(low[row]),
                 high=float(high[row]),
-                heats=int(np.isfinite(series.costs[row]).sum()),
+                rounds=int(np.isfinite(series.costs[row]).sum()),
                 processes=len(np.unique(series.processes[np.isfinite(series.costs[row])])),
                 ratio=ratios.get(float(size)),
                 wall=_if_longer(passed.get(float(size)), float(typical[row])),

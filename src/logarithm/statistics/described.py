@@ -72,7 +72,7 @@ def asked_of(logbook: Logbook) -> About:
         is_fixed=logbook.study.sizes is not None,
         claiming=[each.name for each in logbook.contenders if each.claims],
         fails_from={each.name: each.fails_from for each in logbook.contenders if each.fails_from is not None},
-        seconds=sorted({each.second for each in logbook.slices.values()}),
+        second_values=sorted({each.second for each in logbook.slices.values()}),
         roles={each.name: each.role for each in logbook.families if each.role},
         searched={each.name: each.of for each in logbook.families if each.of},
     )
@@ -140,7 +140,7 @@ def run_of(logbook: Logbook, series: list[Series], noise: Noise) -> RunFinding:
         logbook=str(logbook.path),
         created=logbook.header.created,
         sizes=[plain(sizes[0]), plain(sizes[-1])] if sizes else [],
-        heats=len(np.unique(heats)),
+        rounds=len(np.unique(heats)),
         processes=len(np.unique(logbook.trials.process[rows])),
         trials=len(logbook.trials),
         elapsed=close.elapsed if close else None,
@@ -202,7 +202,7 @@ def few_processes(logbook: Logbook, series: list[Series]) -> list[NoteFinding]:
         return []
     where = "each contender has" if len(set(processes)) == 1 else "at some places a contender has"
     text = f"{where} {counted(min(processes), 'process', 'processes')} only, too few to tell a difference of 5 %"
-    return [NoteFinding("lives", f"{text}: a longer --budget gives more")]
+    return [NoteFinding("processes", f"{text}: a longer --budget gives more")]
 
 
 def _in_order(series: list[Series], logbook: Logbook) -> list[Series]:

@@ -12,7 +12,7 @@ from ..errors import AnalysisError
 from ..notation.metrics import TIMED
 from ..notation.sizes import plain
 from ..results.base import Interval
-from ..results.findings import GrowthFinding, Plausible, Regime, WorkFinding
+from ..results.findings import GrowthFinding, Plausible, Segment, WorkFinding
 from .growth.exact import Exact
 from .growth.fit import Growth
 from .growth.naming import exact_form, named_growth
@@ -89,7 +89,7 @@ def _fit(growth: Growth | None, exact: Exact | None) -> dict[str, Any]:
     """The fields that describe the curve, whether or not it has a name."""
     if growth is None:
         nothing: dict[str, Any] = dict.fromkeys(("exponent", "law", "fixed", "linear", "scale", "step"))
-        return {**nothing, "miss": 0.0 if exact else None, "regimes": []}
+        return {**nothing, "miss": 0.0 if exact else None, "segments": []}
     slope, best = growth.exponent, growth.best
     return {
         "exponent": Interval(slope.value, slope.low, slope.high),
@@ -99,9 +99,9 @@ def _fit(growth: Growth | None, exact: Exact | None) -> dict[str, Any]:
         "scale": best.scale,
         "miss": 0.0 if exact else best.miss,
         "step": list(best.step) if best.step and not exact else None,
-        "regimes": []
+        "segments": []
         if exact
-        else [Regime(plain(each.start), plain(each.end), each.order, each.why) for each in growth.regimes],
+        else [Segment(plain(each.start), plain(each.end), each.order, each.why) for each in growth.regimes],
     }
 
 

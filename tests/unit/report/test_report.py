@@ -297,6 +297,6 @@ def test_the_first_screen_of_anything_has_thirty_lines(tmp_path: Path, seed: int
 
 def test_two_ranges_of_one_leader_are_told_in_one_phrase(tmp_path: Path) -> None:
     found = findings(tmp_path, TWO)
-    parts = [Standing("bay", "time", None, low, high, "slow", []) for low, high in ((8, 32), (128, 1024))]
+    parts = [Standing("bay", "time", None, low, high, "leads", "slow", "slow") for low, high in ((8, 32), (128, 1024))]
     shown = text(replace(found, standings=parts), 110)
     assert "slow leads up to n = 32 and from 128 on" in shown

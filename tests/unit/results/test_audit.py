@@ -123,7 +123,7 @@ def test_neighbours_that_scatter_widen_the_interval(folder: Path) -> None:
 def test_heats_of_counting_are_no_heats(folder: Path) -> None:
     counts = [Trial("one", "bay", n, heat, metric="steps", value=3 * n) for heat in range(1, 9) for n in SIZES]
     found = run_of(folder / "counts.jsonl", {"one": by_law(lambda n: 10.0 * n)}, 2, 2, tuple(counts))
-    assert found.run.heats == 2
+    assert found.run.rounds == 2
 
 
 # --- tie, not known, leads --------------------------------------------------------------------------------------------
@@ -190,7 +190,7 @@ def test_one_outlier_makes_no_kink_and_no_law(folder: Path, seed: int, at: int, 
     sizes = [round(float(n)) for n in np.geomspace(8, 4096, 14)]
     own = {n: 5000.0 * (by if row == at else 1.0) * math.exp(0.01 * chance.normal()) for row, n in enumerate(sizes)}
     (growth,) = run_of(folder / "kink.jsonl", {"one": own}).growth
-    assert all(each.why != "kink" for each in growth.regimes)
+    assert all(each.why != "kink" for each in growth.segments)
     assert growth.order in ("1", "log n", "log log n", None)
 
 
@@ -210,7 +210,7 @@ def test_a_choice_does_not_flicker_nor_contradict_the_standings(folder: Path) ->
     path.unlink(missing_ok=True)
     write_logbook(path, [Header(), StudyRecord("harbour", budget=9.0), *records])
     found = Analysis(read_logbook(path)).findings()
-    assert [(each.contender, each.start, each.end) for each in found.safe] == [("best", 8, 1024)]
+    assert [(each.contender, each.start, each.end) for each in found.safe_choice] == [("best", 8, 1024)]
 
 
 def test_break_even_follows_the_standings(tmp_path: Path) -> None:
@@ -297,7 +297,7 @@ def test_sound_findings_pass(sound: Findings) -> None:
         ("crossovers", {"before": "high", "after": "low"}, "D"),
         ("crossovers", {"basis": "forecast"}, "C"),
         ("crossovers", {"size": 400.0, "high": 401.0}, "D"),
-        ("standings", {"leader": "high"}, "D"),
+        ("standings", {"cheapest": "high"}, "D"),
         ("standings", {"tied": ["high"], "within": 0.3}, "E"),
         ("standings", {"end": 4}, "F"),
         ("standings", {"end": 900}, "F"),

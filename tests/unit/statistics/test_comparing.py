@@ -42,7 +42,7 @@ def test_the_safe_choice_and_the_cutoff_of_a_hybrid(tmp_path: Path) -> None:
     laws["lucky", "ebb", None] = lambda n: 500.0
     laws["lucky", "flood", None] = lambda n: 500.0 * n
     found = Analysis(written(tmp_path / "run.jsonl", laws)).findings()
-    assert [safe.contender for safe in found.safe] == ["pairs", "table"]
+    assert [safe.contender for safe in found.safe_choice] == ["pairs", "table"]
     (cutoff,) = [each for each in found.cutoffs if {each.before, each.after} == {"pairs", "table"}]
     assert sorted(cutoff.families) == ["ebb", "flood"]
     assert 50 <= cutoff.size <= 100
@@ -57,8 +57,8 @@ def test_what_repeating_one_input_would_do_is_told(tmp_path: Path, harbour) -> N
         for n in SIZES
     ]
     found = Analysis(written(tmp_path / "run.jsonl", laws, more=tuple(repeated))).findings()
-    assert {row.leader for row in found.standings} == {"plain"}
-    (learned,) = found.repeated
+    assert {row.cheapest for row in found.standings} == {"plain"}
+    (learned,) = found.repeated_inputs
     assert (learned.contender, learned.until) == ("learns", SIZES[-1])
     assert learned.ratio == pytest.approx(10, rel=0.1)
     told = " ".join(harbour.run("report", "run.jsonl").out.split())

@@ -21,7 +21,7 @@ def stored(tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 def test_one_value_of_a_map_answers_as_a_logbook_of_one_size(stored: Path) -> None:
     whole = logarithm.read_logbook(stored / "map.jsonl")
-    value = whole.findings().study.seconds[1]
+    value = whole.findings().study.second_values[1]
     found = whole.at(k=value).findings()
     ahead = found.forecast(at=8192)
     assert ahead.second is None and all(row.value or row.why for row in ahead.rows)

@@ -328,13 +328,13 @@ def test_on_a_machine_that_others_use_time_alone_contradicts_no_claim_that_work_
             "logbook": "",
             "created": "",
             "sizes": [],
-            "heats": 1,
-            "lives": 1,
+            "rounds": 1,
+            "processes": 1,
             "trials": 1,
             "elapsed": None,
             "reason": None,
         }
-        | {"weather": "noisy", "spread": 1.0, "disturbed": 0.0, "others": 0.05},
+        | {"noise": "noisy", "spread": 1.0, "disturbed": 0.0, "others": 0.05},
         RunFinding,
     )
     claim = ClaimFinding("near", "bay", None, "n", "contradicted", 64, "time")

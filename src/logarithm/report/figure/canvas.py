@@ -226,7 +226,7 @@ def foot(findings: Findings, told: str) -> str:
     machine = findings.machine
     facts = [str(machine[key]) for key in ("processor", "system", "python") if machine.get(key)]
     run = findings.run
-    how = f"{counted(run.heats, 'heat')} in {counted(run.processes, 'process', 'processes')}" if run.heats else ""
+    how = f"{counted(run.rounds, 'heat')} in {counted(run.processes, 'process', 'processes')}" if run.rounds else ""
     noise = f"machine {run.noise}" if run.noise else ""
     whole = " · ".join(part for part in (told, how, noise, *facts) if part)
     return "\n".join(textwrap.wrap(whole, FOOT_MOST, break_on_hyphens=False))

@@ -190,7 +190,7 @@ def _kinks(panel: Axes, findings: Findings, where: Place, group: list[Costs], st
     for growth in findings.growth:
         if growth.place != where or growth.contender not in present:
             continue
-        for one, other in itertools.pairwise(growth.regimes):
+        for one, other in itertools.pairwise(growth.segments):
             if one.why != "kink":
                 continue
             colour, low = style[growth.contender]["color"], 0.01 + KINK_HIGH * lines
@@ -210,7 +210,7 @@ def _kinks(panel: Axes, findings: Findings, where: Place, group: list[Costs], st
 
 def _crossings(panel: Axes, findings: Findings, where: Place, group: list[Costs]) -> Iterator[Mark]:
     """Mark crossovers with a ring on both curves, those of leaders with a band too. Yields what is to be written."""
-    leaders = {each.leader for each in findings.standings if each.place == where}
+    leaders = {each.cheapest for each in findings.standings if each.place == where}
     curves = {each.contender: each for each in group}
     for crossover in worth_marking(findings, where):
         if not {crossover.before, crossover.after} <= set(curves):

@@ -132,7 +132,7 @@ def draw_work(findings: Findings, linear: bool = False, size: Size | None = None
             each,
             metric="work",
             fitted=[],
-            points=[Cost(size=plain(n), typical=count, low=count, high=count, heats=1) for n, count in each.work],
+            points=[Cost(size=plain(n), typical=count, low=count, high=count, rounds=1) for n, count in each.work],
         )
         for each in findings.costs
         if each.work

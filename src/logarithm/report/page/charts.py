@@ -130,7 +130,7 @@ def _map(found: MapFinding, findings: Findings, panels: Sequence[tuple[Place, fl
 
 
 def _line(costs: Costs, names: Sequence[str], order: str) -> Line:
-    points = [[float(p.size), p.typical, p.low, p.high, float(p.heats)] for p in costs.points]
+    points = [[float(p.size), p.typical, p.low, p.high, float(p.rounds)] for p in costs.points]
     return Line(words.name(costs.contender), names.index(costs.contender), points, costs.fitted, costs.work, order)
 
 

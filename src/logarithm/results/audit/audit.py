@@ -25,7 +25,7 @@ CHECKS: dict[str, Callable[[Any, Numbers], Iterator[str]]] = {
     "standings": standing,
     "growth": growth,
     "claims": claim,
-    "safe": safe,
+    "safe_choice": safe,
     "cutoffs": cutoff,
     "breakeven": breakeven,
     "boundaries": boundary,

@@ -34,8 +34,8 @@ def growth(row: GrowthFinding, numbers: Numbers) -> Iterator[str]:
         slope = _slope(costs)
         if slope is not None and not row.law.low - SLOPE_ROUNDING <= slope <= row.law.high + SLOPE_ROUNDING:
             yield f"H: the law rises by {slope:.2f}, the costs by {row.law.low:.2f} to {row.law.high:.2f}"
-    for regime in row.regimes if any(each.why == "kink" for each in row.regimes) else ():
-        if costs is not None and sum(regime.start <= size <= regime.end for size in _sizes(costs)) < KINK_SIDE:
+    for segment in row.segments if any(each.why == "kink" for each in row.segments) else ():
+        if costs is not None and sum(segment.start <= size <= segment.end for size in _sizes(costs)) < KINK_SIDE:
             yield "I: a law of fewer than three sizes"
     if row.work is not None and min(seconds for _, seconds in row.work.price) <= 0:
         yield "J: work without a price"

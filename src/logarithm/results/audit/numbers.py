@@ -45,7 +45,9 @@ class Numbers:
         ours = self.findings.run.budget is not None or any(point.processes > 1 for point in costs.points)
         if not ours or costs.metric not in TIMED:
             return [float(point.size) for point in costs.points]
-        enough = (point for point in costs.points if point.heats >= TRIALS_LEAST and point.processes >= PROCESSES_LEAST)
+        enough = (
+            point for point in costs.points if point.rounds >= TRIALS_LEAST and point.processes >= PROCESSES_LEAST
+        )
         return [float(point.size) for point in enough]
 
     def leader(self, place: Place, one: str, other: str, size: float) -> str | None:

@@ -84,15 +84,15 @@ def standing(row: Standing, numbers: Numbers) -> Iterator[str]:
     """B: the leader has trials enough. D: nobody leads before it. E: ties are ties. F: there is a range."""
     if row.start > row.end:
         yield "F: its range is empty"
-    telling = numbers.telling((row.leader, *row.place))
+    telling = numbers.telling((row.cheapest, *row.place))
     if not telling or not telling[0] <= row.end:
         yield "B: too few trials"
     middle = float(row.start) if row.start == row.end else (float(row.start) + float(row.end)) / 2
     for place, names in numbers.pairs:
-        if place != row.place or row.leader not in names or {*names} & {*numbers.findings.study.yardsticks}:
+        if place != row.place or row.cheapest not in names or {*names} & {*numbers.findings.study.yardsticks}:
             continue
-        (other,) = names - {row.leader}
-        if row.is_alone and numbers.leader(place, row.leader, other, middle) == other:
+        (other,) = names - {row.cheapest}
+        if row.is_alone and numbers.leader(place, row.cheapest, other, middle) == other:
             yield f"D: {other} leads there"
     if row.tied and (row.within or 0.0) > TIE_WITHIN + ROUNDING:
         yield "E: a tie that may be more than 5 % apart"
@@ -114,9 +114,9 @@ def safe(row: SafeChoice, numbers: Numbers) -> Iterator[str]:
     rows = [each for each in numbers.findings.standings if (each.stage, each.metric) == (row.stage, row.metric)]
     families = {each.family for each in rows}
     alone = [each for each in rows if each.is_alone]
-    for name in {each.leader for each in alone} - {row.contender}:
+    for name in {each.cheapest for each in alone} - {row.contender}:
         # One that leads everywhere, over all of the range, is to be chosen.
-        over = [each for each in alone if each.leader == name and each.start <= row.start and each.end >= row.end]
+        over = [each for each in alone if each.cheapest == name and each.start <= row.start and each.end >= row.end]
         if families and {each.family for each in over} == families:
             yield f"L: {name} leads on every family there"
 

@@ -9,7 +9,7 @@ import numpy as np
 
 from ...notation.places import Place
 from ...notation.sizes import plain
-from ...results.pairs import TIE_WITHIN, Ahead, Rival, Standing
+from ...results.pairs import LEADS, TIE, TIE_WITHIN, UNKNOWN, Ahead, Rival, Standing
 from ..readings.arrays import Floats
 from ..readings.series import Series
 from .pair import PairComparison, beaten, pair_of
@@ -93,29 +93,32 @@ def _standing(
     metric: str,
     start: float,
     end: float,
-    leader: str,
+    cheapest: str,
     names: Sequence[str],
     comparisons: Mapping[tuple[str, str], PairComparison],
 ) -> Standing:
-    """One range of sizes: who is tied with the leader, and of whom it is not known."""
-    made = Standing(family, metric, stage, plain(start), plain(end), leader, [])
+    """One range of sizes: who is tied with the cheapest, and of whom it is not known."""
+    tied, rivals, shares = list[str](), list[Rival](), list[float]()
     for name in names:
-        if name == leader:
+        if name == cheapest:
             continue
-        pair = pair_of(comparisons, name, leader)
-        within = pair.within(start, end) if pair is not None else math.inf
-        if within <= TIE_WITHIN:
-            made.tied.append(name)
-            made.within = max(made.within or 0.0, within)
+        pair = pair_of(comparisons, name, cheapest)
+        share = pair.within(start, end) if pair is not None else math.inf
+        if share <= TIE_WITHIN:
+            tied.append(name)
+            shares.append(share)
             continue
         low, high = pair.spans(start, end) if pair is not None else (0.0, math.inf)
-        if pair is not None and pair.one == leader:
+        if pair is not None and pair.one == cheapest:
             low, high = 1 / high, 1 / low if low else math.inf
-        made.rivals.append(Rival(name, low, None if math.isinf(high) else high))
-    if not made.tied and not made.rivals:
-        made.over = _over(leader, start, end, comparisons)
-        made.ahead = made.over[0].factor if made.over and made.over[0].factor > 1 else None
-    return made
+        rivals.append(Rival(name, low, None if math.isinf(high) else high))
+    verdict = UNKNOWN if rivals else TIE if tied else LEADS
+    leader = cheapest if verdict == LEADS else None
+    over = _over(leader, start, end, comparisons) if leader else []
+    ahead = over[0].factor if over and over[0].factor > 1 else None
+    within = max(shares, default=None)
+    ends = plain(start), plain(end)
+    return Standing(family, metric, stage, *ends, verdict, leader, cheapest, tied, within, rivals, ahead, over)
 
 
 def _over(leader: str, start: float, end: float, comparisons: Mapping[tuple[str, str], PairComparison]) -> list[Ahead]:

@@ -91,7 +91,7 @@ def leading(named: Sequence[tuple[str, Findings]]) -> list[LeadsEverywhere]:
                     (max(low, float(other.start)), min(high, float(other.end)))
                     for low, high in ranges
                     for other in others
-                    if other.leader == each.leader and other.start <= high and other.end >= low
+                    if other.cheapest == each.cheapest and other.start <= high and other.end >= low
                 ]
-            made += [LeadsEverywhere(family, stage, each.leader, low, high) for low, high in ranges if low <= high]
+            made += [LeadsEverywhere(family, stage, each.cheapest, low, high) for low, high in ranges if low <= high]
     return made

@@ -175,7 +175,7 @@ def growth_finding(on: OnMap, found: MapGrowth, names: Names) -> GrowthFinding:
         miss=found.miss if law is not None else None,
         step=None,
         sizes=[plain(float(first.min())), plain(float(first.max()))],
-        regimes=[],
+        segments=[],
         advice="" if law is not None else _why(on, found, names),
     )
 

@@ -194,7 +194,7 @@ def leads(place: Place, maps: Sequence[OnMap], field: Field, where: tuple[Floats
                 verdict=LEADS if after == NOBODY or field.sure[at] > 1 else TIE if field.tied[at] else UNKNOWN,
                 next=names[after] if after != NOBODY else None,
                 factor=factor,
-                heats=0 if row is None else int(np.isfinite(maps[who].series.costs[row]).sum()),
+                rounds=0 if row is None else int(np.isfinite(maps[who].series.costs[row]).sum()),
                 costs={
                     name: float(each.series.typical[rows[point]])
                     for name, each, rows in zip(names, maps, measured, strict=True)

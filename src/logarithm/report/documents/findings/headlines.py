@@ -51,9 +51,9 @@ def caption(findings: Findings, view: str = "growth") -> str:
     parts = [f"{headline(findings, view)}."]
     asked = findings.study.question or findings.study.name
     parts.append(f"{asked} ({words.listed(findings.study.contenders)})")
-    if run.heats:
+    if run.rounds:
         processes = "one process" if run.processes == 1 else f"up to {run.processes} processes"
-        parts.append(f"Medians of {run.heats} shuffled heats in {processes} of each contender")
+        parts.append(f"Medians of {run.rounds} shuffled heats in {processes} of each contender")
     facts = [str(machine[key]) for key in ("processor", "system", "python") if machine.get(key)]
     if facts:
         parts.append(", ".join(facts))
@@ -70,7 +70,7 @@ def _overtaking(findings: Findings) -> str:
     """The first crossover between two that lead."""
     for leading in findings.standings:
         where = leading.place
-        leaders = {each.leader for each in findings.standings if each.place == where}
+        leaders = {each.cheapest for each in findings.standings if each.place == where}
         for each in worth_marking(findings, where):
             if {each.before, each.after} <= leaders:
                 who = f"{words.said(each.after)} overtakes {words.said(each.before)}"
@@ -91,7 +91,7 @@ def worth_marking(findings: Findings, where: Place, of: str | None = None) -> li
     if len(found) <= CROSSINGS_MOST:
         return found
     ranges = [each for each in findings.standings if each.place == where]
-    borders = {(one.leader, other.leader) for one, other in pairwise(ranges)}
+    borders = {(one.cheapest, other.cheapest) for one, other in pairwise(ranges)}
     return [each for each in found if (each.before, each.after) in borders]
 
 
@@ -111,7 +111,7 @@ def _border(findings: Findings) -> str:
 
 def _leading(findings: Findings) -> str:
     """Who leads everywhere."""
-    leaders = {each.leader for each in findings.standings}
+    leaders = {each.cheapest for each in findings.standings}
     alone = all(each.is_alone for each in findings.standings)
     if len(findings.study.contenders) < 2 or len(leaders) != 1 or not alone:
         return ""

@@ -44,7 +44,7 @@ def answers(findings: Findings, is_short: bool = False) -> Table:
 
 def _who(standing: Standing) -> str | Standing:
     """What two standings share that are told as one: their leader, where it leads alone."""
-    return standing if standing.tied or standing.rivals else standing.leader
+    return standing if standing.tied or standing.rivals else standing.cheapest
 
 
 def _span(standing: Standing, where: Place, findings: Findings) -> str:
@@ -68,13 +68,13 @@ def _leads(standing: Standing, span: str, is_short: bool) -> list[str | Span]:
     names = words.listed(standing.names, 4)
     if standing.rivals:
         first = standing.rivals[0]
-        takes = taking(first.contender, standing.leader, first.low, first.high)
+        takes = taking(first.contender, standing.cheapest, first.low, first.high)
         return [Span(f"not known which of {names} leads{span} ({takes})", DIM)]
     if standing.tied:
         if not standing.within or standing.within < SAME:
             return [Span(f"{names} are equal{span}", DIM)]
         return [Span(f"{names} tie{span} (within {numbers.number(100 * standing.within, 2)} %)", DIM)]
-    return [Span(words.said(standing.leader), STRONG), f" leads{span}", Span(_ahead(standing, is_short), DIM)]
+    return [Span(words.said(standing.cheapest), STRONG), f" leads{span}", Span(_ahead(standing, is_short), DIM)]
 
 
 def _ahead(standing: Standing, is_short: bool) -> str:

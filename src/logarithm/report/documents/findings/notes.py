@@ -114,9 +114,9 @@ def how_measured(findings: Findings) -> Section:
     lines: list[Line] = []
     if run.created:
         lines.append(f"begun {run.created}" + (f", for {numbers.span(run.elapsed)}" if run.elapsed is not None else ""))
-    if run.heats:
+    if run.rounds:
         many = "1 process" if run.processes == 1 else f"up to {run.processes} processes"
-        lines.append(f"{run.trials} trials in {counted(run.heats, 'shuffled heat')}, {many} of each contender")
+        lines.append(f"{run.trials} trials in {counted(run.rounds, 'shuffled heat')}, {many} of each contender")
     if run.noise and run.spread is not None:
         left = f"{100 * (run.disturbed or 0):.0f} % of the trials were left out"
         lines.append(

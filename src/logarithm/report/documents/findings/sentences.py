@@ -95,7 +95,7 @@ def choices(findings: Findings) -> Iterator[str]:
     """Whom to take not knowing the family, and where a hybrid should switch, in sentences."""
     axis = axis_of(findings)
     groups: dict[tuple[str | None, str], list[Any]] = {}
-    for safe in findings.safe:
+    for safe in findings.safe_choice:
         groups.setdefault((safe.stage, safe.metric), []).append(safe)
     for (stage, metric), group in groups.items():
         kind = ", ".join([*([stage] if stage else []), *([metric] if metric != "time" else [])])
@@ -115,7 +115,7 @@ def choices(findings: Findings) -> Iterator[str]:
         yield f"if the kind of input is unknown{f' ({kind})' if kind else ''}: {told}"
         yield from _only_where(stage, metric, {safe.contender for safe in group}, findings)
     successions = {
-        (one.stage, one.metric, one.leader, other.leader)
+        (one.stage, one.metric, one.cheapest, other.cheapest)
         for one, other in pairwise(findings.standings)
         if one.place == other.place
     }
@@ -131,8 +131,8 @@ def _only_where(stage: str | None, metric: str, safe: set[str], findings: Findin
     """Contenders that lead somewhere without being a safe choice anywhere."""
     lead: dict[str, list[str]] = {}
     for each in findings.standings:
-        if (each.stage, each.metric) == (stage, metric) and each.leader not in safe:
-            families = lead.setdefault(each.leader, [])
+        if (each.stage, each.metric) == (stage, metric) and each.cheapest not in safe:
+            families = lead.setdefault(each.cheapest, [])
             if each.family not in families:
                 families.append(each.family)
     for name, families in lead.items():

@@ -100,7 +100,7 @@ def growth_details(findings: Findings) -> Iterator[str]:
 
 def _details(findings: Findings) -> Iterator[tuple[GrowthFinding, str]]:
     for each in findings.growth:
-        for one, other in pairwise(each.regimes):
+        for one, other in pairwise(each.segments):
             border = numbers.size(float(f"{one.end:.2g}"))
             if one.why == "kink" and one.order == other.order:
                 yield each, f"from about n = {border} on it rises more steeply"
@@ -278,7 +278,7 @@ def per_item(findings: Findings) -> list[Table]:
 def native(findings: Findings) -> Table:
     """How often compiled functions are called at the largest size that was looked into; each call is a single step."""
     table = Table(("contender", "family", axis_of(findings), "calls"))
-    for each in findings.native:
+    for each in findings.compiled_calls:
         often = sorted(each.calls.items(), key=lambda call: -call[1])[:CALLS_MOST]
         calls = ", ".join(f"{name} {numbers.whole(times)}" for name, times in often) or "none"
         where = place((each.family, each.stage, "time"))

@@ -92,11 +92,11 @@ def heading(findings: Findings, is_short: bool = False) -> Document:
         low, high = run.sizes[0], run.sizes[-1]
         ends = numbers.size(low) if low == high else f"{numbers.size(low)} … {numbers.size(high)}"
         facts.append(f"{axis_of(findings)} = {ends}")
-    if study.seconds:
-        low, high = study.seconds[0], study.seconds[-1]
+    if study.second_values:
+        low, high = study.second_values[0], study.second_values[-1]
         facts[-1] += f", {study.names[1]} = {numbers.size(low)} … {numbers.size(high)}"
-    if run.heats and not is_short:
-        facts.append(f"{counted(run.heats, 'heat')} in {counted(run.processes, 'process', 'processes')}")
+    if run.rounds and not is_short:
+        facts.append(f"{counted(run.rounds, 'heat')} in {counted(run.processes, 'process', 'processes')}")
     if run.elapsed is not None:
         facts.append(_ended(findings))
     if run.noise:
@@ -219,7 +219,7 @@ def apart(findings: Findings) -> tuple[Findings, Findings | None]:
             findings,
             **{
                 name: [each for each in getattr(findings, name) if (each.metric in TIMED) is timed]
-                for name in ("growth", "crossovers", "standings", "pairs", "safe", "cutoffs", "claims", "costs")
+                for name in ("growth", "crossovers", "standings", "pairs", "safe_choice", "cutoffs", "claims", "costs")
             },
         )
         for timed in (True, False)
@@ -252,7 +252,7 @@ def _ratios_and_costs(findings: Findings, sizes_shown: int) -> Iterator[Section]
 
 def _overtakings(findings: Findings) -> Iterator[str]:
     """Crossovers in sentences: those between leaders first, measured before forecast."""
-    leaders = {(each.family, each.stage, each.metric, each.leader) for each in findings.standings}
+    leaders = {(each.family, each.stage, each.metric, each.cheapest) for each in findings.standings}
 
     def rank(each: object) -> tuple[bool, bool]:
         names = (getattr(each, "before", ""), getattr(each, "after", ""))
@@ -309,7 +309,7 @@ def _warm_ups(findings: Findings) -> Iterator[str]:
 def _learned(findings: Findings) -> Iterator[str]:
     """Where repeating one input would have misled, and what that would do to the crossovers."""
     axis = axis_of(findings)
-    for each in findings.repeated:
+    for each in findings.repeated_inputs:
         where = f"{axis} = {numbers.size(each.size)} on {place_said((each.family, each.stage, 'time'))}"
         cheaper = f"{words.said(each.contender)} is {numbers.times(each.ratio)} cheaper at {where}"
         yield f"{cheaper} if one input is repeated: the processor has learnt it"

@@ -18,8 +18,6 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from matplotlib.figure import Figure
 
-TICKS = (1 / 32, 1 / 16, 1 / 8, 1 / 4, 1 / 2, 1, 2, 4, 8, 16, 32)
-
 
 def draw_change(findings: Findings, linear: bool = False, size: Size | None = None) -> Figure:
     """Cost now over cost then.

@@ -45,7 +45,7 @@ def breakeven(findings: Findings, everything: bool = False) -> Table:
 def _matters(names: frozenset[str], findings: Findings) -> bool:
     if findings.study.baseline in names:
         return True
-    leaders = {each.leader for each in findings.standings if each.stage in ("build", "use")}
+    leaders = {each.cheapest for each in findings.standings if each.stage in ("build", "use")}
     return names <= leaders
 
 

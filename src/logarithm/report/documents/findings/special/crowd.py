@@ -23,7 +23,7 @@ def first_look(findings: Findings) -> tuple[Findings, int]:
     kept = dict.fromkeys(
         name
         for each in findings.standings
-        for name in (each.leader, *each.tied[:2], *(row.contender for row in each.rivals[:2]))
+        for name in (each.cheapest, *each.tied[:2], *(row.contender for row in each.rivals[:2]))
     )
     kept = dict.fromkeys([*kept][: LEADERS_MOST * max(1, len(findings.study.families))])
     if findings.study.baseline is not None:
@@ -47,7 +47,7 @@ def first_look(findings: Findings) -> tuple[Findings, int]:
         crossovers=[each for each in findings.crossovers if {each.before, each.after} <= names],
         pairs=[each for each in findings.pairs if {each.one, each.other} <= names],
         breakeven=[each for each in findings.breakeven if {each.dearer, each.cheaper} <= names],
-        repeated=[each for each in findings.repeated if each.contender in names],
+        repeated_inputs=[each for each in findings.repeated_inputs if each.contender in names],
         lines=[each for each in findings.lines if each.contender in names],
     )
     return small, len(everyone) - len(names)

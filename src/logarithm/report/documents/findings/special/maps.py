@@ -233,7 +233,7 @@ def _costs(findings: Findings) -> list[Table]:
 
 def beside(findings: Findings) -> Findings:
     """A map as panels side by side: slices at some values of the second size, each named as a family of its own."""
-    there = findings.study.seconds
+    there = findings.study.second_values
     shown = [there[at] for at in units.evenly(len(there), SLICES_MOST)]
     name = findings.study.names[1]
     costs = [
