@@ -36,7 +36,7 @@ def test_from_a_study_to_a_report(harbour) -> None:
 def test_the_findings_as_json_and_a_figure(harbour) -> None:
     harbour.stored("gauge")
     found = harbour.run("report", "--format", "json").json
-    assert (found["format"], found["version"]) == ("logarithm-findings", 1)
+    assert (found["format"], found["version"]) == ("logarithm-findings", 2)
     keys = {"growth", "crossovers", "standings", "breakeven", "claims", "failures"}
     assert keys <= set(found)
     assert {row["verdict"] for row in found["claims"]} <= {"holds", "contradicted", "undecided"}

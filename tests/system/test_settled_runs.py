@@ -100,15 +100,6 @@ def test_a_program_that_never_greets_does_not_take_the_budget(harbour) -> None:
     assert all(close["elapsed"] < 6.6 for close in closes)
 
 
-def test_with_many_contenders_a_slow_one_gets_as_far_with_fewer_sizes(harbour) -> None:
-    many = "".join(f"\n@study.contender\ndef quick_{at}(ropes):\n    return sum(ropes)\n" for at in range(8))
-    slow = "\nimport time\n@study.contender\ndef slow(ropes):\n    time.sleep(0.0006 * len(ropes))\n    return 1\n"
-    harbour.study(MOORINGS.replace("8..128 *2", "8..256"), many + slow)
-    harbour.run("measure", "study.py", "--budget", "12s", "--out", "run.jsonl", "-q", "--anyway")
-    trials = [trial for trial in records(harbour, "run.jsonl", "trial") if trial["contender"] == "slow"]
-    assert {8, 45} <= {trial["size"] for trial in trials}  # mostly further; not beside a busy host
-
-
 STEEP = """
 from logarithm import Study
 study = Study("channels")

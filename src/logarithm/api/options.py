@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from ..study.study import Study
 
 BUDGET = "60s"
+CEILING_SHARE, CEILING_LEAST = 0.1, 1.0  # of the budget, and seconds: how long a call may take if nothing else is said
 ON_RESUME = ("sizes", "memory", "whole_budget", "prepare")
 """What may be said anew of a run that is gone on with."""
 
@@ -59,9 +60,10 @@ def settings_of(study: Study, budget: str | None, options: Mapping[str, Any]) ->
         seconds_asked = where_called(calls, is_second=True)
     if inputs not in ("fresh", "same"):
         raise StudyError(f"inputs={inputs!r}: there are fresh and same")
+    span = seconds(budget or said.get("budget") or BUDGET)
     return Settings(
-        budget=seconds(budget or said.get("budget") or BUDGET),
-        ceiling=seconds(said.get("ceiling", "1s")),
+        budget=span,
+        ceiling=seconds(said["ceiling"]) if said.get("ceiling") else max(CEILING_LEAST, CEILING_SHARE * span),
         seed=said.get("seed", 1),
         sizes=asked,
         seconds=seconds_asked,

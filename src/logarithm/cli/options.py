@@ -31,6 +31,9 @@ class Form(enum.StrEnum):
     JSON = "json"
 
 
+CEILING_USUAL = "a tenth of the budget, at least 1s"
+
+
 def completed(incomplete: str) -> list[str]:
     """What a name that is being typed may become: a logbook of this folder, or a contender of the newest one."""
     from ..errors import LogarithmError
@@ -137,7 +140,7 @@ def _parameter(name: str, kind: Any, about: str) -> inspect.Parameter:
     elif "may be repeated" in about:
         typed, option = list[str] | None, typer.Option(flag, help=about)  # type: ignore[assignment]
     else:
-        usual = "1s" if name == "ceiling" else None
+        usual = CEILING_USUAL if name == "ceiling" else None
         typed, option = str | None, typer.Option(flag, help=about, show_default=usual or False)  # type: ignore[assignment]
     return inspect.Parameter(name, inspect.Parameter.KEYWORD_ONLY, default=default, annotation=Annotated[typed, option])
 

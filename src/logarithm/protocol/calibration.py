@@ -5,8 +5,8 @@ one that comes next; and when a warm-up has become steady.
 
 A processor predicts branches from those it has seen. An instance that is repeated is learnt after a few calls, and
 then costs less than it costs anyone who brings it once. How much a processor can learn has an end: a pool of
-instances that takes longer to go through than that is as dear as new ones. So the largest pool that time and memory
-allow is tried first, and smaller ones beside it as long as they cost the same.
+instances that takes longer to go through than that is as dear as new ones. The number of instances follows from the
+time of a call, and the largest number over all contenders of a size holds for each of them.
 """
 
 from __future__ import annotations
@@ -17,9 +17,8 @@ from collections.abc import Callable
 from .clock import now, round_calls
 from .replies import Timed, Warmed
 
-PASS = 1_000_000  # nanoseconds of calls, all on other inputs, that no processor learns by heart
+PASS = 400_000  # nanoseconds of calls, all on other inputs, that no processor learns by heart
 INSTANCES_LEAST = 4  # instances that dear calls take in turn, one heat after another
-FEWER, ALIKE_RATIO = 4, 1.02  # a pool so many times smaller will do where calls cost no more than this share less
 TRIAL_CALLS_MOST = 10_000_000  # of one trial
 STEADY, STEADY_WITHIN = 3, 1.08  # so many readings within this ratio are steady
 
@@ -54,8 +53,10 @@ def freshened(time: Time, timed: Timed, most: int, hold: Callable[[int], int]) -
     """
     if most <= 1:
         return 1, timed, None
-    instances = hold(most_needed(timed.call, most))
-    return pool_needed(time, timed.calls, instances) if instances > INSTANCES_LEAST else (instances, timed, None)
+    instances = hold(min(most, max(INSTANCES_LEAST, math.ceil(PASS / timed.call))))
+    if instances <= INSTANCES_LEAST:
+        return instances, timed, None
+    return instances, time(max(timed.calls, round_calls(instances)), instances), timed.call
 
 
 def warm_up(time: Callable[[int], Timed], first: int, most: int) -> Warmed:
@@ -73,37 +74,6 @@ def warm_up(time: Callable[[int], Timed], first: int, most: int) -> Warmed:
         first += timed.calls
         reply.steady = is_steady(reply.readings)
     return reply
-
-
-def most_needed(call: float, most: int) -> int:
-    """The largest pool to try, for a call of so many nanoseconds."""
-    return min(most, max(INSTANCES_LEAST, math.ceil(PASS / call)))
-
-
-def pool_needed(time: Time, calls: int, most: int) -> tuple[int, Timed, float]:
-    """Find the smallest pool whose calls cost as much as those of the largest.
-
-    Args:
-        time: takes a trial.
-        calls: how many last long enough on one instance.
-        most: the largest pool there is.
-
-    Returns:
-        the size of the pool, a trial on the largest, nanoseconds of a call on one instance that is repeated.
-    """
-    whole = max(calls, round_calls(most))
-    pairs = [(time(whole, most), time(calls, 1)) for _ in range(2)]
-    timed = min((one for one, _ in pairs), key=lambda each: each.call)
-    repeated = min(other.call for _, other in pairs)
-    if ALIKE_RATIO > timed.call / repeated > 1 / ALIKE_RATIO:
-        return min(most, INSTANCES_LEAST * FEWER), timed, repeated
-    instances = most
-    while instances // FEWER >= INSTANCES_LEAST * FEWER:
-        smaller = time(whole, instances // FEWER)
-        if smaller.call * ALIKE_RATIO < time(whole, most).call:
-            break
-        instances //= FEWER
-    return instances, timed, repeated
 
 
 def is_steady(readings: list[tuple[int, int]]) -> bool:

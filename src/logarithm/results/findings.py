@@ -247,7 +247,8 @@ class RunFinding(Part):
 
     `settled` is whether more trials within the `budget` would change no verdict, None where nobody asked; `unsettled`
     names what is open, `untold` what cannot be told within reach, `orders_untold` the same of orders. Where there are
-    `too_few` trials, nothing can be said of who leads. `elapsed` and `budget` are seconds.
+    `too_few` trials, nothing can be said of who leads. `elapsed` and `budget` are seconds. `left_out` are sizes
+    that were asked for, lie below the largest one, and were not measured.
     """
 
     logbook: str
@@ -270,6 +271,7 @@ class RunFinding(Part):
     untold: list[str] = []
     orders_untold: list[str] = []
     too_few: bool = False
+    left_out: list[Number] = []
 
 
 class Text(str):

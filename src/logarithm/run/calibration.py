@@ -11,7 +11,7 @@ from ..protocol.replies import Calibrated, Done, Timed
 from ..protocol.requests import POOL_MOST, Attempt, Calibrate, TakeTrial
 from ..supervisor.failed import Failed
 from .plan import schedule
-from .plan.track import DesignPoint, Step, Track, expected_of, making_costs
+from .plan.track import DesignPoint, Step, Track, expected_of, kept_sizes, making_costs
 from .record.budget import CALIBRATING
 from .rehearsal.rehearse import compared
 from .rehearsal.traps import PRINTS, TEXTS, trap
@@ -20,9 +20,12 @@ from .state import Run, refuse
 FAIR, ROOM = 0.5, 0.6  # of the budget for the fewest trials of all: of a contender's own part, and of what is left
 AGAIN, SURPRISE = 2, 3.0
 AGAIN_MOST = 0.02  # of the budget: a call that takes longer is not looked at again
-LOOK_MOST, SIZES_SEEN = 0.15, 6  # of the budget that a first look may take, once so many sizes of a contender were seen
+SIZES_SEEN = 6  # sizes of a contender that a first look has at least, if none were asked for
 SIZES_WANTED = 7  # of a contender, where smaller ones may be had
 SEEN_OF_SLICE = 2  # the same for a slice of a map
+LOOK_SHARE = 0.25  # of the budget, for a first look at all sizes
+LOOK_CALLS = 3  # calls that a first look at a size takes
+POINT_S, POINTS_TELLING = 0.012, 12  # seconds of a first look beside its calls, until so many looks tell it
 FIRST_MAKES = 5  # how often an instance of a size is made, or copied, at the first look at it
 SEARCH_SHARE = 0.08
 MAKING_SHARE, SIZES_USUAL = 0.06, 16  # of the budget for making inputs once, with so many sizes
@@ -39,6 +42,7 @@ def calibrate_all(run: Run) -> None:
 
 def _up(run: Run) -> None:
     while going_on := [track for track in run.tracks if track.next is not None]:
+        leave_out(run)
         size = min(track.next for track in going_on if track.next is not None)
         level = [track for track in going_on if track.next == size]
         run.book.flush()
@@ -62,7 +66,7 @@ def _up(run: Run) -> None:
 
 def _fill(run: Run, track: Track) -> None:
     """Where cost grows so steeply that few sizes came through, look at smaller ones, until they name its growth."""
-    until = run.budget.spent(CALIBRATING) + LOOK_MOST * run.budget.total / len(run.tracks)
+    until = run.budget.spent(CALIBRATING) + LOOK_SHARE * run.budget.total / len(run.tracks)
     for size in track.nearby():
         expected = track.between(size)
         if len(track.steps) >= SIZES_WANTED or run.budget.spent(CALIBRATING) + expected > until:
@@ -73,28 +77,49 @@ def _fill(run: Run, track: Track) -> None:
     run.book.flush()
 
 
+def leave_out(run: Run) -> None:
+    """Leave out sizes between the next one and the largest, for all contenders alike, if time is too short for all."""
+    tracks = [track for track in run.tracks if track.planned and track.family.second is None]
+    coming = sorted({size for track in tracks for size in track.coming})
+    if len(coming) < 2:
+        return
+    budget, points = run.budget, sum(len(steps) for track in tracks for steps in track.steps.values())
+    spent = budget.spent(CALIBRATING)
+    beside = spent / points if points >= POINTS_TELLING else POINT_S
+    look, visits = LOOK_SHARE * budget.total - spent, ROOM * budget.left - schedule.least_cost(run.tracks)
+
+    def shares(size: Number) -> float:
+        """The larger of the shares that a size takes: of the time for a first look, and of that for trials."""
+        looking = trials = 0.0
+        for track in tracks:
+            call = track.at(size) if track.steps else 0.0
+            if size in track.coming and call <= track.ceiling:
+                looking += beside * len(track.contender.stages) + LOOK_CALLS * call
+                trials += schedule.visits(call) * len(track.contender.stages)
+        return max(looking / max(look, 1e-9), trials / max(visits, 1e-9))
+
+    kept = kept_sizes(coming, shares, 1.0)
+    if not points:
+        kept = tuple(sorted({coming[0], *kept}))
+    for track in tracks:
+        if track.coming:
+            track.take({*kept, track.coming[-1]})
+
+
 def refused(run: Run, track: Track) -> str:
-    """Why the next size of a track is not to be tried; empty where it is.
-
-    Where it is the budget that has no room, a contender is first measured at fewer sizes, so that it gets as far.
-    """
-    why = _refusal(run, track)
-    while why and expected_of(run.tracks, track) <= track.ceiling and track.thin():
-        why = _refusal(run, track)
-    return why
-
-
-def _refusal(run: Run, track: Track) -> str:
+    """Return why the next size of a track is not to be tried; empty if it is."""
     expected = expected_of(run.tracks, track)
     if expected > track.ceiling:
-        return f"a call would take about {expected:.2g} s, over the ceiling of {track.ceiling:g} s"
+        return f"a call would take about {expected:.2g} s, over the limit of {track.ceiling:g} s: see --ceiling"
     budget = run.budget
     making = FIRST_MAKES * track.making()
     cost = schedule.least_cost([track]) + schedule.visits(expected) + making
     if track.steps and expected + making > budget.left:
         return f"making its inputs and one call would take about {expected + making:.2g} s, more than is left"
+    if track.planned is not None and track.family.second is None:
+        return ""  # a size that was asked for is measured
     seen = SIZES_SEEN if track.family.second is None else SEEN_OF_SLICE
-    if len(track.steps) >= seen and budget.spent(CALIBRATING) + expected + making > LOOK_MOST * budget.total:
+    if len(track.steps) >= seen and budget.spent(CALIBRATING) + expected + making > LOOK_SHARE * budget.total:
         return f"the first look at all sizes would take too much of a budget of {budget.total:g} s"
     # Everyone has a fair share of the budget; beyond it a contender goes only while there is enough for all.
     if cost <= FAIR * budget.deadline / len(run.tracks):
@@ -118,9 +143,7 @@ def calibrate(run: Run, track: Track, size: Number, expected: float | None = Non
         if step is None:
             return False
         found[stage] = step
-    track.steps[size] = found
-    if is_further:  # it may lie among the others
-        track.steps = dict(sorted(track.steps.items()))
+    track.steps = dict(sorted({**track.steps, size: found}.items()))  # it may lie among the others
     return True
 
 
@@ -162,7 +185,7 @@ def _calibrated(run: Run, track: Track, point: DesignPoint, expected: float | No
                 call = min(call, run.book.trial(point, last, 0, processes.number, seed, reply.changes, 1))
     track.waits = track.waits or last.is_away
     if call > track.ceiling:
-        why = f"a call took {call:.3g} s, over the ceiling of {track.ceiling:g} s"
+        why = f"a call took {call:.3g} s, over the limit of {track.ceiling:g} s: see --ceiling"
         if not is_further:
             run.book.end_of_sizes(track, point.size, f"ends at {run.book.at(point.size)}: {why}", "ceiling")
         return None

@@ -230,10 +230,12 @@ def _replay(run: Run, logbook: Logbook, trials: list[Trial], changed: Changed) -
             for size, stages in sorted(measured.get(who, {}).items())
             if set(stages) == set(track.contender.stages)
         }
-        # Sizes that were added since lie among those done.
+        if track.planned is not None:
+            # Sizes that were left out, or added since, may lie among those done.
+            track.take([size for size in track.planned if size not in done])
+            track.steps.update(done)
         while track.next is not None and track.next in done:
             track.advance()
-        # Sizes that were added between the others are among them.
         track.steps.update({size: done[size] for size in done if track.next is None or size < track.next})
         if who in failed:
             track.drop(failed[who])

@@ -157,6 +157,7 @@ def run_of(logbook: Logbook, series: list[Series], noise: Noise) -> RunFinding:
         untold=close.untold if close else [],
         orders_untold=close.orders_untold if close else [],
         too_few=too_few,
+        left_out=[size for size in logbook.study.sizes or () if sizes and size < sizes[-1] and size not in sizes],
     )
 
 

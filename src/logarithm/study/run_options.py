@@ -22,7 +22,7 @@ def names_of(value: Names) -> tuple[str, ...]:
 class RaceOptions(TypedDict, total=False):
     """What may be said of every run, each with the words that `--help` has for it."""
 
-    ceiling: Annotated[str, "How long a single call may take."]
+    ceiling: Annotated[str | None, "How long a single call may take."]
     only: Annotated[Names, "Only this contender; may be repeated."]
     metric: Annotated[Names, "time, memory, steps, comparisons or a tally; may be repeated."]
     seed: Annotated[int, "Instances and the order of trials follow from it."]

@@ -58,6 +58,7 @@ class Study(Exercises):
         self.question = question
         self.axis = "size"
         self.sizes, self.second = read_sizes(sizes, varies)
+        self.is_kept = True  # whether its file is still there after a run
         self.allowed: Callable[..., object] | None = None
         self.contenders: list[Contender] = []
         self.families: list[Family] = []

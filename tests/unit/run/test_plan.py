@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from itertools import islice
+from itertools import islice, pairwise
 
 import pytest
 from hypothesis import given
@@ -12,7 +12,7 @@ from logarithm import Study
 from logarithm.protocol.clock import round_calls
 from logarithm.run.plan import schedule as plan
 from logarithm.run.plan.settings import Settings
-from logarithm.run.plan.track import Step, Track
+from logarithm.run.plan.track import Step, Track, kept_sizes
 from logarithm.run.plan.track import tracks as tracks_of
 
 
@@ -63,7 +63,9 @@ def climbed(costs: dict[str, list[float]], sizes: str = "8..64 *2") -> list[Trac
 
 def test_there_is_a_track_for_each_contender_on_each_of_its_families() -> None:
     tracks = tracks_of(harbour(), Settings(ceiling=1.0))
-    found = [(track.contender.name, track.family.name, track.next, track.left, track.ceiling) for track in tracks]
+    found = [
+        (track.contender.name, track.family.name, track.next, len(track.coming), track.ceiling) for track in tracks
+    ]
     assert found == [("rowing", "calm", 8, 4, 1.0), ("sailing", "calm", 8, 2, 2.0), ("rowing", "storm", 8, 4, 1.0)]
     only = tracks_of(harbour(), Settings(contenders=("rowing",), families=("storm",), sizes=(5, 10)))
     assert [(track.contender.name, track.family.name, track.planned) for track in only] == [
@@ -73,7 +75,7 @@ def test_there_is_a_track_for_each_contender_on_each_of_its_families() -> None:
 
 def test_a_study_without_sizes_has_a_ladder_without_end() -> None:
     track = tracks_of(harbour(None), Settings())[0]
-    assert track.left == 0
+    assert track.coming == ()
     assert [track.next, *islice(track.sizes, 4)] == [8, 11, 16, 23, 32]
 
 
@@ -130,15 +132,20 @@ def test_trials_are_short_where_there_are_many_points_and_long_where_a_whole_bud
     assert plan.trial_length(tracks, settings, 0.4, few) > plan.trial_length(tracks, settings, 0.4)
 
 
-def test_ladders_that_are_thinned_share_their_sizes() -> None:
-    short, long = climbed({"rowing": [1e-6] * 6, "sailing": [1e-6] * 7}, sizes="8..16384 *2")
-    assert short.thin() and long.thin()
-    assert list(short.steps) == [8, 32, 128, 256]
-    assert list(long.steps) == [8, 32, 128, 512]
-    short.advance()
-    long.advance()
-    assert (short.next, long.next) == (2048, 2048)
-    assert not short.thin()
+@given(st.integers(1, 40), st.floats(0.1, 60))
+def test_sizes_in_between_are_left_out_and_never_the_largest(many: int, room: float) -> None:
+    coming = tuple(range(1, many + 1))
+    kept = kept_sizes(coming, lambda size: 1.0, room)
+    assert kept[-1] == many and set(kept) <= set(coming)
+    assert len(kept) <= max(room, 1) and (len(kept) == many) == (room >= many or many == 1)
+    assert len({later - earlier for earlier, later in pairwise(kept)}) <= 1
+
+
+def test_a_track_takes_the_sizes_that_were_chosen() -> None:
+    (track,) = climbed({"rowing": [1e-6] * 2}, sizes="8..256 *2")
+    assert track.coming == (32, 64, 128, 256)
+    track.take({64, 256})
+    assert (track.next, track.coming, track.planned) == (64, (64, 256), (8, 16, 64, 256))
 
 
 def test_a_size_beyond_the_ladder_is_as_large_as_a_call_may_be_dear() -> None:

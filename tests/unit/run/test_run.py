@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from itertools import pairwise
 from pathlib import Path
 
 import pytest
 from scripted import Script, run, study_of
 
+from logarithm.report.present import rendered
 from logarithm.statistics.analysis import Analysis
 from logarithm.statistics.stopping.rule import StoppingRule
 
@@ -83,6 +85,32 @@ def test_a_slow_contender_ends_where_a_call_would_take_longer_than_allowed(
     reached = max(s for k, s in zip(_keys(book), book.trials.size, strict=True) if k[0] == "doze")
     assert reached == 16
     assert any(note.topic == "sizes" and note.contender == "doze" for note in book.notes)
+
+
+def test_the_largest_size_is_measured_also_if_time_is_short(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    laws = {**{f"quick_{at}": LAWS["sweep"] for at in range(8)}, "slow": lambda n: 4e-4 * n}
+    script = Script(laws)
+    study = study_of(script, "8..2000")
+    book = run(script, tmp_path, monkeypatch, study, budget=12.0, ceiling=1.2)
+    reached: dict[str, set[float]] = defaultdict(set)
+    for key, size in zip(_keys(book), book.trials.size, strict=True):
+        reached[key[0]].add(float(size))
+    assert {max(sizes) for sizes in reached.values()} == {2000.0}
+    assert {min(sizes) for sizes in reached.values()} == {8.0}
+    assert len({frozenset(sizes) for sizes in reached.values()}) == 1
+    found = Analysis(book).findings()
+    assert found.run.left_out and "in between left out" in rendered(found, "text")
+
+
+def test_values_of_another_axis_are_left_out_evenly(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    script = Script({"near": lambda at: 0.004 + 1e-5 * at, "far": lambda at: 0.008 - 1e-5 * at})
+    study = study_of(script)
+    study.vary("position", "0..99 +1")
+    book = run(script, tmp_path, monkeypatch, study, budget=6.0)
+    values = sorted({float(size) for size in book.trials.size})
+    assert (values[0], values[-1]) == (0.0, 99.0) and len(values) >= 5
+    gaps = [later - earlier for earlier, later in pairwise(values[1:])]
+    assert max(gaps) <= 2 * min(gaps)
 
 
 def test_contenders_that_disagree_are_not_measured_unless_that_is_asked_for(

@@ -16,7 +16,7 @@ from hypothesis import strategies as st
 
 from logarithm import Study
 from logarithm.protocol import clock
-from logarithm.protocol.calibration import pool_needed
+from logarithm.protocol.calibration import INSTANCES_LEAST, PASS, freshened
 from logarithm.protocol.replies import Timed
 from logarithm.protocol.requests import Calibrate, Timing, WarmUp, seed_of
 from logarithm.worker.timing import bench, pools
@@ -94,15 +94,19 @@ def test_each_trial_takes_its_inputs_in_turn() -> None:
     assert seen == [firsts[(2 + each) % 3] for each in range(7)]
 
 
-def test_the_pool_that_is_needed_is_the_smallest_that_costs_as_much_as_the_largest() -> None:
-    def learns(until: int) -> Any:
-        return lambda calls, among: Timed(calls=calls, elapsed=calls * (100 if among <= until else 200))
+def test_the_pool_takes_as_long_as_no_processor_learns_by_heart() -> None:
+    def timed(nanoseconds: int) -> Any:
+        return lambda calls, among: Timed(calls=calls, elapsed=calls * nanoseconds * (2 if among > 1 else 1))
 
-    instances, timed, repeated = pool_needed(learns(20), calls=100, most=4096)
-    assert 20 < instances <= 64
-    assert (timed.call, repeated) == (200.0, 100.0)
-    assert pool_needed(learns(0), calls=100, most=4096)[0] == 16
-    assert pool_needed(learns(2000), calls=100, most=4096)[0] == 4096
+    def needed(nanoseconds: int, most: int = 4096, room: int = 4096) -> tuple[int, float, float | None]:
+        time = timed(nanoseconds)
+        instances, found, repeated = freshened(time, time(100, 1), most, lambda count: min(count, room))
+        return instances, found.call, repeated
+
+    assert needed(1000) == (PASS // 1000, 2000.0, 1000.0)
+    assert needed(10)[0] == 4096 and needed(1000, room=50)[0] == 50
+    assert needed(1000, most=1) == (1, 1000.0, None)
+    assert needed(PASS) == (INSTANCES_LEAST, float(PASS), None)
 
 
 def test_as_many_calls_are_made_as_are_said() -> None:

@@ -11,6 +11,7 @@ from ...errors import LogarithmError, MeasuringError, there
 from ..after_run import concluded, reported
 from ..gates import shares_of, stop, stop_measured
 from ..options import (
+    CEILING_USUAL,
     Anyway,
     At,
     Budget,
@@ -112,7 +113,10 @@ def race(
     ] = None,
     sizes: Sizes = None,
     budget: Annotated[str, typer.Option("--budget", help="How long it may take at most.")] = "20s",
-    ceiling: Annotated[str, typer.Option("--ceiling", help="How long a single call may take.")] = "1s",
+    ceiling: Annotated[
+        str | None,
+        typer.Option("--ceiling", help="How long a single call may take.", show_default=CEILING_USUAL),
+    ] = None,
     unordered: Annotated[bool, typer.Option("--unordered", help="Answers agree in any order.")] = False,
     within: Annotated[float, typer.Option("--within", help="Numbers agree within this share.")] = 1e-9,
     anyway: Anyway = False,

@@ -78,7 +78,7 @@ def least_cost(tracks: list[Track]) -> float:
 
 def reserve(tracks: list[Track], settings: Settings) -> float:
     """Seconds to keep for points of fixed sizes that are still to come."""
-    still = sum(track.left for track in tracks)
+    still = sum(len(track.coming) for track in tracks)
     return min(still * (HEATS_LEAST + 1) * (TRIAL_S_LEAST + AROUND_S), settings.budget / 2)
 
 

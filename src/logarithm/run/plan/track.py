@@ -8,7 +8,7 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Callable, Collection, Iterator, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from functools import partial
 
 from ...notation import sizes
@@ -21,8 +21,7 @@ from .settings import Settings
 
 STEEPEST, FIRST = 8.0, 8  # the steepest power that is foreseen, and the first size where none is said
 TRACK_SIZE_MOST = 2**26
-THIN_LEAST = {1: 5, 2: 7}  # sizes there must be to take every other one of them; at most, it is every fourth
-LOOK_S, LOOK_SHARE, SIZES_ENOUGH = 0.03, 0.2, 8  # seconds of a first look at one size, of the budget; and sizes to keep
+LOOK_S, LOOK_SHARE = 0.03, 0.2  # seconds of a first look at one point of a map, and share of the budget for all
 ALONG_LEAST = 5  # points along either size of a map, at least
 FURTHER_MOST = 64  # a size beyond the last planned one is at most so many times as large
 AROUND_S = 0.0012  # seconds that a trial of a function takes beside its calls: asking, answering, reading the pace
@@ -96,10 +95,9 @@ class DesignPoint:
 class Track:
     """The calibration of one contender on one family: sizes still to come, and what was found at those done.
 
-    `first` is the size to begin at where none are planned. Of all sizes it takes those whose place is a multiple of
-    `stride`, so that contenders whose sizes were thinned share as many as they can. `waits` is known
-    once calls take longer than the processor works for them, also when they are looked at again. Of two sizes, only
-    those are `allowed` that make sense beside the second.
+    `first` is the size to begin at where none are planned. `waits` is known once calls take longer than the processor
+    works for them, also when they are looked at again. Of two sizes, only those are `allowed` that make sense beside
+    the second.
     """
 
     contender: Contender
@@ -112,8 +110,6 @@ class Track:
     sizes: Iterator[Number] = field(init=False)
     next: Number | None = None
     steps: dict[Number, dict[str | None, Step]] = field(default_factory=dict)
-    stride: int = 1
-    places: dict[Number, int] = field(init=False, default_factory=dict)
     waits: bool = False
 
     def __post_init__(self) -> None:
@@ -124,25 +120,7 @@ class Track:
 
     def advance(self) -> None:
         """Turn to the next size, or to None after the last."""
-        while (size := next(self.sizes, None)) is not None:
-            self.places[size] = len(self.places)
-            if not self.places[size] % self.stride:
-                break
-        self.next = size
-
-    def thin(self) -> bool:
-        """Take every other size only, of those that were calibrated but for the last, as of those to come.
-
-        Returns whether it was done.
-        """
-        if len(self.steps) < THIN_LEAST.get(self.stride, math.inf):
-            return False
-        self.stride *= 2
-        last = max(self.steps)
-        # What lies between the sizes of the ladder has no place.
-        kept = (size for size in self.steps if size == last or not self.places.get(size, 1) % self.stride)
-        self.steps = {size: self.steps[size] for size in kept}
-        return True
+        self.next = next(self.sizes, None)
 
     def end(self) -> None:
         """Go no further."""
@@ -154,9 +132,17 @@ class Track:
         return self.ceiling * 1.1 + 0.5
 
     @property
-    def left(self) -> int:
-        """How many fixed sizes are still to come; none where they go on without end."""
-        return sum(size >= self.next for size in self.planned) if self.planned and self.next is not None else 0
+    def coming(self) -> tuple[Number, ...]:
+        """The fixed sizes that are still to come, the next one first; none if they go on without end."""
+        return self.planned[self.planned.index(self.next) :] if self.planned and self.next is not None else ()
+
+    def take(self, chosen: Collection[Number]) -> None:
+        """Of the fixed sizes that are still to come, measure only those that are chosen."""
+        coming = self.coming
+        kept = tuple(size for size in coming if size in chosen)
+        self.planned = (*(self.planned or ())[: len(self.planned or ()) - len(coming)], *kept)
+        self.sizes = iter(kept)
+        self.advance()
 
     def drop(self, size: Number) -> None:
         """Forget a size that failed, and on a size axis all larger ones too."""
@@ -174,10 +160,12 @@ class Track:
         return self.call(above[0]) if above else 0.0
 
     def at(self, size: Number) -> float:
-        """Seconds of one call of every stage at a size beyond those that were calibrated."""
+        """Seconds of one call of every stage at a size, mostly beyond those that were calibrated."""
         back = [*self.steps][-4:]
-        if len(back) < 2:
+        if len(back) < 2 or not self.is_size:
             return self.call(back[-1])
+        if size < back[-1]:
+            return self.between(size)
         return forecast((back[0], self.call(back[0])), (back[-1], self.call(back[-1])), size)
 
     def reach(self, most: float) -> Number:
@@ -213,6 +201,8 @@ class Track:
         done = list(self.steps)
         if not done or self.next is None:
             return 0.0
+        if self.next < done[-1]:
+            return self.between(self.next)
         last = self.call(done[-1])
         if not self.is_size or len(done) < 2:
             return last
@@ -285,7 +275,7 @@ def tracks(study: Study, settings: Settings, absent: Collection[str] = ()) -> li
             ceiling = contender.options.ceiling if contender.options.ceiling is not None else settings.ceiling
             first = FIRST if own is None else max(int(own[0]), 1)
             made.append(Track(contender, family, ceiling, study.axis == "size", planned, first, allowed))
-    return made if study.second is not None else _thinned(made, settings.budget)
+    return made
 
 
 def seconds_of(study: Study, settings: Settings) -> tuple[Number, ...] | None:
@@ -322,27 +312,20 @@ def spread(values: Sequence[Number], many: int) -> tuple[Number, ...]:
     return tuple(values[round(at * (len(values) - 1) / (many - 1))] for at in range(many))
 
 
-def _thinned(tracks: list[Track], budget: float) -> list[Track]:
-    """The tracks, with fewer of their planned sizes where a first look at all would take too much of a budget."""
-    looks = LOOK_S * sum(len(track.planned or ()) * len(track.contender.stages) for track in tracks)
-    stride = 1
-    while looks / stride > LOOK_SHARE * budget and stride in THIN_LEAST:
-        stride *= 2
-    return [
-        replace(track, planned=_every(track.planned, stride)) if track.planned and track.is_size else track
-        for track in tracks
-    ]
+def kept_sizes(coming: Sequence[Number], cost: Callable[[Number], float], room: float) -> tuple[Number, ...]:
+    """Return the sizes to measure: all, or every k-th down from the largest, as many as there is room for.
 
+    Args:
+        coming: rising sizes.
+        cost: seconds that a size takes.
+        room: seconds that there are; the largest size is taken also if it needs more.
 
-def _every(sizes: tuple[Number, ...], stride: int) -> tuple[Number, ...]:
-    """Every size that is a stride apart, down from the largest, and the smallest; more where too few would be left.
-
-    >>> _every(tuple(range(1, 21)), 2)
-    (1, 2, 4, 6, 8, 10, 12, 14, 16, 18, 20)
+    >>> kept_sizes((1, 2, 4, 8, 16), lambda size: 1.0, 3.0)
+    (1, 4, 16)
     """
-    while stride > 1 and len(sizes) < SIZES_ENOUGH * stride:
-        stride //= 2
-    return tuple(sorted({sizes[0], *sizes[::-stride]}))
+    costs = [cost(size) for size in coming]
+    stride = next((k for k in range(1, len(coming)) if sum(costs[::-1][::k]) <= room), len(coming))
+    return tuple(coming[::-1][::stride][::-1])
 
 
 def points(tracks: list[Track]) -> list[DesignPoint]:

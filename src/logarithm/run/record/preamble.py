@@ -76,7 +76,7 @@ def study_record(study: Study, study_file: Path, settings: Settings) -> StudyRec
     return StudyRecord(
         name=study.name,
         question=study.question,
-        file=study_file.name,
+        file=study_file.name if study.is_kept else "",
         sha256=fingerprint(study_file),
         source=study_file.read_text(encoding="utf-8", errors="replace")[:SOURCE_MOST],
         axis=study.axis,

@@ -49,7 +49,7 @@ def settled_after(estimates: list[Estimate], tracks: list[Track], starting: floa
         starting: seconds that starting all workers took.
         settings: the budget and the length of trials.
     """
-    sizes = sum(len(track.steps) + track.left for track in tracks)
+    sizes = sum(len(track.steps) + len(track.coming) for track in tracks)
     calibrating = sizes * CALIBRATING + sum(2 * each.call for each in estimates)
     dear = sum(
         max(each.heat - len(track.steps) * settings.trial, 0.0) for each, track in zip(estimates, tracks, strict=True)

@@ -99,7 +99,9 @@ def study_of(plain: Plain) -> Iterator[Study]:
                 lines.append(f"study.program({each.name!r}, {more})")
         path = Path(folder) / "race.py"
         path.write_text("\n".join(lines) + "\n", encoding="utf-8")
-        yield load(path)
+        made = load(path)
+        made.is_kept = False
+        yield made
 
 
 @contextmanager

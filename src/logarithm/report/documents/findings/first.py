@@ -119,7 +119,11 @@ def next_steps(findings: Findings, notes: int) -> Section:
     run, lines = findings.run, list[str]()
     if run.unsettled:
         settle = counted(len(run.unsettled), "open question")
-        lines.append(f"{settle}: logarithm measure {findings.study.file or 'STUDY'} --resume {run.logbook} --budget 1m")
+        file = findings.study.file
+        longer = (
+            f"logarithm measure {file} --resume {run.logbook} --budget 1m" if file else "run it with a larger --budget"
+        )
+        lines.append(f"{settle}: {longer}")
     more = f" and {counted(notes, 'note')}" if notes else ""
     lines.append(f"{WHOLE_COMMAND}: all tables{more} · logarithm growth, crossover: one question in depth")
     lines.append("logarithm plot: figures · logarithm report --format html --out page.html: a page")

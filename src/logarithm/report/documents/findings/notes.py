@@ -15,7 +15,7 @@ STRETCHED = 1.2  # times by the clock what calls cost, from which on it is told
 
 UNSETTLED_MOST = 4
 
-CAUSES = {"ceiling": "a call would be over the ceiling", "budget": "the budget has no room for it"}
+CAUSES = {"ceiling": "a call would take longer than --ceiling allows", "budget": "the budget has no room for it"}
 
 
 def notes_of(findings: Findings, everything: bool) -> Iterator[str]:

@@ -91,7 +91,8 @@ def heading(findings: Findings, is_short: bool = False) -> Document:
     if run.sizes:
         low, high = run.sizes[0], run.sizes[-1]
         ends = numbers.size(low) if low == high else f"{numbers.size(low)} … {numbers.size(high)}"
-        facts.append(f"{axis_of(findings)} = {ends}")
+        left_out = f", {counted(len(run.left_out), 'size')} in between left out" if run.left_out else ""
+        facts.append(f"{axis_of(findings)} = {ends}{left_out}")
     if study.second_values:
         low, high = study.second_values[0], study.second_values[-1]
         facts[-1] += f", {study.names[1]} = {numbers.size(low)} … {numbers.size(high)}"
