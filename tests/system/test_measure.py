@@ -51,6 +51,16 @@ def test_the_findings_as_json_and_a_figure(harbour) -> None:
     assert "PNG, SVG or PDF" in harbour.run("plot", "--out", "tide.txt").err
 
 
+def test_files_that_are_named_like_the_standard_library_break_nothing(harbour) -> None:
+    for name in ("queue", "copy", "random", "statistics", "heapq", "threading", "json"):
+        (harbour.folder / f"{name}.py").write_text("SHADOW = True\n")
+    (harbour.folder / "tables.py").write_text("def total(levels):\n    return sum(levels)\n")
+    more = "import tables\nstudy.contender(tables.total, name='from_a_module')\n"
+    done = harbour.run("measure", harbour.study(more=more), "--budget", "2s", "-q", PYTHONHASHSEED="1")
+    assert done.code == 0, done.err
+    assert "from_a_module" in harbour.run("report", "--format", "json", PYTHONHASHSEED="1").out
+
+
 DISAGREES = """
 @study.contender
 def off_by_one(levels):

@@ -26,7 +26,6 @@ from .growth.fit import Growth
 from .maps.analyse import Mapped, mapped
 from .naming import Named, name_growth
 from .readings.series import Series
-from .readings.speed import Noise
 from .work.order import Work, work_of
 from .workloads.workload import weighed
 
@@ -40,21 +39,9 @@ class Analysis:
 
     def __init__(self, logbook: Logbook) -> None:
         self.logbook = logbook
+        # All series at full processor speed, those that stand beside time among them, and the noise of the machine.
+        self.every, self.noise = every_series(logbook)
         self._comparisons: dict[tuple[str, ...], PairComparisons] = {}
-
-    @cached_property
-    def _read(self) -> tuple[list[Series], Noise]:
-        return every_series(self.logbook)
-
-    @property
-    def every(self) -> list[Series]:
-        """All series at full processor speed, those that stand beside time among them."""
-        return self._read[0]
-
-    @property
-    def noise(self) -> Noise:
-        """The noise of the machine."""
-        return self._read[1]
 
     @cached_property
     def series(self) -> list[Series]:

@@ -55,7 +55,7 @@ def written_down(study: Study) -> str:
         [
             '"""Written by Logarithm from what was defined in a notebook."""',
             "import sys",
-            f"sys.path.insert(0, {str(Path.cwd())!r})",
+            f"sys.path.append({str(Path.cwd())!r})",
             "from logarithm import Study",
             "from logarithm.study.exercise.marks import Asked",
             "from logarithm.study.options import Claim, Options",

@@ -6,6 +6,7 @@ import contextlib
 import importlib.util
 import inspect
 import sys
+import sysconfig
 import traceback
 from collections.abc import Callable
 from dataclasses import replace
@@ -91,7 +92,10 @@ def module_of(path: str | Path, name: str, importable: bool = True) -> ModuleTyp
     sys.modules[name] = module
     folder = str(file.resolve().parent)
     if importable and folder not in sys.path:
-        sys.path.insert(0, folder)
+        # After the standard library, so that a file such as queue.py in it stands in nobody's way.
+        library = Path(sysconfig.get_path("stdlib"))
+        standard = {str(library), str(library / "lib-dynload")}
+        sys.path.insert(max((at for at, each in enumerate(sys.path, 1) if each in standard), default=0), folder)
     try:
         # What a study prints while it loads must not end up among the results.
         with running(file), contextlib.redirect_stdout(sys.stderr):
