@@ -30,7 +30,7 @@ def test_a_revision_is_measured_beside_todays_code(project: Harbour) -> None:
     assert change["sizes"][-1]["factor"] < 0.5 and found["study"]["yardsticks"] == ["spread at v1"]
     assert "spread on gauge since v1: " in project.run("report", "a.jsonl", "--section", "changes").out
     on = project.run(
-        "measure", "bench/study.py", "--resume", "a.jsonl", "--budget", "3s", "-q", "--format", "json"
+        "measure", "bench/study.py", "--resume", "a.jsonl", "--budget", "6s", "-q", "--format", "json"
     ).json
     assert on["changes"][0]["verdict"] == "faster" and on["run"]["trials"] > found["run"]["trials"]
     refused = project.run("measure", "bench/study.py", "--against", "v1", "--prepare", "false", "-q")

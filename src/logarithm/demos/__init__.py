@@ -23,7 +23,7 @@ class Demo:
 
 
 DEMOS = (
-    Demo("closest-buoys", "which two buoys have drifted closest: every pair, a sweep, a grid", 6.0, 0.07),
+    Demo("closest-buoys", "which two buoys have drifted closest: every pair, a sweep, a grid", 10.0, 0.2),
     Demo(
         "berths", "is a berth free at an hour: scan, sorted table, table of hours; when does building pay?", 20.0, 0.1
     ),

@@ -20,7 +20,7 @@ from .state import Run, refuse
 FAIR, ROOM = 0.5, 0.6  # of the budget for the fewest trials of all: of a contender's own part, and of what is left
 AGAIN, SURPRISE = 2, 3.0
 AGAIN_MOST = 0.02  # of the budget: a call that takes longer is not looked at again
-SIZES_SEEN = 6  # sizes of a contender that a first look has at least, if none were asked for
+SIZES_SEEN = 6  # sizes of a contender that a first look has at least, if time allows
 SIZES_WANTED = 7  # of a contender, where smaller ones may be had
 SEEN_OF_SLICE = 2  # the same for a slice of a map
 LOOK_SHARE = 0.25  # of the budget, for a first look at all sizes
@@ -98,12 +98,12 @@ def leave_out(run: Run) -> None:
                 trials += schedule.visits(call) * len(track.contender.stages)
         return max(looking / max(look, 1e-9), trials / max(visits, 1e-9))
 
-    kept = kept_sizes(coming, shares, 1.0)
-    if not points:
-        kept = tuple(sorted({coming[0], *kept}))
+    kept, done = kept_sizes(coming, shares, 1.0), {size for track in tracks for size in track.steps}
+    if len(done) + len(kept) < SIZES_SEEN:
+        kept = kept_sizes(coming, shares, 2.0)  # too few sizes name no order
     for track in tracks:
         if track.coming:
-            track.take({*kept, track.coming[-1]})
+            track.take({*kept, track.coming[-1], *(() if points else coming[:1])})
 
 
 def refused(run: Run, track: Track) -> str:
