@@ -113,8 +113,8 @@ class Look:
 
     @property
     def over(self) -> bool:
-        """Whether no question is open."""
-        return not self.early and all(each.state != OPEN for each in self.asked)
+        """Whether every question is settled, but for orders that no further trial would tell apart."""
+        return not self.early and all(each.state == SETTLED or each.is_lasting for each in self.asked)
 
     @property
     def unsettled(self) -> list[Question]:

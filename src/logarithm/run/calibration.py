@@ -147,7 +147,9 @@ def calibrate(run: Run, track: Track, size: Number, expected: float | None = Non
     return True
 
 
-def _calibrated(run: Run, track: Track, point: DesignPoint, expected: float | None, is_further: bool) -> Step | None:
+def _calibrated(
+    run: Run, track: Track, point: DesignPoint, expected: float | None, is_further: bool, is_again: bool = False
+) -> Step | None:
     processes, seed = run.processes, run.processes.seed
     # A fraction of a trial is enough to see how many calls a whole one needs.
     target = int(run.settings.trial / NANO / 6)
@@ -157,6 +159,8 @@ def _calibrated(run: Run, track: Track, point: DesignPoint, expected: float | No
     try:
         reply = processes.ask(track, request, Calibrated)
     except Failed as failed:
+        if failed.reason == "timeout" and not is_again:
+            return _calibrated(run, track, point, expected, is_further, is_again=True)  # once may be a bad moment
         if is_further and point.size < min(track.steps):
             return None  # smaller than anybody asked for
         if is_further and point.size > max(track.steps):
@@ -175,8 +179,8 @@ def _calibrated(run: Run, track: Track, point: DesignPoint, expected: float | No
     # which others had the processor, is looked at again.
     usual = (expected_of(run.tracks, track) if expected is None else expected) or run.settings.trial
     last: Timed = reply
-    for _ in range(AGAIN if call < AGAIN_MOST * run.budget.total else 0):
-        if call > SURPRISE * usual or (last.is_away and not track.waits):
+    for _ in range(AGAIN if call < AGAIN_MOST * run.budget.total else call > track.ceiling):
+        if call > min(SURPRISE * usual, track.ceiling) or (last.is_away and not track.waits):
             with suppress(Failed):
                 again = TakeTrial(
                     point.family, point.size, seed, point.stage, calls=1, copies=reply.changes, promise=reply.promise

@@ -15,7 +15,6 @@ from ..logbook.writing import LogbookWriter
 from ..protocol import clock
 from ..protocol.replies import StartUp
 from ..protocol.requests import TimeStartUp
-from ..results.questions import ORDER
 from ..study.study import Study
 from ..supervisor.failed import Failed
 from ..supervisor.machine.facts import load
@@ -131,11 +130,8 @@ def closing(run: Run) -> Iterator[Close]:
         steps = {size for track in run.tracks for size in track.steps}
         run.book.write(*notes(phases, Causes(run.processes.number, *loading, len(steps))))
         if not run.seen.early:
-            # Where it ended before its time, nothing that is left could be told within it.
-            lasting = {each: each.is_lasting or (run.seen.over and run.budget.left > 0) for each in run.seen.unsettled}
-            closed.unsettled = [str(each) for each, lasts in lasting.items() if not lasts]
-            closed.untold = [str(each) for each, lasts in lasting.items() if lasts and each.kind != ORDER]
-            closed.orders_untold = [str(each) for each, lasts in lasting.items() if lasts and each.kind == ORDER]
+            closed.unsettled = [str(each) for each in run.seen.unsettled if not each.is_lasting]
+            closed.orders_untold = [str(each) for each in run.seen.unsettled if each.is_lasting]
             closed.settled = not closed.unsettled
         closed.heats, closed.processes, closed.load = run.heats, run.processes.number, load()
         run.book.write(closed)

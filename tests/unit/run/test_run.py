@@ -137,6 +137,13 @@ def test_a_run_ends_early_if_everything_is_settled(tmp_path: Path, monkeypatch: 
     assert book.close is not None and 18.5 < book.close.elapsed <= 20.0
 
 
+def test_a_run_goes_on_while_a_question_is_open(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    near = {"sweep": lambda n: 1e-6 * n, "grid": lambda n: 1.045e-6 * n}
+    book = run(Script(near, noise=0.1, between=0.1), tmp_path, monkeypatch, rule=StoppingRule(), budget=15.0)
+    assert book.close is not None and not book.close.settled and book.close.unsettled
+    assert 14.0 < book.close.elapsed <= 15.0
+
+
 def test_a_scripted_run_finds_the_orders_and_the_crossover_of_its_laws(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
