@@ -97,14 +97,14 @@ RACES = (
     ("1..2000", "shuffled", {"keep_list": "n^2", "keep_set": "n", "keep_dict": "n"}),
     ("8..100000", "shuffled", {"highest_by_sorting": "n log n", "highest_by_looking": "n"}),
     ("4..1000", "shuffled", {"pairs_apart": "n^2", "ends_apart": "n"}),
-    ("10..100000", "rising", {"berth_by_scan": "n", "berth_by_halving": "log n"}),
+    ("10..100000", "ascending", {"berth_by_scan": "n", "berth_by_halving": "log n"}),
     ("8..16384", "shuffled", {"add_in_front": "n^2", "add_behind": "n"}),
     ("8..4096", "shuffled", {"running_by_sums": "n^2", "running_by_adding": "n"}),
     ("2..22 +2", "shuffled", {"load_again": "1.618^n", "load_once": "n"}),
     ("10..1000000 *10", "shuffled", {"highest_by_looking": "n", "ends_apart": "n"}),
     ("1..5000", "shuffled", {"keep_set": "n", "keep_dict": "n"}),
-    ("8..65536 *2", "rising", {"highest_by_sorting": "n", "highest_by_looking": "n"}),
-    ("16..2048 *2", "reversed", {"keep_list": "n^2", "add_behind": "n"}),
+    ("8..65536 *2", "ascending", {"highest_by_sorting": "n", "highest_by_looking": "n"}),
+    ("16..2048 *2", "descending", {"keep_list": "n^2", "add_behind": "n"}),
 )
 
 
