@@ -136,9 +136,9 @@ def _makers(name: str, other: str | None) -> dict[str, Callable[[], str]]:
         "crossover.txt": lambda: rendered(found.crossover(), "text"),
         "growth.txt": lambda: rendered(found.growth_in_depth(), "text"),
         "growth --lines.txt": lambda: rendered(found.lines_in_depth(), "text"),
-        "forecast.txt": lambda: rendered(book.analysis.forecast(*book.place(at)[:1], second=book.place(at)[1]), "text"),
+        "forecast.txt": lambda: rendered(book.analysis.forecast(at), "text"),
         "forecast --within.txt": lambda: rendered(
-            book.analysis.forecast(within=1.0, second=3.0 if len(at) > 1 else None), "text"
+            book.analysis.forecast({"k": 3.0} if len(at) > 1 else {}, "1s"), "text"
         ),
         "verify.txt": lambda: rendered(found.verify(), "text"),
         **{f"{view}.svg": partial(svg, view) for view in View},

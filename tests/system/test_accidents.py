@@ -118,7 +118,7 @@ def test_what_fails_at_a_size_is_not_forecast_beyond_it(tmp_path: Path) -> None:
     failure = Failure(contender="surge", family="bay", size=512, reason="RecursionError", detail="", works=511)
     path = tmp_path / "run.jsonl"
     write_logbook(path, [Header(), StudyRecord(name="tide"), *trials, failure])
-    (beyond,) = Analysis(read_logbook(path)).forecast(1e6).rows
+    (beyond,) = Analysis(read_logbook(path)).forecast({"": 1e6}).rows
     assert (beyond.value, beyond.fails) == (None, 512)
-    (within,) = Analysis(read_logbook(path)).forecast(400).rows
+    (within,) = Analysis(read_logbook(path)).forecast({"": 400}).rows
     assert within.value == pytest.approx(40e-6, rel=0.05)

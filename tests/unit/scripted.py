@@ -103,9 +103,6 @@ class ScriptedPool:
 
     def end(self) -> None: ...
 
-    def repeating(self) -> list[str]:
-        return []
-
     def ask(self, name: str, request: Any, kind: type, limit: float, calls: int | None = None) -> Any:
         return self.script.reply(name, request, kind, self.seed)
 

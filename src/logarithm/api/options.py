@@ -12,7 +12,6 @@ from ..study.run_options import Names, RunOptions, names_of
 from ..study.second import Sizes
 
 if TYPE_CHECKING:
-    from ..logbook.memory import Logbook
     from ..run.plan.settings import Settings
     from ..study.study import Study
 
@@ -144,8 +143,8 @@ def named_sizes(given: Sizes | Sequence[str] | None) -> dict[str, Sizes]:
     return {"": cast(Sizes, given)}
 
 
-def check_in(asked: Study | Logbook, contenders: Names, families: Names) -> None:
-    """Raise a LogarithmError for a contender or family that a study or logbook does not have."""
-    where = getattr(asked, "path", None) or getattr(asked, "file", None) or getattr(asked, "name", "the study")
-    check_names(where, "contender", names_of(contenders), [each.name for each in asked.contenders])
-    check_names(where, "family", names_of(families), [each.name for each in asked.families])
+def check_in(study: Study, contenders: Names, families: Names) -> None:
+    """Raise a LogarithmError for a contender or family that a study does not have."""
+    where = study.file or study.name
+    check_names(where, "contender", names_of(contenders), [each.name for each in study.contenders])
+    check_names(where, "family", names_of(families), [each.name for each in study.families])

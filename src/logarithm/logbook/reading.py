@@ -85,7 +85,7 @@ def _read(path: Path, stream: BinaryIO) -> LogbookBuilder:
 
 
 def _check_version(path: Path, lines: bytes) -> None:
-    """Raise a LogbookError if the first line is not that of a logbook, or is of another version."""
+    """Raise a LogbookError if the first line is no header of a logbook, or names another version."""
     try:
         first = _KIND.decode(lines.split(b"\n", 1)[0])
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):

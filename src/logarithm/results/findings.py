@@ -376,7 +376,7 @@ class Findings(Result, kw_only=True, dict=True):
     def _with(self, **changes: Any) -> Self:
         """Return these findings with other values in some fields, of the same analysis."""
         made = msgspec.structs.replace(self, **changes)
-        made.analysis = self.analysis
+        vars(made).update(vars(self))
         return made
 
     def to_frame(self, part: str | None = None) -> pd.DataFrame:
@@ -506,11 +506,7 @@ class Findings(Result, kw_only=True, dict=True):
         Raises:
             LogarithmError: where neither or both are given, or nothing can be forecast.
         """
-        from ..notation.durations import seconds
-
-        place = self.logbook().place({**({} if at is None else {"": at}), **second})
-        limit = None if within is None else seconds(within)
-        return self.analysis.forecast(place[0], limit, second=place[1])
+        return self.analysis.forecast({**({} if at is None else {"": at}), **second}, within)
 
     def logbook(self) -> Logbook:
         """The logbook that this was found in."""

@@ -80,29 +80,28 @@ def _fill(run: Run, track: Track) -> None:
 def leave_out(run: Run) -> None:
     """Leave out sizes between the next one and the largest, for all contenders alike, if time is too short for all."""
     tracks = [track for track in run.tracks if track.planned and track.family.second is None]
-    coming = sorted({size for track in tracks for size in track.coming})
+    own = [(track, {*track.coming}) for track in tracks]
+    coming = sorted(set[Number]().union(*(sizes for _, sizes in own)))
     if len(coming) < 2:
         return
     budget, points = run.budget, sum(len(steps) for track in tracks for steps in track.steps.values())
     spent = budget.spent(CALIBRATING)
     beside = spent / points if points >= POINTS_TELLING else POINT_S
     look, visits = LOOK_SHARE * budget.total - spent, ROOM * budget.left - schedule.least_cost(run.tracks)
-
-    def shares(size: Number) -> float:
-        """The larger of the shares that a size takes: of the time for a first look, and of that for trials."""
+    shares = []  # of each size: the larger one of the time for a first look, and of that for trials
+    for size in coming:
         looking = trials = 0.0
-        for track in tracks:
+        for track, sizes in own:
             call = track.at(size) if track.steps else 0.0
-            if size in track.coming and call <= track.ceiling:
+            if size in sizes and call <= track.ceiling:
                 looking += beside * len(track.contender.stages) + LOOK_CALLS * call
                 trials += schedule.visits(call) * len(track.contender.stages)
-        return max(looking / max(look, 1e-9), trials / max(visits, 1e-9))
-
+        shares.append(max(looking / max(look, 1e-9), trials / max(visits, 1e-9)))
     kept, done = kept_sizes(coming, shares, 1.0), {size for track in tracks for size in track.steps}
     if len(done) + len(kept) < SIZES_SEEN:
         kept = kept_sizes(coming, shares, 2.0)  # too few sizes name no order
-    for track in tracks:
-        if track.coming:
+    for track, sizes in own:
+        if sizes:
             track.take({*kept, track.coming[-1], *(() if points else coming[:1])})
 
 

@@ -234,9 +234,10 @@ def _replay(run: Run, logbook: Logbook, trials: list[Trial], changed: Changed) -
             # Sizes that were left out, or added since, may lie among those done.
             track.take([size for size in track.planned if size not in done])
             track.steps.update(done)
-        while track.next is not None and track.next in done:
-            track.advance()
-        track.steps.update({size: done[size] for size in done if track.next is None or size < track.next})
+        else:
+            while track.next in done:
+                track.advance()
+            track.steps.update({size: done[size] for size in done if track.next is None or size < track.next})
         if who in failed:
             track.drop(failed[who])
         if who in ended or who in failed:

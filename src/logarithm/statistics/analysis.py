@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from contextlib import suppress
 from functools import cached_property
 
 from ..errors import AnalysisError, LogbookError
 from ..logbook.exchange.calls import Calls, of_record
 from ..logbook.memory import Logbook
+from ..notation.durations import seconds
 from ..notation.metrics import BESIDE, WORK
 from ..notation.places import Key, Who
 from ..results.findings import About, Findings
@@ -29,9 +30,11 @@ from .readings.series import Series
 from .work.order import Work, work_of
 from .workloads.workload import weighed
 
+NOWHERE: Mapping[str, float] = {}
+
 
 class Analysis:
-    """What is computed from a logbook, or from a part of one: each thing once, when it is first asked for.
+    """The results of analysing a logbook, or a part of one. Each is computed once, when it is first used.
 
     Args:
         logbook: what was observed.
@@ -139,17 +142,23 @@ class Analysis:
 
     def forecast(
         self,
-        at: float | None = None,
-        within: float | None = None,
+        at: Mapping[str, float] = NOWHERE,
+        within: str | float | None = None,
         contenders: Sequence[str] = (),
         families: Sequence[str] = (),
-        second: float | None = None,
     ) -> Forecast:
-        """Return costs at a size that was not measured; see `statistics.forecasts.forecast`."""
+        """Return costs at a size that was not measured; see `statistics.forecasts.forecast`.
+
+        Args:
+            at: a place, its sizes by name; the first needs no name.
+            within: a span of time, such as "1s", or seconds.
+            contenders, families: all if none is named.
+        """
         self._check(contenders, families)
-        if at is not None and at <= 0:
-            raise LogbookError(f"{at:g} is not a size: it must be more than 0")
-        return forecast(self, at, within, contenders, families, second)
+        size, second = self.logbook.place(at)
+        if size is not None and size <= 0:
+            raise LogbookError(f"{size:g} is not a size: it must be more than 0")
+        return forecast(self, size, None if within is None else seconds(within), contenders, families, second)
 
     def weighed(self, calls: Calls) -> tuple[list[WorkloadTotal], Weighing]:
         """Return the cost of some calls; see `statistics.workloads.workload.weighed`."""

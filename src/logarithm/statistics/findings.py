@@ -132,7 +132,6 @@ def _of_two_sizes(parts: dict[str, Any], slices: dict[str, Slice], found: Mapped
         **{name: [_whole(row, slices) for row in parts[name]] for name in ("failures", "mixes", "shares", "notes")},
         **{name: [_grown(_whole(row, slices), found) for row in parts[name]] for name in ("versions", "growing")},
         "costs": [_costs(row, slices, found) for row in parts["costs"]],
-        "growth": found.growth,
         "claims": found.claims,
         "boundaries": found.boundaries,
         "leads": found.leads,

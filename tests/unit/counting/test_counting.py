@@ -22,26 +22,6 @@ from profiles import examples
 
 SIZES = [2, 3, 4, 6, 8, 11, 16, 23, 32, 45, 64, 91, 128]
 
-TIDES = """
-from logarithm import Study, tally
-study = Study("tides", sizes="4..64")
-@study.family
-def ebb(n, rng): return [n - day for day in range(n)]
-@study.family
-def choppy(n, rng): return [rng.random() for _ in range(n)]
-@study.contender(claim={"comparisons": "n*(n-1)/2", "pairs": "n^2"})
-def by_pairs(levels):
-    best = 0
-    for i in range(len(levels)):
-        for j in range(i):
-            tally("pairs")
-            if levels[i] > levels[j] and j == i - 1: best += 1
-    return best
-@study.contender(claim={"comparisons": "<= 2*n", "steps": "n"})
-def downhill(levels): return sum(1 for day in range(1, len(levels)) if levels[day] > levels[day - 1])
-study.count("comparisons", "pairs", "steps", "memory")
-"""
-
 
 def levels(n: int, rng: random.Random) -> list[float]:
     return [rng.random() for _ in range(n)]

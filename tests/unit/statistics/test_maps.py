@@ -92,11 +92,11 @@ def test_a_slice_is_a_study_of_one_size(found: Findings) -> None:
         logbook.at_second(63)
     with pytest.raises(LogbookError, match="has one size only"):
         logbook.at_second(64).at_second(64)
-    ahead = Analysis(logbook).forecast(32768, second=64)
+    ahead = Analysis(logbook).forecast({"": 32768, "k": 64})
     heap = next(row for row in ahead.rows if row.contender == "heap")
     truth = 1e-8 * (32768 + 2 * 64 * 15)
     assert heap.low is not None and heap.high is not None and heap.low < truth < heap.high < 1.6 * truth
-    within = Analysis(logbook).forecast(within=1e-4, second=64).rows[0]
+    within = Analysis(logbook).forecast({"k": 64}, 1e-4).rows[0]
     assert within.value == pytest.approx(1e4 - 2 * 64 * math.log2(8400), rel=0.1)
 
 

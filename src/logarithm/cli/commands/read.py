@@ -247,13 +247,9 @@ def forecast(
     overwrite: Overwrite = False,
 ) -> None:
     """Forecast what a size not measured will cost, or how large an input a time allows."""
-    from ...notation.durations import seconds
-
     guard(out, overwrite)
     asked = reading(named, None, family)
-    size, second = asked.book.place({} if at is None else placed(at))
-    limit = None if within is None else seconds(within)
-    found = asked.book.analysis.forecast(size, limit, asked.contenders, second=second)
+    found = asked.book.analysis.forecast({} if at is None else placed(at), within, asked.contenders)
     deliver(found, form, out, overwrite)
 
 

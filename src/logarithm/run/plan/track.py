@@ -21,7 +21,7 @@ from .settings import Settings
 
 STEEPEST, FIRST = 8.0, 8  # the steepest power that is foreseen, and the first size where none is said
 TRACK_SIZE_MOST = 2**26
-LOOK_S, LOOK_SHARE = 0.03, 0.2  # seconds of a first look at one point of a map, and share of the budget for all
+MAP_LOOK_S, MAP_LOOK_SHARE = 0.03, 0.2  # seconds of a first look at one point of a map, and share of the budget for all
 ALONG_LEAST = 5  # points along either size of a map, at least
 FURTHER_MOST = 64  # a size beyond the last planned one is at most so many times as large
 AROUND_S = 0.0012  # seconds that a trial of a function takes beside its calls: asking, answering, reading the pace
@@ -137,11 +137,10 @@ class Track:
         return self.planned[self.planned.index(self.next) :] if self.planned and self.next is not None else ()
 
     def take(self, chosen: Collection[Number]) -> None:
-        """Of the fixed sizes that are still to come, measure only those that are chosen."""
+        """Measure only the chosen ones of the fixed sizes that are still to come."""
         coming = self.coming
-        kept = tuple(size for size in coming if size in chosen)
-        self.planned = (*(self.planned or ())[: len(self.planned or ()) - len(coming)], *kept)
-        self.sizes = iter(kept)
+        self.planned = tuple(size for size in self.planned or () if size not in coming or size in chosen)
+        self.sizes = iter([size for size in coming if size in chosen])
         self.advance()
 
     def drop(self, size: Number) -> None:
@@ -296,7 +295,7 @@ def points_along(study: Study, settings: Settings) -> tuple[int, int]:
     families = settings.families or study.families
     among = settings.contenders or study.contenders
     stages = max((len(contender.stages) for contender in study.contenders), default=1)
-    points = LOOK_SHARE * settings.budget / (LOOK_S * len(families) * len(among) * stages)
+    points = MAP_LOOK_SHARE * settings.budget / (MAP_LOOK_S * len(families) * len(among) * stages)
     along = max(ALONG_LEAST, int(math.sqrt(points)))
     return along, along
 
@@ -312,18 +311,17 @@ def spread(values: Sequence[Number], many: int) -> tuple[Number, ...]:
     return tuple(values[round(at * (len(values) - 1) / (many - 1))] for at in range(many))
 
 
-def kept_sizes(coming: Sequence[Number], cost: Callable[[Number], float], room: float) -> tuple[Number, ...]:
+def kept_sizes(coming: Sequence[Number], costs: Sequence[float], room: float) -> tuple[Number, ...]:
     """Return the sizes to measure: all, or every k-th down from the largest, as many as there is room for.
 
     Args:
         coming: rising sizes.
-        cost: seconds that a size takes.
-        room: seconds that there are; the largest size is taken also if it needs more.
+        costs: of each of them.
+        room: what all may cost; the largest size is taken also if it costs more.
 
-    >>> kept_sizes((1, 2, 4, 8, 16), lambda size: 1.0, 3.0)
+    >>> kept_sizes((1, 2, 4, 8, 16), [1.0] * 5, 3.0)
     (1, 4, 16)
     """
-    costs = [cost(size) for size in coming]
     stride = next((k for k in range(1, len(coming)) if sum(costs[::-1][::k]) <= room), len(coming))
     return tuple(coming[::-1][::stride][::-1])
 

@@ -44,7 +44,7 @@ def answers(findings: Findings, is_short: bool = False) -> Table:
 
 def _who(standing: Standing) -> str | Standing:
     """What two standings share that are told as one: their leader, where it leads alone."""
-    return standing if standing.tied or standing.rivals else standing.cheapest
+    return standing.leader or standing
 
 
 def _span(standing: Standing, where: Place, findings: Findings) -> str:
